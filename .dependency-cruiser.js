@@ -1,0 +1,34 @@
+/** The direction of dependencies between packages and inside them; every rule is an error. */
+const rule = (name, from, to) => ({ name, severity: "error", from, to });
+
+export default {
+  forbidden: [
+    rule("no-cycle", {}, { circular: true }),
+    rule("only-core-is-shared", { path: "^packages/([^/]+)/" }, { path: "^packages/", pathNot: "^packages/($1|core)/" }),
+    rule("core-is-a-leaf", { path: "^packages/core/" }, { path: "^packages/(?!core/)" }),
+    rule("no-cross-feature", { path: "/features/([^/]+)/" }, { path: "/features/", pathNot: "/features/$1/" }),
+    rule(
+      "shared-web-knows-no-feature",
+      { path: "^packages/web/src/(api|ui|lib)/" },
+      { path: "^packages/web/src/(features|app)/" },
+    ),
+    rule(
+      "sql-in-its-place",
+      { path: "^packages/server/src", pathNot: "(-model|repository)\\.ts$|/db/|\\.test\\." },
+      { path: "node_modules/sequelize" },
+    ),
+    rule("routes-call-services", { path: "/routes\\.ts$" }, { path: "(repository|-model)\\.ts$" }),
+    rule(
+      "e2e-knows-the-contract-only",
+      { path: "^packages/e2e/" },
+      { path: "^packages/core/", pathNot: "^packages/core/(src|dist)/(contract|errors)" },
+    ),
+  ],
+  options: {
+    tsPreCompilationDeps: true,
+    doNotFollow: { path: "node_modules" },
+    exclude: { path: "(/dist/|/exhibits/|test-results)" },
+    tsConfig: { fileName: "tsconfig.test.json" },
+    enhancedResolveOptions: { conditionNames: ["source", "import", "types", "node", "default"], exportsFields: ["exports"] },
+  },
+};

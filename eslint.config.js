@@ -1,0 +1,71 @@
+import eslint from "@eslint/js";
+import reactHooks from "eslint-plugin-react-hooks";
+import tseslint from "typescript-eslint";
+
+const noWildcards = [
+  { selector: "ExportAllDeclaration", message: "Name what is exported." },
+  { selector: "TSEnumDeclaration", message: "Use a union of string literals." },
+  { selector: "ExportDefaultDeclaration", message: "Export by name." },
+];
+
+export default tseslint.config(
+  { ignores: ["**/dist/**", ".tourney/**", "**/test-results/**", "packages/stand-in-model/exhibits/**", "docs/**"] },
+  eslint.configs.recommended,
+  {
+    files: ["**/*.{ts,tsx}"],
+    extends: [...tseslint.configs.strictTypeChecked],
+    languageOptions: {
+      parserOptions: { project: ["./tsconfig.test.json", "./packages/web/tsconfig.json"], tsconfigRootDir: import.meta.dirname },
+    },
+    rules: {
+      "no-restricted-syntax": ["error", ...noWildcards],
+      "max-lines": ["error", { max: 400, skipBlankLines: true, skipComments: true }],
+      "max-lines-per-function": ["error", { max: 60, skipBlankLines: true, skipComments: true }],
+      "max-depth": ["error", 3],
+      "max-params": ["error", 4],
+      // Indexing typed arrays inside checked bounds is what the numeric code does all day.
+      "@typescript-eslint/no-non-null-assertion": "off",
+      "@typescript-eslint/restrict-template-expressions": ["error", { allowNumber: true }],
+      "@typescript-eslint/no-confusing-void-expression": ["error", { ignoreArrowShorthand: true }],
+      "@typescript-eslint/only-throw-error": "error",
+      // `const X = z.object(…)` and `type X = z.infer<typeof X>` share a name on purpose.
+      "@typescript-eslint/no-redeclare": "off",
+    },
+  },
+  {
+    files: ["packages/core/src/**/*.ts"],
+    ignores: ["**/*.test.ts"],
+    rules: {
+      "no-restricted-imports": [
+        "error",
+        { patterns: ["node:*", "express*", "sequelize*", "react*", "@tourney/*", "pg*", "playwright*"] },
+      ],
+      "no-restricted-properties": [
+        "error",
+        { object: "Math", property: "random", message: "Take a seeded Random." },
+        { object: "Date", property: "now", message: "Take the time as an argument." },
+      ],
+      "no-restricted-globals": ["error", "console", "setTimeout", "setInterval", "fetch", "process", "document", "window"],
+    },
+  },
+  {
+    files: ["packages/web/**/*.{ts,tsx}"],
+    plugins: { "react-hooks": reactHooks },
+    rules: {
+      ...reactHooks.configs.recommended.rules,
+      "max-lines-per-function": ["error", { max: 100, skipBlankLines: true, skipComments: true }],
+    },
+  },
+  {
+    files: ["**/*.test.{ts,tsx}", "packages/e2e/**/*.ts", "packages/*/test-support/**/*.{ts,tsx}"],
+    rules: { "max-lines-per-function": "off" },
+  },
+  {
+    files: ["*.config.ts", "packages/*/*.config.ts", "packages/server/src/db/migrations/**"],
+    rules: { "no-restricted-syntax": "off" },
+  },
+  {
+    files: ["**/*.{js,mjs}"],
+    languageOptions: { globals: { process: "readonly", console: "readonly", URL: "readonly" } },
+  },
+);

@@ -1,0 +1,38 @@
+import { defineConfig } from "vitest/config";
+
+const source = { conditions: ["source", "import", "node", "default"] };
+/** Workspace packages are consumed from source, so that tests need no build. */
+const shared = { resolve: source, ssr: { resolve: { ...source, externalConditions: ["source", "node", "import"] } } };
+
+export default defineConfig({
+  test: {
+    projects: [
+      {
+        ...shared,
+        test: {
+          name: "unit",
+          include: ["packages/{core,server,render-worker,stand-in-model,cli}/src/**/*.test.ts"],
+          exclude: ["**/*.integration.test.ts", "**/node_modules/**"],
+        },
+      },
+      {
+        ...shared,
+        test: {
+          name: "integration",
+          include: ["packages/*/src/**/*.integration.test.ts"],
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+        },
+      },
+      {
+        resolve: { conditions: ["source", "browser", "import", "module", "default"] },
+        test: {
+          name: "web",
+          include: ["packages/web/src/**/*.test.{ts,tsx}"],
+          environment: "jsdom",
+          setupFiles: ["packages/web/test-support/setup.ts"],
+        },
+      },
+    ],
+  },
+});
