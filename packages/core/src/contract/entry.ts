@@ -1,0 +1,82 @@
+import * as z from "zod";
+import { Id, Instant, Sha256 } from "./common.js";
+import { Failure, GenerationState, Timings, Usage } from "./generation.js";
+import { Render } from "./render.js";
+import { Prompt } from "./suite.js";
+import { Entrant } from "./entrant.js";
+
+export const Verdict = z.enum(["ok", "truncated", "refusal", "empty", "no_artifact"]).meta({ id: "Verdict" });
+export type Verdict = z.infer<typeof Verdict>;
+
+export const ArtifactKind = z.enum(["html", "svg", "files", "component", "none"]);
+export type ArtifactKind = z.infer<typeof ArtifactKind>;
+
+/** One decision of the extraction: what was seen, what was done with it, and why. */
+export const TraceStep = z
+  .object({
+    part: z.string().describe("Which fence or part, as in “fence 2 (html, lines 14–96)”."),
+    action: z.enum(["taken", "skipped", "joined", "noted"]),
+    why: z.string(),
+  })
+  .meta({ id: "TraceStep" });
+export type TraceStep = z.infer<typeof TraceStep>;
+
+export const EntryFile = z.object({ path: z.string(), bytes: z.int(), sha256: Sha256 }).meta({ id: "EntryFile" });
+export type EntryFile = z.infer<typeof EntryFile>;
+
+/** A job for the render worker is made from this: everything it needs, so that it reads no other table. */
+export const EntrySummary = z
+  .object({
+    id: Id,
+    verdict: Verdict,
+    kind: ArtifactKind,
+    entryPath: z.string().nullable(),
+    files: z.array(EntryFile),
+    take: z.int(),
+    mendRound: z.int(),
+  })
+  .meta({ id: "EntrySummary" });
+export type EntrySummary = z.infer<typeof EntrySummary>;
+
+export const EntryDetail = z
+  .object({
+    ...EntrySummary.shape,
+    prompt: Prompt,
+    entrant: Entrant.pick({ id: true, key: true, name: true, maker: true, glyph: true, sample: true }),
+    trace: z.array(TraceStep),
+    fileTexts: z.array(z.object({ path: z.string(), text: z.string() })),
+    liveUrl: z.string().nullable().describe("The output on the exhibit origin, for a sandboxed frame."),
+    render: Render.nullable(),
+    generation: z.object({
+      id: Id,
+      state: GenerationState,
+      byHand: z.boolean(),
+      answer: z.string(),
+      finishReason: z.string().nullable(),
+      requestedModel: z.string(),
+      reportedModel: z.string().nullable(),
+      request: z.unknown(),
+      usage: Usage.nullable(),
+      timings: Timings.nullable(),
+      costUsd: z.number().nullable(),
+      attempts: z.int(),
+      failures: z.array(Failure),
+      answeredAt: Instant.nullable(),
+    }),
+  })
+  .meta({ id: "EntryDetail" });
+export type EntryDetail = z.infer<typeof EntryDetail>;
+
+export const HandAnswer = z
+  .strictObject({
+    promptKey: z.string().min(1),
+    entrantKey: z.string().min(1),
+    take: z.int().min(1).max(100).default(1),
+    text: z.string().min(1, "the answer is empty").max(4_000_000),
+  })
+  .meta({ id: "HandAnswer" });
+export type HandAnswer = z.infer<typeof HandAnswer>;
+export const HandAnswerResult = z
+  .object({ entryId: Id, verdict: Verdict, replaced: z.boolean() })
+  .meta({ id: "HandAnswerResult" });
+export type HandAnswerResult = z.infer<typeof HandAnswerResult>;

@@ -1,0 +1,64 @@
+import * as z from "zod";
+import { Id, Instant } from "./common.js";
+import { Entrant } from "./entrant.js";
+import { EditionSummary, Kind } from "./suite.js";
+
+export const Standing = z
+  .object({
+    entrant: Entrant.pick({ id: true, key: true, name: true, maker: true, glyph: true, sample: true }),
+    /** On the Elo-like scale; null without ballots. */
+    rating: z.number().nullable(),
+    /** Half-width of the 95 % interval; null when there are too few voters or prompts for one. */
+    halfWidth: z.number().nullable(),
+    /** Best and worst rank that the ballots support, 1-based; null without ballots. */
+    rankRange: z.tuple([z.int(), z.int()]).nullable(),
+    /** Index of the connected group; ratings across groups are not comparable. */
+    component: z.int(),
+    ballots: z.int(),
+    worksShare: z.number().nullable(),
+    cleanShare: z.number().nullable(),
+    costPerEntryUsd: z.number().nullable(),
+    medianTotalMs: z.number().nullable(),
+  })
+  .meta({ id: "Standing" });
+export type Standing = z.infer<typeof Standing>;
+
+export const Standings = z
+  .object({
+    edition: EditionSummary,
+    kind: Kind.nullable(),
+    methodVersion: z.string(),
+    ballots: z.int(),
+    sampleBallots: z.int(),
+    voters: z.int(),
+    prompts: z.int(),
+    components: z.int(),
+    /** Rating points by which the left place is favoured, with the half-width of its naive 95 % interval. */
+    side: z.object({ points: z.number(), halfWidth: z.number() }).nullable(),
+    rows: z.array(Standing),
+    /** Runs of neighbours [first, last] (row indices) no two of which can be told apart. */
+    brackets: z.array(z.tuple([z.int(), z.int()])),
+    headToHead: z
+      .array(z.array(z.object({ ballots: z.int(), share: z.number().nullable() })))
+      .describe("Cell [i][j]: share of ballots between row i and row j that lean to i, an even one counting half."),
+    countedAt: Instant,
+  })
+  .meta({ id: "Standings" });
+export type Standings = z.infer<typeof Standings>;
+
+/** The live state of each step of the job. */
+export const Course = z
+  .object({
+    title: z.string().nullable(),
+    sample: z.boolean(),
+    edition: EditionSummary.nullable(),
+    entrants: z.int(),
+    cells: z.object({ total: z.int(), answered: z.int(), failed: z.int(), open: z.int(), costUsd: z.number() }),
+    needLook: z.int(),
+    ballots: z.int(),
+    voters: z.int(),
+    leaders: z.array(z.string()).describe("The leader, or everyone it cannot be told apart from."),
+    next: z.enum(["suite", "entrants", "runs", "wall", "voting", "standings"]),
+  })
+  .meta({ id: "Course" });
+export type Course = z.infer<typeof Course>;

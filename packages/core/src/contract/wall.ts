@@ -1,0 +1,54 @@
+import * as z from "zod";
+import { Id } from "./common.js";
+import { Entrant } from "./entrant.js";
+import { Verdict } from "./entry.js";
+import { Finding, Frame } from "./render.js";
+import { EditionSummary, Prompt } from "./suite.js";
+
+/** The state a cell shows; each is recognisable without colour. */
+export const CellState = z.enum([
+  "missing",
+  "queued",
+  "running",
+  "recording",
+  "recorded",
+  "failed",
+  "refused",
+  "no_artifact",
+]);
+export type CellState = z.infer<typeof CellState>;
+
+export const WallCell = z
+  .object({
+    promptId: Id,
+    entrantId: Id,
+    take: z.int(),
+    state: CellState,
+    detail: z.string().nullable().describe("One line that says why, where something is wrong."),
+    entryId: Id.nullable(),
+    verdict: Verdict.nullable(),
+    frames: z.array(Frame),
+    motion: z.array(z.number()),
+    findings: z.array(Finding.pick({ rule: true, severity: true, message: true })),
+  })
+  .meta({ id: "WallCell" });
+export type WallCell = z.infer<typeof WallCell>;
+
+export const Wall = z
+  .object({
+    edition: EditionSummary,
+    prompts: z.array(Prompt.pick({ id: true, key: true, title: true, kind: true, viewport: true, seconds: true })),
+    entrants: z.array(
+      z.object({
+        ...Entrant.pick({ id: true, key: true, name: true, glyph: true, sample: true }).shape,
+        byHand: z.boolean(),
+        cleanShare: z.number().nullable().describe("Share of recorded first shots without an error finding, 0–1."),
+        medianTotalMs: z.number().nullable(),
+        costPerEntryUsd: z.number().nullable(),
+      }),
+    ),
+    takes: z.int(),
+    cells: z.array(WallCell),
+  })
+  .meta({ id: "Wall" });
+export type Wall = z.infer<typeof Wall>;

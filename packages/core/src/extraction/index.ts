@@ -1,0 +1,1 @@
+export { extractArtifact, LIMITS, type ExtractedFile, type Extraction } from "./extract.js";

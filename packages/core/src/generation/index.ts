@@ -1,0 +1,3 @@
+export { computeCostUsd } from "./cost.js";
+export { composeRequestText } from "./request-text.js";
+export { parseRetryAfterMs, planRetryMs, type RetryPolicy } from "./retry.js";

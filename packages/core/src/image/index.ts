@@ -1,0 +1,1 @@
+export { changedShare, contentShare, type Pixels } from "./pixels.js";

@@ -1,0 +1,1 @@
+export { findFindings, type Observed } from "./findings.js";

@@ -1,0 +1,1 @@
+export { chooseBout, type Candidate, type ChosenBout, type PastBout } from "./choose-bout.js";

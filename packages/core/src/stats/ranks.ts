@@ -1,0 +1,77 @@
+/** A pair of entrants i < j with the two-sided p of the hypothesis that they are equal. */
+export interface PairTest {
+  i: number;
+  j: number;
+  /** theta_i − theta_j. */
+  difference: number;
+  p: number;
+}
+
+/**
+ * Which pairs differ, all decisions holding jointly at level alpha: Holm's step-down procedure (Holm 1979).
+ * Sorted ascending, the q-th smallest p of m is significant while p ≤ alpha / (m − q + 1); the first failure ends it.
+ */
+export function rejectByHolm(tests: readonly PairTest[], alpha: number): PairTest[] {
+  const sorted = [...tests].sort((a, b) => a.p - b.p);
+  const failure = sorted.findIndex(({ p }, q) => p > alpha / (sorted.length - q));
+  return failure === -1 ? sorted : sorted.slice(0, failure);
+}
+
+/**
+ * The ranks that the ballots support (Klein, Wright & Wieczorek 2020): best = 1 + those significantly above, worst = size
+ * of the component − those significantly below.
+ *
+ * @param component per entrant, −1 without ballots.
+ * @returns per entrant [best, worst], 1-based within its component, or null without ballots.
+ */
+export function rankRanges(
+  component: ArrayLike<number>,
+  significant: readonly PairTest[],
+): ([number, number] | null)[] {
+  const sizes = new Map<number, number>();
+  for (let i = 0; i < component.length; i++) sizes.set(component[i]!, (sizes.get(component[i]!) ?? 0) + 1);
+  return Array.from({ length: component.length }, (_, m) => {
+    if (component[m] === -1) return null;
+    const above = significant.filter(
+      ({ i, j, difference }) => (j === m && difference > 0) || (i === m && difference < 0),
+    );
+    const below = significant.filter(
+      ({ i, j, difference }) => (i === m && difference > 0) || (j === m && difference < 0),
+    );
+    return [1 + above.length, sizes.get(component[m]!)! - below.length];
+  });
+}
+
+/**
+ * The longest runs of neighbours in the given order no two of which can be told apart, each at least two long and none
+ * inside another.
+ *
+ * @param order entrants by descending rating.
+ * @returns [first, last] positions in `order`.
+ */
+export function findBrackets(
+  order: readonly number[],
+  component: ArrayLike<number>,
+  significant: readonly PairTest[],
+): [number, number][] {
+  const differ = new Set(significant.flatMap(({ i, j }) => [`${i},${j}`, `${j},${i}`]));
+  const canTell = (a: number, b: number) => component[a] !== component[b] || differ.has(`${a},${b}`);
+  const runs: [number, number][] = [];
+  let end = -1;
+  for (let start = 0; start < order.length; start++) {
+    if (component[order[start]!] === -1) continue;
+    let last = start;
+    while (
+      last + 1 < order.length &&
+      component[order[last + 1]!] !== -1 &&
+      order.slice(start, last + 1).every((member) => !canTell(member, order[last + 1]!))
+    ) {
+      last++;
+    }
+    if (last > start && last > end) {
+      runs.push([start, last]);
+      end = last;
+    }
+  }
+  return runs;
+}

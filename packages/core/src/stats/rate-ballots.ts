@@ -1,0 +1,116 @@
+import tCdf from "@stdlib/stats-base-dists-t-cdf";
+import tQuantile from "@stdlib/stats-base-dists-t-quantile";
+import { fitRatings, type CountRow, type RatingFit } from "./fit-ratings.js";
+import { findBrackets, type PairTest, rankRanges, rejectByHolm } from "./ranks.js";
+import { type BallotColumns, type Covariances, estimateCovariances, widestStandardError } from "./uncertainty.js";
+
+/** Names the method and its settings; stored with every result, so that a change makes old ones stale. */
+export const RATING_METHOD_VERSION = "cumulative-logit/1 ridge=0.1 side=0.1 two-way-t holm";
+
+/** Rating points per logit: 400 / ln 10, so that 400 points are odds of ten to one (Elo 1978). */
+export const POINTS_PER_LOGIT = 400 / Math.LN10;
+export const BASE_RATING = 1500;
+
+const PRODUCT_OPTIONS = { K: 5, ridge: 0.1, side: true, ridgeSide: 0.1 } as const;
+const ALPHA = 0.05;
+
+export interface RatedEntrant {
+  rating: number | null;
+  /** Half-width of the 95 % interval in rating points; null without ballots or with too few voters or prompts. */
+  halfWidth: number | null;
+  rankRange: [number, number] | null;
+  component: number;
+  ballots: number;
+}
+
+export interface Ratings {
+  methodVersion: string;
+  entrants: RatedEntrant[];
+  /** Entrants by descending rating, those without ballots last. */
+  order: number[];
+  /** Positions in `order`. */
+  brackets: [number, number][];
+  side: { points: number; halfWidth: number } | null;
+  clusters: { voters: number; prompts: number };
+}
+
+/**
+ * The product's ratings: the fit of all ballots, intervals for the population of prompts and voters
+ * (t with min(voters, prompts) − 1 degrees of freedom times the largest of four standard errors), and the ranks that
+ * hold jointly at 95 %.
+ *
+ * @param ballots outcome 1 = left by far … 5 = right by far.
+ */
+export function rateBallots(entrantCount: number, ballots: BallotColumns): Ratings {
+  const fit = fitRatings(entrantCount, countBallots(ballots), PRODUCT_OPTIONS);
+  const covariances = estimateCovariances(fit, ballots);
+  const { voters, prompts } = covariances.clusters;
+  const degrees = Math.min(voters, prompts) - 1;
+  const significant = degrees < 1 ? [] : rejectByHolm(testPairs(fit, covariances, degrees), ALPHA);
+  const ranges = rankRanges(fit.component, significant);
+  const played = countPlayed(entrantCount, ballots);
+  const order = Array.from(fit.theta.keys()).sort(
+    (a, b) => (fit.theta[b] ?? -Infinity) - (fit.theta[a] ?? -Infinity) || a - b,
+  );
+  return {
+    methodVersion: RATING_METHOD_VERSION,
+    entrants: fit.theta.map((theta, i) => ({
+      rating: theta === null ? null : BASE_RATING + POINTS_PER_LOGIT * theta,
+      halfWidth: halfWidthOf(widestStandardError(covariances, fit.model, i), degrees),
+      rankRange: ranges[i]!,
+      component: fit.component[i]!,
+      ballots: played[i]!,
+    })),
+    order,
+    brackets: findBrackets(order, fit.component, significant),
+    side: describeSide(fit),
+    clusters: { voters, prompts },
+  };
+}
+
+/** Counts per (left, right, outcome): all that the fit needs of the ballots. */
+export function countBallots({ left, right, outcome }: BallotColumns): CountRow[] {
+  const rows = new Map<string, CountRow>();
+  for (let b = 0; b < outcome.length; b++) {
+    const key = `${left[b]},${right[b]},${outcome[b]}`;
+    const row = rows.get(key);
+    if (row) row.n++;
+    else rows.set(key, { left: left[b]!, right: right[b]!, outcome: outcome[b]!, n: 1 });
+  }
+  return [...rows.values()];
+}
+
+function countPlayed(entrantCount: number, { left, right }: BallotColumns): number[] {
+  const played = Array.from({ length: entrantCount }, () => 0);
+  for (let b = 0; b < left.length; b++) {
+    played[left[b]!]!++;
+    played[right[b]!]!++;
+  }
+  return played;
+}
+
+function halfWidthOf(standardErrorLogits: number | null, degrees: number): number | null {
+  if (standardErrorLogits === null || degrees < 1) return null;
+  return tQuantile(1 - ALPHA / 2, degrees) * standardErrorLogits * POINTS_PER_LOGIT;
+}
+
+function testPairs(fit: RatingFit, covariances: Covariances, degrees: number): PairTest[] {
+  const tests: PairTest[] = [];
+  for (let i = 0; i < fit.theta.length; i++) {
+    for (let j = i + 1; j < fit.theta.length; j++) {
+      const error = widestStandardError(covariances, fit.model, i, j);
+      if (error === null) continue;
+      const difference = fit.theta[i]! - fit.theta[j]!;
+      const p = error === 0 ? (difference === 0 ? 1 : 0) : 2 * (1 - tCdf(Math.abs(difference) / error, degrees));
+      tests.push({ i, j, difference, p });
+    }
+  }
+  return tests;
+}
+
+function describeSide(fit: RatingFit): Ratings["side"] {
+  const { deltaSlot, covariance, x } = fit.model;
+  if (deltaSlot === null || x.length === 0) return null;
+  const error = Math.sqrt(Math.max(0, covariance.get(deltaSlot, deltaSlot)));
+  return { points: x[deltaSlot]! * POINTS_PER_LOGIT, halfWidth: 1.959964 * error * POINTS_PER_LOGIT };
+}

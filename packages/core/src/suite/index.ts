@@ -1,0 +1,1 @@
+export { toCanonicalJson } from "./canonical-json.js";
