@@ -12,6 +12,7 @@ export const Frame = z
     atMs: z.int().describe("Page time."),
     sha256: Sha256.describe("Of the raw RGBA pixels."),
     file: z.string().describe("Name of the WebP file: beside the report, or in the blob store."),
+    thumbnail: z.string().describe("Name of the same picture, 320 px wide."),
   })
   .meta({ id: "Frame" });
 export type Frame = z.infer<typeof Frame>;

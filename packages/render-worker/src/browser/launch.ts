@@ -1,0 +1,134 @@
+import { type ChildProcess, spawn, spawnSync } from "node:child_process";
+import { chownSync, existsSync, mkdtempSync } from "node:fs";
+import { rm } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import type { Readable, Writable } from "node:stream";
+import type { Isolation } from "@tourney/core/contract";
+import { TourneyError } from "@tourney/core/errors";
+import { CdpPipe } from "./cdp-pipe.js";
+
+/** Where Debian puts the headless shell: the binary itself, since its wrapper script would keep the pipe from it. */
+const USUAL_BINARY = "/usr/lib/chromium/chromium-headless-shell";
+/** The user and group `nobody`: owns nothing. */
+const NOBODY = 65534;
+/** Writable memory of each process of the browser; a page that wants more is ended. */
+const PROCESS_DATA_BYTES = 3_000_000_000;
+const COMMAND_TIMEOUT_MS = 15_000;
+
+const FLAGS = [
+  "--remote-debugging-pipe",
+  "--disable-gpu",
+  "--disable-quic",
+  "--no-first-run",
+  "--disable-background-networking",
+  "--disable-component-update",
+  "--disable-sync",
+  "--hide-scrollbars",
+  "--mute-audio",
+  "--force-color-profile=srgb",
+  "--font-render-hinting=none",
+  // The explicit begin-frames that make two recordings agree.
+  "--deterministic-mode",
+  "--enable-begin-frame-control",
+  "--run-all-compositor-stages-before-draw",
+  "--disable-new-content-rendering-timeout",
+  "--disable-threaded-animation",
+  "--disable-threaded-scrolling",
+  "--disable-checker-imaging",
+  "--disable-image-animation-resync",
+  // What holds the network shut even where no namespace can be made.
+  "--host-resolver-rules=MAP * ~NOTFOUND",
+  "--proxy-server=http://127.0.0.1:9",
+  "--proxy-bypass-list=<-loopback>",
+  "--force-webrtc-ip-handling-policy=disable_non_proxied_udp",
+  "--js-flags=--max-old-space-size=256",
+];
+
+export interface Browser {
+  pipe: CdpPipe;
+  isolation: Isolation;
+  /** Ends every process of the browser and removes its profile. Safe to call twice. */
+  end: () => Promise<void>;
+}
+
+/** The path of the headless shell. @throws TourneyError BROWSER_MISSING */
+export function findBrowser(configured: string | undefined): string {
+  const path = configured ?? USUAL_BINARY;
+  if (existsSync(path)) return path;
+  throw new TourneyError("BROWSER_MISSING", {
+    message: `The browser ${path} is missing.`,
+    reason: "Outputs are recorded in Debian's chromium-headless-shell; nothing can be recorded without it.",
+    remedy:
+      "Run `apt-get install chromium-headless-shell chromium-sandbox`, or set TOURNEY_BROWSER to its path. Then record again; answers and entries are kept.",
+  });
+}
+
+function works(command: string, args: readonly string[]): boolean {
+  return spawnSync(command, [...args], { stdio: "ignore", timeout: 5000 }).status === 0;
+}
+
+let wrapping: { prefix: string[]; isolation: Isolation } | null = null;
+
+/** The commands that contain the browser here, tried out once: an empty network namespace and an unprivileged user. */
+function chooseWrapping(): { prefix: string[]; isolation: Isolation } {
+  if (wrapping) return wrapping;
+  const isRoot = process.getuid?.() === 0;
+  const limit = ["prlimit", `--data=${PROCESS_DATA_BYTES}`, "--core=0", "--"];
+  if (isRoot) {
+    const networkNamespace = works("unshare", ["-n", "true"]);
+    const drop = ["setpriv", `--reuid=${NOBODY}`, `--regid=${NOBODY}`, "--clear-groups", "--"];
+    wrapping = {
+      prefix: [...(networkNamespace ? ["unshare", "-n", "--"] : []), ...limit, ...drop],
+      isolation: { sandbox: true, unprivilegedUser: true, networkNamespace },
+    };
+  } else {
+    const networkNamespace = works("unshare", ["-c", "-n", "true"]);
+    wrapping = {
+      prefix: [...(networkNamespace ? ["unshare", "-c", "-n", "--"] : []), ...limit],
+      isolation: { sandbox: true, unprivilegedUser: true, networkNamespace },
+    };
+  }
+  return wrapping;
+}
+
+/**
+ * Starts one headless browser for one recording: own profile, own process group, no environment but a path and a home,
+ * Chromium's sandbox on, an unprivileged user, and an empty network namespace where one can be made.
+ */
+export function launchBrowser({ binary, errors }: { binary: string; errors: (line: string) => void }): Browser {
+  const home = mkdtempSync(join(tmpdir(), "tourney-browser-"));
+  if (process.getuid?.() === 0) chownSync(home, NOBODY, NOBODY);
+  const { prefix, isolation } = chooseWrapping();
+  const [command, ...args] = [...prefix, binary, ...FLAGS, `--user-data-dir=${join(home, "profile")}`];
+  const child = spawn(command!, args, {
+    stdio: ["ignore", "ignore", "pipe", "pipe", "pipe"],
+    detached: true,
+    cwd: home,
+    env: { PATH: "/usr/bin:/bin", HOME: home, TMPDIR: home, LANG: "C.UTF-8" },
+  });
+  child.on("error", (error) => errors(error.message));
+  let keptBytes = 0;
+  child.stderr?.on("data", (chunk: Buffer) => {
+    keptBytes += chunk.length;
+    if (keptBytes < 20_000) errors(chunk.toString("utf8").trimEnd());
+  });
+  const pipe = new CdpPipe(child.stdio[3] as Writable, child.stdio[4] as Readable, COMMAND_TIMEOUT_MS);
+  return { pipe, isolation, end: () => endBrowser(child, pipe, home) };
+}
+
+async function endBrowser(child: ChildProcess, pipe: CdpPipe, home: string): Promise<void> {
+  pipe.close();
+  if (child.pid !== undefined && child.exitCode === null && child.signalCode === null) {
+    const gone = new Promise((resolve) => child.once("exit", resolve));
+    try {
+      process.kill(-child.pid, "SIGKILL");
+    } catch (error) {
+      // The group has ended by itself between the check and the signal.
+      if ((error as NodeJS.ErrnoException).code !== "ESRCH") throw error;
+    }
+    await gone;
+  }
+  // Its last processes may still be writing their profile while they die.
+  await rm(home, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });
+}

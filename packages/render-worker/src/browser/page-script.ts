@@ -1,0 +1,49 @@
+/**
+ * Runs in every document before its own scripts: seeds Math.random and crypto, and rounds the clocks that Chromium
+ * jitters by 0.1 ms to whole milliseconds, so that two recordings agree.
+ *
+ * Written as text because it runs in the page, not here.
+ */
+export function pageScript(seed: number): string {
+  return `(() => {
+  let state = ${seed >>> 0};
+  const next = () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = state;
+    t = Math.imul(t ^ (t >>> 15), t | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return (t ^ (t >>> 14)) >>> 0;
+  };
+  Math.random = () => next() / 4294967296;
+  const round = Math.round;
+  if (globalThis.Crypto) {
+    Crypto.prototype.getRandomValues = function (array) {
+      const bytes = new Uint8Array(array.buffer, array.byteOffset, array.byteLength);
+      for (let i = 0; i < bytes.length; i++) bytes[i] = next() & 255;
+      return array;
+    };
+    Crypto.prototype.randomUUID = function () {
+      const hex = Array.from({ length: 32 }, () => (next() & 15).toString(16));
+      hex[12] = "4";
+      hex[16] = "89ab"[next() & 3];
+      const text = hex.join("");
+      return [text.slice(0, 8), text.slice(8, 12), text.slice(12, 16), text.slice(16, 20), text.slice(20)].join("-");
+    };
+  }
+  const now = Performance.prototype.now;
+  Performance.prototype.now = function () { return round(now.call(this)); };
+  const raf = globalThis.requestAnimationFrame;
+  if (raf) globalThis.requestAnimationFrame = (callback) => raf.call(globalThis, (time) => callback(round(time)));
+  const stamp = Object.getOwnPropertyDescriptor(Event.prototype, "timeStamp");
+  if (stamp) Object.defineProperty(Event.prototype, "timeStamp", { ...stamp, get() { return round(stamp.get.call(this)); } });
+  if (globalThis.AnimationTimeline) {
+    const time = Object.getOwnPropertyDescriptor(AnimationTimeline.prototype, "currentTime");
+    if (time && time.get) {
+      Object.defineProperty(AnimationTimeline.prototype, "currentTime", {
+        ...time,
+        get() { const value = time.get.call(this); return typeof value === "number" ? round(value) : value; },
+      });
+    }
+  }
+})();`;
+}
