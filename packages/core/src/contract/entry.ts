@@ -77,6 +77,6 @@ export const HandAnswer = z
   .meta({ id: "HandAnswer" });
 export type HandAnswer = z.infer<typeof HandAnswer>;
 export const HandAnswerResult = z
-  .object({ entryId: Id, verdict: Verdict, replaced: z.boolean() })
+  .object({ entryId: Id, verdict: Verdict, created: z.boolean() })
   .meta({ id: "HandAnswerResult" });
 export type HandAnswerResult = z.infer<typeof HandAnswerResult>;

@@ -40,7 +40,7 @@ export const Wall = z
     prompts: z.array(Prompt.pick({ id: true, key: true, title: true, kind: true, viewport: true, seconds: true })),
     entrants: z.array(
       z.object({
-        ...Entrant.pick({ id: true, key: true, name: true, glyph: true, sample: true }).shape,
+        ...Entrant.pick({ id: true, key: true, name: true, maker: true, glyph: true, sample: true }).shape,
         byHand: z.boolean(),
         cleanShare: z.number().nullable().describe("Share of recorded first shots without an error finding, 0–1."),
         medianTotalMs: z.number().nullable(),

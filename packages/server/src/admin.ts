@@ -1,0 +1,107 @@
+import { readdir, readFile } from "node:fs/promises";
+import { join } from "node:path";
+import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
+import { Command } from "commander";
+import { pino } from "pino";
+import { readConfig } from "./config.js";
+import { connectDatabase } from "./db/connection.js";
+import { createServices, type Services } from "./services.js";
+
+/** The verbs that work on a running Tourney's database by its own services. */
+async function withServices(work: (services: Services) => Promise<void>): Promise<void> {
+  const config = readConfig(process.env);
+  const log = pino({ level: "warn" }, pino.destination(2));
+  const db = await connectDatabase(config.database, log);
+  try {
+    await work(createServices({ config, db, log, readKey: (variable) => process.env[variable] ?? null }));
+  } finally {
+    await db.close();
+  }
+}
+
+async function readText(path: string): Promise<string> {
+  return readFile(path, "utf8").catch((cause: unknown) => {
+    throw new TourneyError("NOT_FOUND", {
+      message: `${path} cannot be read.`,
+      reason: cause instanceof Error ? cause.message : String(cause),
+      remedy: "Give the path of a file that is there.",
+      cause,
+    });
+  });
+}
+
+async function getNewestEdition(services: Services): Promise<string> {
+  const [edition] = await services.suites.listEditions();
+  if (edition) return edition.id;
+  throw new TourneyError("NOT_FOUND", {
+    message: "There is no edition yet.",
+    reason: "Answers belong to the prompts of a frozen edition.",
+    remedy: "Import a suite first: `./tourney import-suite FILE`.",
+  });
+}
+
+/** Takes in DIR/<prompt key>/<entrant key>.md; what cannot be taken is said and leaves the rest standing. */
+async function importAnswers(folder: string, flags: { take: string; edition?: string }): Promise<void> {
+  await withServices(async (services) => {
+    const editionId = flags.edition ?? (await getNewestEdition(services));
+    const folders = await readdir(folder, { withFileTypes: true }).catch((cause: unknown) => {
+      throw new TourneyError("NOT_FOUND", {
+        message: `${folder} cannot be read.`,
+        reason: cause instanceof Error ? cause.message : String(cause),
+        remedy: "Give a folder laid out as <prompt key>/<entrant key>.md.",
+        cause,
+      });
+    });
+    let refused = 0;
+    for (const promptKey of folders.filter((item) => item.isDirectory()).map(({ name }) => name)) {
+      for (const file of await readdir(join(folder, promptKey))) {
+        const entrantKey = /^(.+)\.(?:md|txt|html|svg)$/.exec(file)?.[1];
+        if (entrantKey === undefined) continue;
+        const text = await readText(join(folder, promptKey, file));
+        try {
+          const result = await services.entries.addHandAnswer(editionId, { promptKey, entrantKey, take: Number(flags.take), text });
+          console.log(`${promptKey}/${file}: ${result.created ? `taken, ${result.verdict}` : "is there already"}`);
+        } catch (thrown) {
+          refused++;
+          console.error(`${promptKey}/${file}: ${describeError(toTourneyError(thrown))}`);
+        }
+      }
+    }
+    process.exitCode = refused > 0 ? 1 : 0;
+  });
+}
+
+const program = new Command("tourney");
+program
+  .command("import-suite <file>")
+  .description("read a suite file and freeze it as the next edition")
+  .action((file: string) =>
+    withServices(async ({ suites }) => {
+      const { edition, created } = await suites.importSuite(await readText(file));
+      console.log(`${edition.suiteTitle}, edition ${edition.number}, ${edition.prompts.length} prompts, ${created ? "frozen" : "is there already"} (${edition.digest.slice(0, 12)}).`);
+    }),
+  );
+program
+  .command("import-entrants <file>")
+  .description("read an entrants file")
+  .action((file: string) =>
+    withServices(async ({ entrants }) => {
+      const { created, unchanged } = await entrants.importEntrants(await readText(file));
+      console.log(`${created} entrants added, ${unchanged} were there already.`);
+    }),
+  );
+program
+  .command("import-answers <dir>")
+  .description("take in answers fetched by hand: <dir>/<prompt key>/<entrant key>.md")
+  .option("--take <n>", "which take they are", "1")
+  .option("--edition <id>", "the newest unless given")
+  .action(importAnswers);
+program
+  .command("sign-in")
+  .description("print a new one-time sign-in link for the lead")
+  .action(() => withServices(async ({ auth }) => console.log(await auth.createSignInLink())));
+
+program.parseAsync().catch((thrown: unknown) => {
+  console.error(describeError(toTourneyError(thrown)));
+  process.exitCode = 1;
+});

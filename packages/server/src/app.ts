@@ -1,0 +1,49 @@
+import express, { type Express } from "express";
+import type { Pool } from "pg";
+import type { Logger } from "pino";
+import { authRoutes } from "./auth/routes.js";
+import type { Config } from "./config.js";
+import { courseRoutes } from "./course/routes.js";
+import { entrantRoutes } from "./entrants/routes.js";
+import { entryRoutes } from "./entries/routes.js";
+import { keepSessions, logRequests, protectPages, refuseForeignOrigins } from "./http/middleware.js";
+import { describeApi } from "./http/openapi.js";
+import { noSuchOperation, problemHandler } from "./http/problem-handler.js";
+import { staticWeb } from "./http/static-web.js";
+import { runRoutes } from "./runs/routes.js";
+import type { Services } from "./services.js";
+import { standingsRoutes } from "./standings/routes.js";
+import { suiteRoutes } from "./suites/routes.js";
+import { votingRoutes } from "./voting/routes.js";
+import { wallRoutes } from "./wall/routes.js";
+
+/** An answer of a long page with a picture inside is a few megabytes; nothing honest is larger. */
+const LARGEST_BODY = "6mb";
+
+/** The app: the API and the interface on one origin. Does not listen. */
+export function createApp({ config, pool, log, services }: { config: Config; pool: Pool; log: Logger; services: Services }): Express {
+  const app = express();
+  app.disable("x-powered-by");
+  app.use(logRequests(log));
+  app.use(protectPages(config));
+  app.use("/api", refuseForeignOrigins, keepSessions(pool, config), express.json({ limit: LARGEST_BODY }));
+  const document = describeApi();
+  app.get("/api/openapi.json", (_request, response) => {
+    response.json(document);
+  });
+  app.use(
+    authRoutes({ auth: services.auth, exhibitOrigin: config.exhibitOrigin }),
+    suiteRoutes(services),
+    entrantRoutes(services),
+    runRoutes(services),
+    wallRoutes(services),
+    entryRoutes(services),
+    votingRoutes(services),
+    standingsRoutes(services),
+    courseRoutes(services),
+  );
+  app.use("/api", noSuchOperation);
+  app.use(staticWeb(config.webDir));
+  app.use(problemHandler);
+  return app;
+}

@@ -1,0 +1,10 @@
+import { API } from "@tourney/core/contract";
+import { Router } from "express";
+import { register } from "../http/register.js";
+import type { CourseService } from "./service.js";
+
+export function courseRoutes({ course }: { course: CourseService }): Router {
+  const router = Router();
+  register(router, API.getCourse, () => course.getCourse());
+  return router;
+}

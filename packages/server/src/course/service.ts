@@ -1,0 +1,75 @@
+import type { Course, Standings, Wall } from "@tourney/core/contract";
+import type { EntrantService } from "../entrants/service.js";
+import type { StandingsService } from "../standings/service.js";
+import type { SuiteService } from "../suites/service.js";
+import type { WallService } from "../wall/service.js";
+
+interface CourseDeps {
+  suites: SuiteService;
+  entrants: EntrantService;
+  wall: WallService;
+  standings: StandingsService;
+}
+
+const IN_WORK = new Set(["queued", "running", "recording"]);
+const BROKEN = new Set(["failed", "refused", "no_artifact"]);
+
+/** The state of each step of the job for the newest edition, and which one needs the lead next. */
+export function createCourseService({ suites, entrants, wall, standings }: CourseDeps) {
+  return {
+    async getCourse(): Promise<Course> {
+      const [[edition], all] = await Promise.all([suites.listEditions(), entrants.list()]);
+      if (!edition) return { ...EMPTY, entrants: all.length };
+      const [wallNow, standingsNow] = await Promise.all([wall.getWall(edition.id), standings.getStandings(edition.id, null)]);
+      const cells = countCells(wallNow);
+      const leaders = findLeaders(standingsNow);
+      return {
+        title: edition.suiteTitle,
+        sample: edition.sample,
+        edition,
+        entrants: all.length,
+        cells: { ...cells, costUsd: sumCost(wallNow) },
+        needLook: wallNow.cells.filter(({ state, findings }) => BROKEN.has(state) || findings.some(({ severity }) => severity === "error")).length,
+        ballots: standingsNow.ballots,
+        voters: standingsNow.voters,
+        leaders,
+        next: chooseNext({ entrants: all.length, ...cells, ballots: standingsNow.ballots, leaders: leaders.length }),
+      };
+    },
+  };
+}
+export type CourseService = ReturnType<typeof createCourseService>;
+
+const EMPTY: Course = {
+  title: null, sample: false, edition: null, entrants: 0, needLook: 0, ballots: 0, voters: 0, leaders: [], next: "suite",
+  cells: { total: 0, answered: 0, failed: 0, open: 0, costUsd: 0 },
+};
+
+function countCells({ cells }: Wall): Omit<Course["cells"], "costUsd"> {
+  const planned = cells.filter(({ state }) => state !== "missing");
+  return {
+    total: planned.length,
+    answered: planned.filter(({ entryId }) => entryId !== null).length,
+    failed: planned.filter(({ state, entryId }) => state === "failed" && entryId === null).length,
+    open: planned.filter(({ state }) => IN_WORK.has(state)).length,
+  };
+}
+
+/** Everyone whose best supported rank is 1: the leader, or all it cannot be told apart from. */
+function findLeaders({ rows }: Standings): string[] {
+  return rows.filter(({ rankRange }) => rankRange?.[0] === 1).map(({ entrant }) => entrant.name);
+}
+
+function sumCost({ entrants, cells }: Wall): number {
+  return entrants.reduce((sum, { id, costPerEntryUsd }) => {
+    const answered = cells.filter(({ entrantId, entryId }) => entrantId === id && entryId !== null).length;
+    return sum + (costPerEntryUsd ?? 0) * answered;
+  }, 0);
+}
+
+function chooseNext(now: { entrants: number; total: number; failed: number; open: number; ballots: number; leaders: number }): Course["next"] {
+  if (now.entrants === 0) return "entrants";
+  if (now.total === 0 || now.open > 0 || now.failed > 0) return "runs";
+  if (now.ballots === 0 || now.leaders !== 1) return "voting";
+  return "standings";
+}

@@ -1,0 +1,54 @@
+import { TourneyError } from "@tourney/core/errors";
+import type { Logger } from "pino";
+import { QueryTypes, Sequelize, type Transaction } from "sequelize";
+import type * as z from "zod";
+import type { DatabaseConfig } from "../config.js";
+
+export type { Transaction };
+
+/** The database as repositories use it: queries whose rows are parsed, and transactions. */
+export interface Database {
+  sequelize: Sequelize;
+  /** Rows of a query with bound parameters ($1, $2 …), each parsed by its schema. */
+  select: <T>(row: z.ZodType<T>, sql: string, bind?: readonly unknown[], transaction?: Transaction) => Promise<T[]>;
+  /** Runs a statement; resolves with the number of rows it touched. */
+  execute: (sql: string, bind?: readonly unknown[], transaction?: Transaction) => Promise<number>;
+  transact: <T>(work: (transaction: Transaction) => Promise<T>) => Promise<T>;
+  close: () => Promise<void>;
+}
+
+/** Opens the pool. Resolves once the database answers. @throws TourneyError DATABASE_UNAVAILABLE */
+export async function connectDatabase(config: DatabaseConfig, log: Logger): Promise<Database> {
+  const sequelize = new Sequelize(config.name, config.user, config.password, {
+    dialect: "postgres",
+    host: config.host,
+    port: config.port,
+    logging: (sql) => log.trace({ sql }, "query"),
+    define: { underscored: true },
+    pool: { max: 20, idle: 30_000 },
+  });
+  try {
+    await sequelize.authenticate();
+  } catch (cause) {
+    throw new TourneyError("DATABASE_UNAVAILABLE", {
+      message: `The database ${config.name} at ${config.host} does not answer.`,
+      reason: cause instanceof Error ? cause.message : String(cause),
+      remedy: "Start Tourney with `./tourney start` or `./tourney demo`; both start its own PostgreSQL.",
+      cause,
+    });
+  }
+  const withTransaction = (transaction?: Transaction) => (transaction ? { transaction } : {});
+  return {
+    sequelize,
+    select: async (row, sql, bind = [], transaction) => {
+      const rows = await sequelize.query(sql, { bind: [...bind], type: QueryTypes.SELECT, ...withTransaction(transaction) });
+      return rows.map((item) => row.parse(item));
+    },
+    execute: async (sql, bind = [], transaction) => {
+      const [, meta] = await sequelize.query(sql, { bind: [...bind], ...withTransaction(transaction) });
+      return (meta as { rowCount?: number | null } | undefined)?.rowCount ?? 0;
+    },
+    transact: (work) => sequelize.transaction(work),
+    close: () => sequelize.close(),
+  };
+}

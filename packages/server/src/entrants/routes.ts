@@ -1,0 +1,15 @@
+import { API } from "@tourney/core/contract";
+import { Router } from "express";
+import type { ConnectionTester } from "../generations/test-connection.js";
+import { register } from "../http/register.js";
+import type { EntrantService } from "./service.js";
+
+export function entrantRoutes({ entrants, testConnection }: { entrants: EntrantService; testConnection: ConnectionTester }): Router {
+  const router = Router();
+  register(router, API.listEntrants, () => entrants.list());
+  register(router, API.addEntrant, ({ body }) => entrants.add(body));
+  register(router, API.replaceEntrant, ({ params, body }) => entrants.replace(params.entrantId, body));
+  register(router, API.importEntrants, ({ body }) => entrants.importEntrants(body.yaml));
+  register(router, API.testConnection, async ({ params }) => testConnection(await entrants.getRow(params.entrantId)));
+  return router;
+}

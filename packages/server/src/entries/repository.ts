@@ -1,0 +1,182 @@
+import {
+  ArtifactKind, EntryFile, Failure, GenerationState, PromptDefinition, Recording, type RenderFinishedJob,
+  Timings, TraceStep, Usage, Verdict,
+} from "@tourney/core/contract";
+import * as z from "zod";
+import type { Database, Transaction } from "../db/connection.js";
+import { isoDateOrNull } from "../db/row.js";
+
+const AnswerRow = z.object({
+  id: z.uuid(),
+  answer: z.string(),
+  finishReason: z.string().nullable(),
+  promptId: z.uuid(),
+  prompt: PromptDefinition,
+});
+
+const EntryRow = z.object({
+  id: z.uuid(),
+  verdict: Verdict,
+  kind: ArtifactKind,
+  entryPath: z.string().nullable(),
+  files: z.array(EntryFile),
+  trace: z.array(TraceStep),
+  mendRound: z.int(),
+  take: z.int(),
+  promptId: z.uuid(),
+  prompt: PromptDefinition,
+  entrantId: z.uuid(),
+  entrantKey: z.string(),
+  entrantName: z.string(),
+  maker: z.string(),
+  glyph: z.int(),
+  sample: z.boolean(),
+  generationId: z.uuid(),
+  state: GenerationState,
+  byHand: z.boolean(),
+  answer: z.string(),
+  finishReason: z.string().nullable(),
+  requestedModel: z.string(),
+  reportedModel: z.string().nullable(),
+  request: z.unknown(),
+  usage: Usage.nullable(),
+  timings: Timings.nullable(),
+  costUsd: z.number().nullable(),
+  attempts: z.int(),
+  failures: z.array(Failure),
+  answeredAt: isoDateOrNull,
+});
+export type EntryRow = z.infer<typeof EntryRow>;
+
+const RenderRow = z.object({
+  id: z.uuid(),
+  state: z.enum(["queued", "recorded", "failed"]),
+  recording: Recording.nullable(),
+  error: z.string().nullable(),
+  finishedAt: isoDateOrNull,
+});
+
+const StoredFilesRow = z.object({ entryPath: z.string().nullable(), files: z.array(EntryFile) });
+export type StoredFiles = z.infer<typeof StoredFilesRow>;
+
+export interface NewEntry {
+  generationId: string;
+  verdict: Verdict;
+  kind: ArtifactKind;
+  entryPath: string | null;
+  files: EntryFile[];
+  trace: TraceStep[];
+}
+
+const id = z.object({ id: z.uuid() });
+
+export function createEntryRepository(db: Database) {
+  return {
+    /** An answered generation whose artifact is still to be taken out, or null. */
+    async findAnswer(generationId: string) {
+      const [row] = await db.select(
+        AnswerRow,
+        `SELECT g.id, g.answer, g.finish_reason AS "finishReason", q.id AS "promptId", q.content AS prompt
+         FROM generations g JOIN prompts q ON q.id = g.prompt_id
+         WHERE g.id = $1 AND g.state = 'answered' AND NOT EXISTS (SELECT FROM entries e WHERE e.generation_id = g.id)`,
+        [generationId],
+      );
+      return row ?? null;
+    },
+    async addEntry(entry: NewEntry, transaction: Transaction): Promise<string> {
+      const [row] = await db.select(
+        id,
+        `INSERT INTO entries (generation_id, verdict, kind, entry_path, files, trace)
+         VALUES ($1, $2, $3, $4, $5::jsonb, $6::jsonb) RETURNING id`,
+        [entry.generationId, entry.verdict, entry.kind, entry.entryPath, JSON.stringify(entry.files), JSON.stringify(entry.trace)],
+        transaction,
+      );
+      return row!.id;
+    },
+    async addRender(entryId: string, transaction: Transaction): Promise<string> {
+      const [row] = await db.select(
+        id,
+        "INSERT INTO renders (entry_id, number) SELECT $1, coalesce(max(number), 0) + 1 FROM renders WHERE entry_id = $1 RETURNING id",
+        [entryId],
+        transaction,
+      );
+      return row!.id;
+    },
+    async finishRender({ renderId, recording, error }: RenderFinishedJob): Promise<void> {
+      await db.execute(
+        `UPDATE renders SET state = $2, recording = $3::jsonb, error = $4, finished_at = now() WHERE id = $1 AND state = 'queued'`,
+        [renderId, recording === null ? "failed" : "recorded", recording === null ? null : JSON.stringify(recording), error],
+      );
+    },
+    async findEntry(entryId: string): Promise<EntryRow | null> {
+      const [row] = await db.select(
+        EntryRow,
+        `SELECT e.id, e.verdict, e.kind, e.entry_path AS "entryPath", e.files, e.trace, e.mend_round AS "mendRound", g.take,
+           q.id AS "promptId", q.content AS prompt, n.id AS "entrantId", n.key AS "entrantKey", n.name AS "entrantName", n.maker,
+           n.glyph, n.sample, g.id AS "generationId", g.state, g.by_hand AS "byHand", g.answer, g.finish_reason AS "finishReason",
+           g.requested_model AS "requestedModel", g.reported_model AS "reportedModel", g.request, g.usage, g.timings,
+           g.cost_usd AS "costUsd", g.attempts, g.failures, g.answered_at AS "answeredAt"
+         FROM entries e JOIN generations g ON g.id = e.generation_id JOIN prompts q ON q.id = g.prompt_id
+           JOIN entrants n ON n.id = g.entrant_id WHERE e.id = $1`,
+        [entryId],
+      );
+      return row ?? null;
+    },
+    /** The newest recorded render, or the newest of any state when none is. */
+    async findRender(entryId: string) {
+      const [row] = await db.select(
+        RenderRow,
+        `SELECT id, state, recording, error, finished_at AS "finishedAt" FROM renders WHERE entry_id = $1
+         ORDER BY state = 'recorded' DESC, number DESC LIMIT 1`,
+        [entryId],
+      );
+      return row ?? null;
+    },
+    async findFiles(entryId: string): Promise<StoredFiles | null> {
+      const [row] = await db.select(StoredFilesRow, `SELECT entry_path AS "entryPath", files FROM entries WHERE id = $1`, [entryId]);
+      return row ?? null;
+    },
+    /** The ids that a hand-made answer is for, and the generation in its place if there is one. */
+    async findCell(editionId: string, promptKey: string, entrantKey: string, take: number) {
+      const [row] = await db.select(
+        z.object({
+          promptId: z.uuid().nullable(),
+          entrantId: z.uuid().nullable(),
+          model: z.string().nullable(),
+          generationId: z.uuid().nullable(),
+          state: GenerationState.nullable(),
+          answer: z.string().nullable(),
+          entryId: z.uuid().nullable(),
+        }),
+        `SELECT q.id AS "promptId", n.id AS "entrantId", n.model, g.id AS "generationId", g.state, g.answer, e.id AS "entryId"
+         FROM (SELECT 1) one LEFT JOIN prompts q ON q.edition_id = $1 AND q.key = $2 LEFT JOIN entrants n ON n.key = $3
+           LEFT JOIN generations g ON g.prompt_id = q.id AND g.entrant_id = n.id AND g.take = $4
+           LEFT JOIN entries e ON e.generation_id = g.id AND e.mend_round = 0`,
+        [editionId, promptKey, entrantKey, take],
+      );
+      return row!;
+    },
+    /** Stores an answer made by hand in a cell that has none; resolves with the generation's id, or null if it has one now. */
+    async addHandAnswer({ promptId, entrantId, take, model, text }: HandAnswerRow, transaction: Transaction): Promise<string | null> {
+      const [row] = await db.select(
+        id,
+        `INSERT INTO generations (prompt_id, entrant_id, take, by_hand, state, requested_model, answer, answered_at)
+         VALUES ($1, $2, $3, true, 'answered', $4, $5, now())
+         ON CONFLICT (prompt_id, entrant_id, take) DO UPDATE
+           SET by_hand = true, state = 'answered', answer = excluded.answer, answered_at = now()
+           WHERE generations.state IN ('failed', 'cancelled') RETURNING id`,
+        [promptId, entrantId, take, model, text],
+        transaction,
+      );
+      return row?.id ?? null;
+    },
+  };
+}
+export interface HandAnswerRow {
+  promptId: string;
+  entrantId: string;
+  take: number;
+  model: string;
+  text: string;
+}
+export type EntryRepository = ReturnType<typeof createEntryRepository>;

@@ -1,0 +1,28 @@
+import { API, blobParams } from "@tourney/core/contract";
+import { TourneyError } from "@tourney/core/errors";
+import { Router } from "express";
+import type { BlobStore } from "../blobs/blob-store.js";
+import { parseInput } from "../http/parse-input.js";
+import { register, requireLead } from "../http/register.js";
+import type { EntryService } from "./service.js";
+
+export function entryRoutes({ entries, blobs }: { entries: EntryService; blobs: BlobStore }): Router {
+  const router = Router();
+  register(router, API.getEntry, ({ params }) => entries.getDetail(params.entryId));
+  register(router, API.recordAgain, ({ params }) => entries.recordAgain(params.entryId));
+  register(router, API.addHandAnswer, ({ params, body }) => entries.addHandAnswer(params.editionId, body));
+  router.get("/api/blobs/:sha256.webp", async (request, response) => {
+    requireLead(request);
+    const { sha256 } = parseInput(blobParams, request.params, "The address");
+    const picture = await blobs.find(sha256);
+    if (picture === null) {
+      throw new TourneyError("NOT_FOUND", {
+        message: "This picture is not in the store.",
+        reason: "It was never kept, or the data folder has been changed by hand.",
+        remedy: "Record the entry again.",
+      });
+    }
+    response.set("Cache-Control", "private, max-age=31536000, immutable").type("image/webp").send(picture);
+  });
+  return router;
+}

@@ -1,0 +1,117 @@
+import express, { type ErrorRequestHandler, type Express, type Request, type Response } from "express";
+import type { BlobStore } from "../blobs/blob-store.js";
+import type { StoredFiles } from "../entries/repository.js";
+import { logRequests } from "../http/middleware.js";
+import type { Logger } from "pino";
+import type { LiveAddresses } from "./live-address.js";
+import { addPrelude, wrapDrawing } from "./stage-page.js";
+
+export interface ExhibitDeps {
+  appOrigin: string;
+  blobs: BlobStore;
+  live: LiveAddresses;
+  findFiles: (entryId: string) => Promise<StoredFiles | null>;
+  findByStageToken: (token: string) => Promise<string | null>;
+  log: Logger;
+}
+
+const MIME: Record<string, string> = {
+  html: "text/html; charset=utf-8",
+  htm: "text/html; charset=utf-8",
+  css: "text/css; charset=utf-8",
+  js: "text/javascript; charset=utf-8",
+  mjs: "text/javascript; charset=utf-8",
+  json: "application/json",
+};
+
+/** The name a voter's browser sees for the page to open, whatever the model called it. */
+const STAGE_PAGE = "page";
+
+/**
+ * The exhibit origin: serves outputs, which are hostile, on a host of their own. No cookies, no referrer, nothing cached;
+ * every document is sandboxed without an origin by its own policy too, and may load from its own folder and from itself only.
+ * Every answer carries the same headers, whoever made the output.
+ */
+export function createExhibitApp(deps: ExhibitDeps): Express {
+  const app = express();
+  app.disable("x-powered-by");
+  app.disable("etag");
+  app.use(logRequests(deps.log));
+  app.use((_request, response, next) => {
+    response.set(exhibitHeaders(deps.appOrigin));
+    next();
+  });
+  app.get("/live/:token/*path", async (request, response) => {
+    const entryId = deps.live.read(request.params.token);
+    const files = entryId === null ? null : await deps.findFiles(entryId);
+    await serveFile(files, joinPath(request), response, deps);
+  });
+  app.get("/stage/:token/*path", async (request, response) => {
+    const entryId = await deps.findByStageToken(request.params.token);
+    const files = entryId === null ? null : await deps.findFiles(entryId);
+    const path = joinPath(request);
+    await serveFile(files, path === STAGE_PAGE ? (files?.entryPath ?? "") : path, response, deps);
+  });
+  app.use((_request, response) => refuse(response));
+  const onError: ErrorRequestHandler = (error: unknown, request, response, _next) => {
+    request.log.error({ err: error }, "an exhibit could not be served");
+    refuse(response, 500);
+  };
+  app.use(onError);
+  return app;
+}
+
+/** The address of one stage of a bout: the same shape for every output. */
+export const stageAddress = (exhibitOrigin: string, token: string): string => `${exhibitOrigin}/stage/${token}/${STAGE_PAGE}`;
+
+function exhibitHeaders(appOrigin: string): Record<string, string> {
+  const policy = [
+    "default-src 'none'",
+    "script-src 'self' 'unsafe-inline' 'unsafe-eval' 'wasm-unsafe-eval' blob: data:",
+    "style-src 'self' 'unsafe-inline' blob: data:",
+    "img-src 'self' blob: data:",
+    "font-src 'self' blob: data:",
+    "media-src 'self' blob: data:",
+    "connect-src blob: data:",
+    "worker-src blob: data:",
+    "base-uri 'none'",
+    "form-action 'none'",
+    "webrtc 'block'",
+    `frame-ancestors ${appOrigin}`,
+    "sandbox allow-scripts allow-forms allow-pointer-lock allow-modals",
+  ];
+  return {
+    "Content-Security-Policy": policy.join("; "),
+    "Cache-Control": "no-store",
+    "Referrer-Policy": "no-referrer",
+    "X-Content-Type-Options": "nosniff",
+    "Permissions-Policy": "camera=(), microphone=(), geolocation=(), display-capture=(), clipboard-read=(), clipboard-write=(), payment=(), usb=()",
+    "Cross-Origin-Resource-Policy": "cross-origin",
+    // A sandboxed document has no origin, so its own module scripts and fonts are cross-origin to it.
+    "Access-Control-Allow-Origin": "*",
+  };
+}
+
+const joinPath = (request: Request<{ token: string; path: string[] }>) => request.params.path.join("/");
+
+async function serveFile(stored: StoredFiles | null, path: string, response: Response, { blobs }: ExhibitDeps): Promise<void> {
+  const file = stored?.files.find((candidate) => candidate.path === path);
+  const bytes = file ? await blobs.find(file.sha256) : null;
+  if (bytes === null) {
+    refuse(response);
+    return;
+  }
+  const extension = path.slice(path.lastIndexOf(".") + 1).toLowerCase();
+  const isPage = path === stored?.entryPath;
+  const isDrawing = extension === "svg";
+  if (isPage || extension.startsWith("htm")) {
+    const text = bytes.toString("utf8");
+    response.set("Content-Type", MIME["html"]!).send(addPrelude(isDrawing ? wrapDrawing(text) : text));
+    return;
+  }
+  response.set("Content-Type", isDrawing ? "image/svg+xml" : (MIME[extension] ?? "application/octet-stream")).send(bytes);
+}
+
+function refuse(response: Response, status = 404): void {
+  response.status(status).set("Content-Type", "text/plain; charset=utf-8").send("There is nothing here.\n");
+}

@@ -1,0 +1,23 @@
+import { signText, verifyText } from "../tokens.js";
+
+const LIFETIME_MS = 24 * 3_600_000;
+
+/** Addresses on the exhibit origin under which the lead sees an entry live: signed, and good for a day. */
+export interface LiveAddresses {
+  addressOf: (entryId: string, entryPath: string) => string;
+  /** The entry that a signed token stands for, or null when it is not ours or too old. */
+  read: (token: string) => string | null;
+}
+
+export function createLiveAddresses({ secret, exhibitOrigin }: { secret: string; exhibitOrigin: string }): LiveAddresses {
+  return {
+    addressOf(entryId, entryPath) {
+      const token = signText(`${entryId}.${Date.now() + LIFETIME_MS}`, secret);
+      return `${exhibitOrigin}/live/${token}/${entryPath.split("/").map(encodeURIComponent).join("/")}`;
+    },
+    read(token) {
+      const [entryId, expiry] = verifyText(token, secret)?.split(".") ?? [];
+      return entryId !== undefined && Number(expiry) > Date.now() ? entryId : null;
+    },
+  };
+}

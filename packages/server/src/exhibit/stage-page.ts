@@ -1,0 +1,44 @@
+/**
+ * What runs in every document of the exhibit origin before the page's own scripts.
+ * - WebRTC's constructors go, because no policy shuts them.
+ * - Escape hands the keyboard back to the app, even from a page that swallows keys.
+ * - Storage, which a frame without an origin of its own has not, is stood in for in memory, so that a page which saves a
+ *   high score works.
+ */
+const PRELUDE = `(() => {
+  for (const name of ["RTCPeerConnection", "webkitRTCPeerConnection", "RTCDataChannel"]) delete globalThis[name];
+  const { parent } = globalThis;
+  const post = parent.postMessage.bind(parent);
+  addEventListener("keydown", (event) => {
+    if (event.key !== "Escape") return;
+    if (document.pointerLockElement) document.exitPointerLock();
+    post("tourney:escape", "*");
+  }, { capture: true });
+  const makeStorage = () => {
+    const items = new Map();
+    return {
+      get length() { return items.size; },
+      key: (index) => [...items.keys()][index] ?? null,
+      getItem: (key) => items.get(String(key)) ?? null,
+      setItem: (key, value) => void items.set(String(key), String(value)),
+      removeItem: (key) => void items.delete(String(key)),
+      clear: () => items.clear(),
+    };
+  };
+  for (const name of ["localStorage", "sessionStorage"]) {
+    const storage = makeStorage();
+    Object.defineProperty(globalThis, name, { get: () => storage, configurable: true });
+  }
+  document.currentScript?.remove();
+})();`;
+
+/** Puts the prelude first in an HTML document, behind its doctype, so that the page stays in the mode it was written for. */
+export function addPrelude(html: string): string {
+  const doctype = /^\s*(?:<!--[\s\S]*?-->\s*)*<!doctype[^>]*>/i.exec(html)?.[0] ?? "";
+  return `${doctype}<script>${PRELUDE}</script>${html.slice(doctype.length)}`;
+}
+
+/** An SVG drawing as a page, so that it is shown under the same conditions as every other output. */
+export function wrapDrawing(svg: string): string {
+  return `<!doctype html><meta charset="utf-8"><style>html,body{margin:0;height:100%;background:#fff}svg{display:block;width:100%;height:100%}</style>${svg.replace(/^\s*<\?xml[^>]*\?>\s*/i, "")}`;
+}

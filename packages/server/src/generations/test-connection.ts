@@ -1,0 +1,53 @@
+import type { ConnectionTest, Settings } from "@tourney/core/contract";
+import * as z from "zod";
+import type { EntrantRow } from "../entrants/repository.js";
+import type { ReadKey } from "../entrants/service.js";
+import { callEndpoint } from "./call-endpoint.js";
+
+const ModelList = z.object({ data: z.array(z.object({ id: z.string() })) });
+const LIST_LIMIT_MS = 10_000;
+const ANSWER_LIMIT_S = 30;
+const MOST_MODELS = 200;
+
+export type ConnectionTester = (entrant: EntrantRow) => Promise<ConnectionTest>;
+
+/** Asks an endpoint for its models and for one short answer, with the entrant's own key and settings. */
+export function createConnectionTester(readKey: ReadKey): ConnectionTester {
+  return async (entrant) => {
+    const failed = (what: string, why: string, remedy: string): ConnectionTest => ({
+      ok: false, latencyMs: 0, models: [], reportedModel: null, error: { what, why, remedy },
+    });
+    if (entrant.protocol === "by-hand") {
+      return failed("There is nothing to test.", "This entrant is reached by hand.", "Import its answers, or drop them on its cells on the wall.");
+    }
+    const key = entrant.keyVariable === null ? null : readKey(entrant.keyVariable);
+    if (entrant.keyVariable !== null && key === null) return failed(`${entrant.keyVariable} is not set.`, ...KEY_MISSING);
+    const baseUrl = entrant.baseUrl!;
+    const models = await listModels(baseUrl, key);
+    const settings: Settings = { ...entrant.settings, maxTokens: 16, timeoutSeconds: ANSWER_LIMIT_S };
+    const answer = await callEndpoint({ baseUrl, model: entrant.model, key, settings, text: "Answer with the word ready." }, new AbortController().signal);
+    if (!answer.ok) return { ...failed("The endpoint gave no answer.", answer.message, answer.remedy), models };
+    const latencyMs = answer.timings.firstTokenMs ?? answer.timings.totalMs;
+    return { ok: true, latencyMs, models, reportedModel: answer.reportedModel, error: null };
+  };
+}
+
+/** Why and what to do when an entrant's key is not in the environment. */
+export const KEY_MISSING = [
+  "The entrant names this environment variable for its key, and keys are only ever read from the environment.",
+  "Set it where Tourney is started, restart, and retry. Nothing was sent.",
+] as const;
+
+/** The models an endpoint lists; none when it has no list, which many have not. */
+async function listModels(baseUrl: string, key: string | null): Promise<string[]> {
+  try {
+    const response = await fetch(`${baseUrl.replace(/\/+$/, "")}/models`, {
+      headers: key === null ? {} : { Authorization: `Bearer ${key}` },
+      signal: AbortSignal.timeout(LIST_LIMIT_MS),
+    });
+    return ModelList.parse(await response.json()).data.slice(0, MOST_MODELS).map(({ id }) => id);
+  } catch {
+    // The answer to the test message tells what is wrong, if anything is.
+    return [];
+  }
+}

@@ -1,0 +1,84 @@
+import { randomUUID } from "node:crypto";
+import { TourneyError } from "@tourney/core/errors";
+import createPgStore from "connect-pg-simple";
+import type { RequestHandler } from "express";
+import session from "express-session";
+import helmet from "helmet";
+import type { Pool } from "pg";
+import type { Logger } from "pino";
+import { pinoHttp } from "pino-http";
+import type { Config } from "../config.js";
+
+declare module "express-session" {
+  interface SessionData {
+    isLead: boolean;
+  }
+}
+
+const DAY_MS = 86_400_000;
+
+/** One structured line a request, under an id that the answer carries too. Cookies stay out of the log. */
+export function logRequests(log: Logger): RequestHandler {
+  return pinoHttp({
+    logger: log,
+    genReqId: (_request, response) => {
+      const id = randomUUID();
+      response.setHeader("X-Request-Id", id);
+      return id;
+    },
+    customLogLevel: (_request, response, error) => (error || response.statusCode >= 500 ? "error" : "debug"),
+    serializers: { req: (req: { method: string; url: string }) => ({ method: req.method, path: req.url.split("?")[0] }), res: () => undefined },
+  });
+}
+
+/** The app's own policy: nothing from elsewhere, and frames from the exhibit origin only. */
+export function protectPages({ exhibitOrigin }: Pick<Config, "exhibitOrigin">): RequestHandler {
+  return helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'self'"],
+        // Components measure and place themselves by style attributes.
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", "data:", "blob:"],
+        frameSrc: [exhibitOrigin],
+        objectSrc: ["'none'"],
+        baseUri: ["'none'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'none'"],
+      },
+    },
+    referrerPolicy: { policy: "no-referrer" },
+    strictTransportSecurity: false,
+    crossOriginEmbedderPolicy: false,
+  });
+}
+
+/** Sessions of the lead, kept in the database so that a restart signs nobody out. */
+export function keepSessions(pool: Pool, { secret }: Pick<Config, "secret">): RequestHandler {
+  const PgStore = createPgStore(session);
+  return session({
+    name: "tourney",
+    secret,
+    resave: false,
+    saveUninitialized: false,
+    rolling: true,
+    cookie: { httpOnly: true, sameSite: "lax", maxAge: 30 * DAY_MS },
+    store: new PgStore({ pool, tableName: "sessions", pruneSessionInterval: 3600 }),
+  });
+}
+
+/** Refuses what another site makes a browser send: a changing request must come from the app's own origin. */
+export const refuseForeignOrigins: RequestHandler = (request, _response, next) => {
+  const { origin } = request.headers;
+  const isReading = request.method === "GET" || request.method === "HEAD";
+  if (isReading || origin === undefined || URL.parse(origin)?.host === request.headers.host) {
+    next();
+    return;
+  }
+  throw new TourneyError("NOT_ALLOWED", {
+    message: `A request from ${origin} was refused.`,
+    reason: "Only Tourney's own pages may change anything.",
+    remedy: "Open Tourney at its own address.",
+  });
+};

@@ -1,0 +1,46 @@
+import type { Operation } from "@tourney/core/contract";
+import { TourneyError } from "@tourney/core/errors";
+import type { Request, Response, Router } from "express";
+import type * as z from "zod";
+import { parseInput } from "./parse-input.js";
+
+export interface Call<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType> {
+  params: z.output<P>;
+  query: z.output<Q>;
+  body: z.output<B>;
+  request: Request;
+  response: Response;
+}
+
+/**
+ * Registers one operation of the contract: checks who may call it, parses what comes in, calls the handler, and lets out
+ * only what the response schema lists, so that nothing else can leak.
+ */
+export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, R extends z.ZodType>(
+  router: Router,
+  operation: Operation<P, Q, B, R>,
+  handle: (call: Call<P, Q, B>) => Promise<z.input<R>> | z.input<R>,
+): void {
+  router[operation.method](operation.path, async (request, response) => {
+    if (operation.access === "lead") requireLead(request);
+    const call = {
+      params: parseInput(operation.params, request.params, "The address"),
+      query: parseInput(operation.query, request.query, "The address's query"),
+      body: parseInput(operation.body, operation.method === "post" || operation.method === "put" ? request.body : undefined),
+      request,
+      response,
+    };
+    const result = await handle(call);
+    response.status(operation.status).json(operation.response.parse(result));
+  });
+}
+
+/** @throws TourneyError NOT_SIGNED_IN */
+export function requireLead(request: Request): void {
+  if (request.session.isLead === true) return;
+  throw new TourneyError("NOT_SIGNED_IN", {
+    message: "You are not signed in.",
+    reason: "This part of Tourney is for the evaluation's lead.",
+    remedy: "Open the sign-in link that the start command printed, or make a new one with `./tourney sign-in`.",
+  });
+}

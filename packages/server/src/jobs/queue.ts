@@ -1,0 +1,32 @@
+import type { ExtractJob, GenerateJob, RenderFinishedJob, RenderJob } from "@tourney/core/contract";
+
+import type * as z from "zod";
+import type { Database, Transaction } from "../db/connection.js";
+
+/** The jobs of the queue by name, with what each carries. */
+export interface Jobs {
+  generate: z.infer<typeof GenerateJob>;
+  extract: z.infer<typeof ExtractJob>;
+  render: RenderJob;
+  "render-finished": RenderFinishedJob;
+}
+
+export interface AddJobOptions {
+  /** Two jobs of one key are one job: adding replaces what waits. */
+  key: string;
+  runAt?: Date;
+  transaction?: Transaction;
+}
+
+export type AddJob = <Name extends keyof Jobs>(name: Name, payload: Jobs[Name], options: AddJobOptions) => Promise<void>;
+
+/** Adds jobs through the caller's own transaction, so that a job exists exactly when what it is about does. */
+export function createAddJob(db: Database): AddJob {
+  return async (name, payload, { key, runAt, transaction }) => {
+    await db.execute(
+      "SELECT graphile_worker.add_job($1, $2::json, run_at := $3, job_key := $4)",
+      [name, JSON.stringify(payload), runAt ?? new Date(), key],
+      transaction,
+    );
+  };
+}

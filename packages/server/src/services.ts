@@ -1,0 +1,57 @@
+import type { Logger } from "pino";
+import { join } from "node:path";
+import { createAuthRepository } from "./auth/repository.js";
+import { createAuthService } from "./auth/service.js";
+import { createFolderBlobStore } from "./blobs/blob-store.js";
+import type { Config } from "./config.js";
+import { createCourseService } from "./course/service.js";
+import type { Database } from "./db/connection.js";
+import { createEntrantRepository } from "./entrants/repository.js";
+import { createEntrantService, type ReadKey } from "./entrants/service.js";
+import { createEntryRepository } from "./entries/repository.js";
+import { createEntryService } from "./entries/service.js";
+import { createLiveAddresses } from "./exhibit/live-address.js";
+import { createExhibitRepository } from "./exhibit/repository.js";
+import { createGenerationRepository } from "./generations/repository.js";
+import { createConnectionTester } from "./generations/test-connection.js";
+import { createAddJob } from "./jobs/queue.js";
+import { createRunRepository } from "./runs/repository.js";
+import { createRunService } from "./runs/service.js";
+import { createStandingsRepository } from "./standings/repository.js";
+import { createStandingsService } from "./standings/service.js";
+import { createSuiteRepository } from "./suites/repository.js";
+import { createSuiteService } from "./suites/service.js";
+import { createBoothRepository } from "./voting/booth-repository.js";
+import { createBoothService } from "./voting/booth-service.js";
+import { createPanelRepository } from "./voting/panel-repository.js";
+import { createPanelService } from "./voting/panel-service.js";
+import { createWallRepository } from "./wall/repository.js";
+import { createWallService } from "./wall/service.js";
+
+/** Wires repositories and services together, once. */
+export function createServices({ config, db, log, readKey }: { config: Config; db: Database; log: Logger; readKey: ReadKey }) {
+  const addJob = createAddJob(db);
+  const blobs = createFolderBlobStore(join(config.dataDir, "blobs"));
+  const live = createLiveAddresses(config);
+  const entryRepository = createEntryRepository(db);
+  const panelRepository = createPanelRepository(db);
+  const auth = createAuthService(createAuthRepository(db), config);
+  const suites = createSuiteService(createSuiteRepository(db));
+  const entrants = createEntrantService(createEntrantRepository(db), readKey);
+  const extractDeps = { db, entries: entryRepository, blobs, addJob, log };
+  const entries = createEntryService({ ...extractDeps, live });
+  const runs = createRunService({ db, runs: createRunRepository(db), addJob });
+  const wall = createWallService({ wall: createWallRepository(db), suites, entrants });
+  const standings = createStandingsService({ standings: createStandingsRepository(db), wall });
+  const course = createCourseService({ suites, entrants, wall, standings });
+  const panels = createPanelService({ panels: panelRepository, suites, appOrigin: config.appOrigin });
+  const booth = createBoothService({ db, panels: panelRepository, booth: createBoothRepository(db), exhibitOrigin: config.exhibitOrigin });
+  return {
+    addJob, auth, blobs, booth, course, entrants, entries, extractDeps, live, panels, runs, standings, suites, wall,
+    testConnection: createConnectionTester(readKey),
+    generations: createGenerationRepository(db),
+    findFiles: entryRepository.findFiles,
+    findByStageToken: createExhibitRepository(db).findByStageToken,
+  };
+}
+export type Services = ReturnType<typeof createServices>;

@@ -1,0 +1,43 @@
+import { Failure, Finding, Frame, GenerationState, Verdict } from "@tourney/core/contract";
+import * as z from "zod";
+import type { Database } from "../db/connection.js";
+
+const CellRow = z.object({
+  promptId: z.uuid(),
+  entrantId: z.uuid(),
+  take: z.int(),
+  state: GenerationState,
+  failures: z.array(Failure),
+  costUsd: z.number().nullable(),
+  totalMs: z.number().nullable(),
+  entryId: z.uuid().nullable(),
+  verdict: Verdict.nullable(),
+  entryPath: z.string().nullable(),
+  renderState: z.enum(["queued", "recorded", "failed"]).nullable(),
+  renderError: z.string().nullable(),
+  frames: z.array(Frame).nullable(),
+  motion: z.array(z.number()).nullable(),
+  findings: z.array(Finding).nullable(),
+});
+/** What is known of one cell and take of the wall. */
+export type CellRow = z.infer<typeof CellRow>;
+
+export function createWallRepository(db: Database) {
+  return {
+    /** All generations of an edition with their first-shot entry and its newest recording. */
+    listCells: (editionId: string) =>
+      db.select(
+        CellRow,
+        `SELECT g.prompt_id AS "promptId", g.entrant_id AS "entrantId", g.take, g.state, g.failures, g.cost_usd AS "costUsd",
+           (g.timings->>'totalMs')::float AS "totalMs", e.id AS "entryId", e.verdict, e.entry_path AS "entryPath",
+           v.state AS "renderState", v.error AS "renderError", v.recording->'frames' AS frames,
+           v.recording->'metrics'->'motion' AS motion, v.recording->'findings' AS findings
+         FROM generations g JOIN prompts q ON q.id = g.prompt_id
+           LEFT JOIN entries e ON e.generation_id = g.id AND e.mend_round = 0
+           LEFT JOIN LATERAL (SELECT * FROM renders r WHERE r.entry_id = e.id ORDER BY r.state = 'recorded' DESC, r.number DESC LIMIT 1) v ON true
+         WHERE q.edition_id = $1`,
+        [editionId],
+      ),
+  };
+}
+export type WallRepository = ReturnType<typeof createWallRepository>;
