@@ -1,0 +1,98 @@
+import { join } from "node:path";
+import { TourneyError, describeError, toTourneyError } from "@tourney/core/errors";
+import { Logger as QueueLogger, run } from "graphile-worker";
+import pg from "pg";
+import { type Logger, pino } from "pino";
+import * as z from "zod";
+import { handleRenderJob, openBlobs } from "./render-job.js";
+
+const Environment = z.object({
+  TOURNEY_DB_HOST: z.string().min(1),
+  TOURNEY_DB_PORT: z.coerce.number().int().default(5432),
+  TOURNEY_DB_NAME: z.string().min(1),
+  TOURNEY_RENDER_ROLE_PASSWORD: z.string().min(1),
+  TOURNEY_DATA_DIR: z.string().min(1),
+  TOURNEY_BROWSER: z.string().optional(),
+  TOURNEY_RENDERS: z.coerce.number().int().min(1).max(32).default(2),
+  TOURNEY_LOG_LEVEL: z.string().default("info"),
+});
+
+/** The role that may touch the queue and nothing else. */
+const ROLE = "tourney_render";
+
+function readEnvironment(): z.infer<typeof Environment> {
+  const parsed = Environment.safeParse(process.env);
+  if (parsed.success) return parsed.data;
+  throw new TourneyError("SETUP_FAILED", {
+    message: `The render worker's environment is not complete: ${parsed.error.issues.map(({ path }) => path.join(".")).join(", ")}.`,
+    reason: "It takes its settings from TOURNEY_… variables.",
+    remedy: "Start it with `./tourney start` or `./tourney demo`, which set them all.",
+  });
+}
+
+function openPool(env: z.infer<typeof Environment>, log: Logger): pg.Pool {
+  const pool = new pg.Pool({
+    host: env.TOURNEY_DB_HOST,
+    port: env.TOURNEY_DB_PORT,
+    database: env.TOURNEY_DB_NAME,
+    user: ROLE,
+    password: env.TOURNEY_RENDER_ROLE_PASSWORD,
+    max: env.TOURNEY_RENDERS + 3,
+  });
+  pool.on("error", (error) => log.error({ err: error }, "a database connection broke"));
+  pool.on("connect", (client) => client.on("error", (error) => log.error({ err: error }, "a database connection broke")));
+  return pool;
+}
+
+/** Frees the render jobs that a killed worker left locked: one worker process runs at a time. */
+async function unlockOwnJobs(pool: pg.Pool): Promise<void> {
+  const { rows } = await pool.query<{ locked_by: string }>(
+    "SELECT DISTINCT locked_by FROM graphile_worker.jobs WHERE locked_by IS NOT NULL AND task_identifier = 'render'",
+  );
+  if (rows.length > 0) await pool.query("SELECT graphile_worker.force_unlock_workers($1)", [rows.map((row) => row.locked_by)]);
+}
+
+async function main(): Promise<void> {
+  const env = readEnvironment();
+  const log = pino({ level: env.TOURNEY_LOG_LEVEL });
+  const pool = openPool(env, log);
+  await unlockOwnJobs(pool);
+  const deps = {
+    blobs: openBlobs(join(env.TOURNEY_DATA_DIR, "blobs")),
+    browserPath: env.TOURNEY_BROWSER,
+    errors: (line: string) => log.debug({ browser: line }),
+  };
+  const runner = await run({
+    pgPool: pool,
+    concurrency: env.TOURNEY_RENDERS,
+    noHandleSignals: true,
+    parsedCronItems: [],
+    pollInterval: 1000,
+    logger: new QueueLogger(() => (level, message) => log[level === "warning" ? "warn" : level](message)),
+    taskList: {
+      render: async (payload, { addJob }) => {
+        const finished = await handleRenderJob(payload, deps);
+        if (finished.error === null) log.info({ renderId: finished.renderId, wallMs: finished.recording?.metrics.wallMs }, "recorded");
+        else log.error({ renderId: finished.renderId, error: finished.error }, "not recorded");
+        await addJob("render-finished", finished, { jobKey: `render-finished:${finished.renderId}` });
+      },
+    },
+  });
+  log.info("ready");
+  process.send?.({ type: "ready" });
+
+  let isStopping = false;
+  const stop = async (): Promise<void> => {
+    if (isStopping) return;
+    isStopping = true;
+    await runner.stop();
+    await pool.end();
+    process.exit(0);
+  };
+  for (const signal of ["SIGINT", "SIGTERM", "disconnect"] as const) process.once(signal, () => void stop());
+}
+
+main().catch((thrown: unknown) => {
+  console.error(describeError(toTourneyError(thrown)));
+  process.exit(1);
+});
