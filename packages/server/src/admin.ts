@@ -5,6 +5,7 @@ import { Command } from "commander";
 import { pino } from "pino";
 import { readConfig } from "./config.js";
 import { connectDatabase } from "./db/connection.js";
+import { seedDemo } from "./demo/seed-demo.js";
 import { createServices, type Services } from "./services.js";
 
 /** The verbs that work on a running Tourney's database by its own services. */
@@ -100,6 +101,24 @@ program
   .command("sign-in")
   .description("print a new one-time sign-in link for the lead")
   .action(() => withServices(async ({ auth }) => console.log(await auth.createSignInLink())));
+
+program
+  .command("seed-demo")
+  .description("bring the demo scenario to life (for the demo's own start)")
+  .requiredOption("--suite <file>")
+  .requiredOption("--entrants <file>")
+  .requiredOption("--endpoint <url>")
+  .action((flags: { suite: string; entrants: string; endpoint: string }) =>
+    withServices(async (services) => {
+      const panelUrl = await seedDemo(services, {
+        suiteFile: flags.suite,
+        entrantsFile: flags.entrants,
+        endpoint: flags.endpoint,
+        onProgress: (text) => process.send?.({ text }),
+      });
+      console.log(panelUrl ?? "");
+    }),
+  );
 
 program.parseAsync().catch((thrown: unknown) => {
   console.error(describeError(toTourneyError(thrown)));

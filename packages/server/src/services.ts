@@ -37,7 +37,8 @@ export function createServices({ config, db, log, readKey }: { config: Config; d
   const panelRepository = createPanelRepository(db);
   const auth = createAuthService(createAuthRepository(db), config);
   const suites = createSuiteService(createSuiteRepository(db));
-  const entrants = createEntrantService(createEntrantRepository(db), readKey);
+  const entrantRepository = createEntrantRepository(db);
+  const entrants = createEntrantService(entrantRepository, readKey);
   const extractDeps = { db, entries: entryRepository, blobs, addJob, log };
   const entries = createEntryService({ ...extractDeps, live });
   const runs = createRunService({ db, runs: createRunRepository(db), addJob });
@@ -50,6 +51,7 @@ export function createServices({ config, db, log, readKey }: { config: Config; d
     addJob, auth, blobs, booth, course, entrants, entries, extractDeps, live, panels, runs, standings, suites, wall,
     testConnection: createConnectionTester(readKey),
     generations: createGenerationRepository(db),
+    moveEndpoint: entrantRepository.moveEndpoint,
     findFiles: entryRepository.findFiles,
     findByStageToken: createExhibitRepository(db).findByStageToken,
   };

@@ -210,7 +210,19 @@ function evaluate(
     addOuter(information, lower, upper, -row.n * d.byUpperLower);
   }
   const penalty = addPenalty(problem, x, gradient, information);
+  symmetrize(information);
   return { logLik, penalized: logLik - penalty, gradient, information };
+}
+
+/** Removes the rounding by which sums over rows in another order differ, in place. */
+function symmetrize(matrix: Matrix): void {
+  for (let i = 0; i < matrix.rows; i++) {
+    for (let j = 0; j < i; j++) {
+      const mean = (matrix.get(i, j) + matrix.get(j, i)) / 2;
+      matrix.set(i, j, mean);
+      matrix.set(j, i, mean);
+    }
+  }
 }
 
 function addScaled(gradient: Float64Array, weights: readonly [number, number][], factor: number): void {

@@ -12,8 +12,8 @@ import { CdpPipe } from "./cdp-pipe.js";
 const USUAL_BINARY = "/usr/lib/chromium/chromium-headless-shell";
 /** The user and group `nobody`: owns nothing. */
 const NOBODY = 65534;
-/** Writable memory of each process of the browser; a page that wants more is ended. */
-const PROCESS_DATA_BYTES = 3_000_000_000;
+/** Writable memory of each process of the browser, of which an idle renderer's reservations are about 4 GB (3 GB crashes it at start). */
+const PROCESS_DATA_BYTES = 6_000_000_000;
 const COMMAND_TIMEOUT_MS = 15_000;
 
 const FLAGS = [

@@ -1,6 +1,6 @@
 /**
  * Runs in every document before its own scripts: seeds Math.random and crypto, and rounds the clocks that Chromium
- * jitters by 0.1 ms to whole milliseconds, so that two recordings agree.
+ * jitters by 0.1 ms to whole milliseconds, so that two recordings agree. Native pickers are kept shut.
  *
  * Written as text because it runs in the page, not here.
  */
@@ -45,5 +45,18 @@ export function pageScript(seed: number): string {
       });
     }
   }
+  // A native picker is drawn in a window of its own, which gets no begin-frames: the page would wait for it for ever.
+  const opensPicker = (element) => element instanceof Element &&
+    element.closest("select:not([multiple]):not([size]), input[type=color], input[type=date], input[type=time], input[type=month], input[type=week], input[type=datetime-local]");
+  const keep = (event) => {
+    const element = opensPicker(event.target);
+    if (!element) return;
+    if (event.type === "keydown" && !["Enter", " ", "F4"].includes(event.key) && !event.altKey) return;
+    event.preventDefault();
+    if (event.type === "mousedown") element.focus();
+  };
+  addEventListener("mousedown", keep, true);
+  addEventListener("click", keep, true);
+  addEventListener("keydown", keep, true);
 })();`;
 }

@@ -95,6 +95,8 @@ async function openPage(browser: Browser, files: FileMap, plan: RecordingPlan): 
   const waiting: (() => void)[] = [];
   pipe.listen((event) => {
     watch.handle(event);
+    // A crashed page answers nothing more: everything that waits for it ends now.
+    if (watch.crashed) pipe.close();
     if (event.method === "Emulation.virtualTimeBudgetExpired" && event.sessionId === sessionId) waiting.shift()?.();
     if (event.method === "Target.targetCreated") closePopup(browser, event.params, targetId);
   });

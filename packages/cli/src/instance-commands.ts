@@ -1,0 +1,164 @@
+import { spawn } from "node:child_process";
+import { join } from "node:path";
+import { setTimeout as sleep } from "node:timers/promises";
+import { TourneyError } from "@tourney/core/errors";
+import { installDebianPackages } from "./debian.js";
+import { type Instance, type Lock, openInstance, readLock, readSecrets } from "./instance.js";
+import { PROGRAMS, ROOT, WEB_DIR } from "./paths.js";
+import { passThrough, runCommand } from "./run-command.js";
+import { say, step } from "./step.js";
+import { type Stack, startStack } from "./supervisor.js";
+
+const PORTS = {
+  real: { app: 4600, exhibit: 4601, standIn: null },
+  demo: { app: 4610, exhibit: 4611, standIn: 9105 },
+} as const;
+
+/** The demo's models answer this many times faster than their own pace, so that the demo is up within a minute. */
+const DEMO_SPEED = 20;
+const DEMO_SEED = 5;
+const DEMO_VOTERS = 8;
+
+/** Starts Tourney on real data and stays in front until Ctrl-C. */
+export async function start(): Promise<void> {
+  await runInFront("real", async () => undefined);
+}
+
+/** Starts Tourney with the demo scenario: sample data, made through the same ways as any other. */
+export async function demo(): Promise<void> {
+  await runInFront("demo", seedDemo);
+}
+
+async function runInFront(name: "real" | "demo", prepare: (stack: Stack) => Promise<void>): Promise<void> {
+  const instance = openInstance(name);
+  const running = readLock(instance);
+  if (running) return sayRunning(instance, running);
+  await installDebianPackages();
+  const standIn = name === "demo" ? { standIn: { seed: DEMO_SEED, speed: DEMO_SPEED, faults: true } } : {};
+  const interrupted = new AbortController();
+  const onSignal = () => interrupted.abort();
+  for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"] as const) process.on(signal, onSignal);
+  const stack = await startStack({ instance, ports: PORTS[name], ...standIn });
+  try {
+    const ended = new Promise((resolve) => {
+      if (interrupted.signal.aborted) resolve(null);
+      interrupted.signal.addEventListener("abort", resolve);
+    });
+    await Promise.race([ended, prepare(stack)]);
+    if (!interrupted.signal.aborted) {
+      const { stdout } = await runAdmin(["sign-in"], stack.environment);
+      say(`\nTourney is at ${stack.appUrl}${name === "demo" ? " (sample data)" : ""}`);
+      console.log(`Sign in as the lead, once: ${stdout.trim()}`);
+      say("Ctrl-C stops it.");
+      await ended;
+    }
+  } finally {
+    await step("Stopping", stack.stop);
+  }
+}
+
+async function sayRunning(instance: Instance, lock: Lock): Promise<void> {
+  if (lock.appUrl === null) return say(`Tourney (${instance.name}) is being started by process ${lock.pid}.`);
+  say(`Tourney (${instance.name}) is running at ${lock.appUrl}.`);
+  const { stdout } = await runAdmin(["sign-in"], environmentOf(instance, lock));
+  console.log(`Sign in as the lead, once: ${stdout.trim()}`);
+}
+
+/** The environment for programs that work on an instance which another process runs. */
+function environmentOf(instance: Instance, lock: Lock): NodeJS.ProcessEnv {
+  const secrets = readSecrets(instance);
+  return {
+    ...process.env,
+    TOURNEY_DB_HOST: lock.databaseDir!,
+    TOURNEY_DB_NAME: "tourney",
+    TOURNEY_DB_USER: "tourney",
+    TOURNEY_DB_PASSWORD: secrets.databasePassword,
+    TOURNEY_DATA_DIR: instance.dataDir,
+    TOURNEY_WEB_DIR: WEB_DIR,
+    TOURNEY_SECRET: secrets.secret,
+    TOURNEY_APP_PORT: new URL(lock.appUrl!).port,
+    TOURNEY_EXHIBIT_PORT: new URL(lock.exhibitUrl!).port,
+  };
+}
+
+async function runAdmin(args: readonly string[], env: NodeJS.ProcessEnv) {
+  const result = await runCommand(process.execPath, [PROGRAMS.admin, ...args], { env });
+  if (result.code === 0) return result;
+  throw new TourneyError("SETUP_FAILED", {
+    message: `\`tourney ${args.join(" ")}\` failed.`,
+    reason: result.stderr.trim(),
+    remedy: "See what is named above, then try again.",
+  });
+}
+
+async function seedDemo({ environment, standInUrl }: Stack): Promise<void> {
+  const files = ["--suite", join(ROOT, "demo/suite.yaml"), "--entrants", join(ROOT, "demo/entrants.yaml")];
+  const panelUrl = await step("Demo scenario", (progress) => watchProgram([PROGRAMS.admin, "seed-demo", ...files, "--endpoint", standInUrl!], environment, progress), () => "answered and recorded");
+  if (panelUrl === "") return;
+  await step("Sample voters", (progress) => watchProgram([PROGRAMS.sampleVoters, panelUrl, "--voters", String(DEMO_VOTERS)], process.env, progress), (said) => said.replace(/\.$/, ""));
+}
+
+/** Runs a program of ours that reports its progress; resolves with what it printed. */
+function watchProgram(args: readonly string[], env: NodeJS.ProcessEnv, progress: (text: string) => void): Promise<string> {
+  return new Promise((resolve, reject) => {
+    const child = spawn(process.execPath, [...args], { env, stdio: ["ignore", "pipe", "pipe", "ipc"] });
+    let printed = "";
+    let errors = "";
+    child.stdout?.on("data", (chunk: Buffer) => (printed += chunk.toString()));
+    child.stderr?.on("data", (chunk: Buffer) => (errors += chunk.toString()));
+    child.on("message", (message) => progress(typeof message === "object" && "text" in message ? String(message.text) : `${(message as { count?: number }).count ?? ""} ballots`));
+    child.on("close", (code) => {
+      if (code === 0) resolve(printed.trim());
+      else reject(new TourneyError("SETUP_FAILED", { message: "The demo scenario could not be prepared.", reason: errors.trim(), remedy: "Start the demo again: it continues where it stopped." }));
+    });
+  });
+}
+
+const INSTANCES = ["demo", "real"] as const;
+
+/** Stops what runs, or says that nothing does. */
+export async function stop(): Promise<void> {
+  let stopped = 0;
+  for (const name of INSTANCES) {
+    const instance = openInstance(name);
+    const lock = readLock(instance);
+    if (!lock) continue;
+    await step(`Stopping ${name}`, async () => {
+      process.kill(lock.pid, "SIGTERM");
+      for (let i = 0; i < 400 && readLock(instance); i++) await sleep(50);
+    });
+    stopped++;
+  }
+  if (stopped === 0) say("Nothing is running.");
+}
+
+/** Says what runs, and where. Ends with code 0 when something does, 3 when nothing does. */
+export function status(flags: { json?: boolean }): void {
+  const rows = INSTANCES.map((name) => ({ name, lock: readLock(openInstance(name)) }));
+  if (flags.json) console.log(JSON.stringify(Object.fromEntries(rows.map(({ name, lock }) => [name, lock === null ? null : { pid: lock.pid, appUrl: lock.appUrl, exhibitUrl: lock.exhibitUrl, standInUrl: lock.standInUrl }]))));
+  else {
+    for (const { name, lock } of rows) {
+      const where = lock === null ? "not running" : lock.appUrl === null ? `starting (process ${lock.pid})` : `running at ${lock.appUrl} (process ${lock.pid})`;
+      console.log(`${name === "real" ? "start" : name}: ${where}`);
+    }
+  }
+  if (rows.every(({ lock }) => lock === null)) process.exitCode = 3;
+}
+
+/** Runs one of the server's own verbs on the instance that runs: the real one unless `--demo` or only the demo runs. */
+export async function onRunning(verb: string, args: readonly string[]): Promise<void> {
+  const isDemo = args.includes("--demo");
+  const names = isDemo ? (["demo"] as const) : (["real", "demo"] as const);
+  for (const name of names) {
+    const instance = openInstance(name);
+    const lock = readLock(instance);
+    if (!lock || lock.appUrl === null) continue;
+    process.exitCode = await passThrough(PROGRAMS.admin, [verb, ...args.filter((arg) => arg !== "--demo")], environmentOf(instance, lock));
+    return;
+  }
+  throw new TourneyError("NOT_RUNNING", {
+    message: `\`tourney ${verb}\` needs a running Tourney.`,
+    reason: "It works on the data of one, and none is running.",
+    remedy: `Run \`./tourney ${isDemo ? "demo" : "start"}\` in another terminal first.`,
+  });
+}

@@ -1,0 +1,74 @@
+import { describeError, toTourneyError } from "@tourney/core/errors";
+import { Command } from "commander";
+import { PROGRAMS } from "./paths.js";
+import { passThrough } from "./run-command.js";
+
+/** Verbs load their own code when they are called, so that the quick ones are quick. */
+const program = new Command("tourney")
+  .description("Tourney: which model builds the best front ends, how sure are we, and what does it cost?")
+  .enablePositionalOptions();
+
+program
+  .command("demo")
+  .description("set up what is missing and start with the demo scenario (sample data)")
+  .action(async () => (await import("./instance-commands.js")).demo());
+program
+  .command("start")
+  .description("the same on real data, without samples")
+  .action(async () => (await import("./instance-commands.js")).start());
+program
+  .command("stop")
+  .description("stop what runs")
+  .action(async () => (await import("./instance-commands.js")).stop());
+program
+  .command("status")
+  .description("say what runs and where")
+  .option("--json", "as JSON")
+  .action(async (flags: { json?: boolean }) => (await import("./instance-commands.js")).status(flags));
+program
+  .command("test")
+  .description("set up what is missing and run every check")
+  .option("--only <steps>", "comma-separated: lint, types, graph, unused, formats, unit, integration, e2e")
+  .action(async (flags: { only?: string }) => (await import("./test-command.js")).test(flags));
+program
+  .command("extract <file>")
+  .description("take the artifact out of an answer")
+  .option("--stop-reason <text>", "what the endpoint reported")
+  .option("--out <dir>", "write the files there")
+  .option("--json", "as JSON")
+  .action(async (file: string, flags: object) => (await import("./extract-command.js")).extract(file, flags));
+
+for (const [verb, description] of [
+  ["sign-in", "print a new one-time sign-in link for the lead"],
+  ["import-suite", "read a suite file and freeze it as the next edition"],
+  ["import-entrants", "read an entrants file"],
+  ["import-answers", "take in answers fetched by hand"],
+] as const) {
+  program
+    .command(`${verb} [args...]`)
+    .description(`${description} (on a running Tourney; --demo for the demo)`)
+    .passThroughOptions()
+    .allowUnknownOption()
+    .action(async (args: string[]) => (await import("./instance-commands.js")).onRunning(verb, args));
+}
+
+for (const [verb, path, description] of [
+  ["render", PROGRAMS.render, "record a page headlessly"],
+  ["stand-in", PROGRAMS.standIn, "serve the stand-in endpoint"],
+  ["sample-voters", PROGRAMS.sampleVoters, "let made-up voters vote on a panel"],
+] as const) {
+  program
+    .command(`${verb} [args...]`)
+    .description(description)
+    .helpOption(false)
+    .passThroughOptions()
+    .allowUnknownOption()
+    .action(async (args: string[]) => {
+      process.exitCode = await passThrough(path, args);
+    });
+}
+
+program.parseAsync().catch((thrown: unknown) => {
+  console.error(describeError(toTourneyError(thrown)));
+  process.exitCode = 1;
+});

@@ -1,0 +1,17 @@
+import { join } from "node:path";
+
+/** The repository's folder: this file is packages/cli/dist/paths.js. */
+export const ROOT = join(import.meta.dirname, "..", "..", "..");
+export const STATE_DIR = join(ROOT, ".tourney");
+
+/** The programs of the other packages, which are started and never imported. */
+export const PROGRAMS = {
+  server: join(ROOT, "packages/server/dist/main.js"),
+  admin: join(ROOT, "packages/server/dist/admin.js"),
+  renderWorker: join(ROOT, "packages/render-worker/dist/main.js"),
+  render: join(ROOT, "packages/render-worker/dist/render-cli.js"),
+  standIn: join(ROOT, "packages/stand-in-model/dist/main.js"),
+  sampleVoters: join(ROOT, "packages/stand-in-model/dist/voters/main.js"),
+} as const;
+
+export const WEB_DIR = join(ROOT, "packages/web/dist");

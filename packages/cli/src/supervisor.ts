@@ -1,0 +1,178 @@
+import { type ChildProcess, spawn } from "node:child_process";
+import { closeSync, openSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import { setTimeout as sleep } from "node:timers/promises";
+import { TourneyError } from "@tourney/core/errors";
+import { type Cluster, startCluster } from "./cluster.js";
+import { choosePort, type Instance, readSecrets, removeLock, writeLock } from "./instance.js";
+import { PROGRAMS, WEB_DIR } from "./paths.js";
+import { say, step } from "./step.js";
+
+const READY_LIMIT_MS = 60_000;
+const STOP_LIMIT_MS = 12_000;
+const RESTART_DELAY_MS = 1000;
+/** A program that ends this often within a minute has something that a restart does not mend. */
+const MOST_RESTARTS_A_MINUTE = 5;
+
+export interface StackOptions {
+  instance: Instance;
+  ports: { app: number; exhibit: number; standIn: number | null };
+  standIn?: { seed: number; speed: number; faults: boolean };
+  isThrowaway?: boolean;
+  environment?: NodeJS.ProcessEnv;
+}
+
+export interface Stack {
+  appUrl: string;
+  exhibitUrl: string;
+  standInUrl: string | null;
+  /** What our other programs need to reach this instance. */
+  environment: NodeJS.ProcessEnv;
+  stop: () => Promise<void>;
+}
+
+/** One program that is kept running: restarted when it ends by itself, stopped when asked. */
+class Keeper {
+  private child: ChildProcess | null = null;
+  private isStopping = false;
+  private restarts: number[] = [];
+
+  constructor(
+    private readonly label: string,
+    private readonly args: readonly string[],
+    private readonly env: NodeJS.ProcessEnv,
+    private readonly logFile: string,
+  ) {}
+
+  /** Starts the program; resolves when it says that it is ready. */
+  async start(): Promise<void> {
+    const log = openSync(this.logFile, "a");
+    // Its own process group: Ctrl-C reaches us alone, so that everything is stopped in order.
+    const child = spawn(process.execPath, [...this.args], { stdio: ["ignore", log, log, "ipc"], env: this.env, detached: true });
+    closeSync(log);
+    this.child = child;
+    await new Promise<void>((resolve, reject) => {
+      const timer = setTimeout(() => reject(this.failure(`It was not ready within ${READY_LIMIT_MS / 1000} s.`)), READY_LIMIT_MS);
+      child.once("message", () => {
+        clearTimeout(timer);
+        child.removeAllListeners("exit");
+        child.once("exit", () => void this.restart());
+        resolve();
+      });
+      child.once("exit", () => {
+        clearTimeout(timer);
+        reject(this.failure(readFileSync(this.logFile, "utf8").trim().split("\n").slice(-6).join("\n")));
+      });
+    });
+  }
+
+  async stop(): Promise<void> {
+    this.isStopping = true;
+    const { child } = this;
+    if (!child || child.exitCode !== null || child.signalCode !== null) return;
+    const ended = new Promise((resolve) => child.once("exit", resolve));
+    child.kill("SIGTERM");
+    const timer = setTimeout(() => child.kill("SIGKILL"), STOP_LIMIT_MS);
+    await ended;
+    clearTimeout(timer);
+  }
+
+  private async restart(): Promise<void> {
+    if (this.isStopping) return;
+    const now = Date.now();
+    this.restarts = [...this.restarts.filter((at) => at > now - 60_000), now];
+    if (this.restarts.length > MOST_RESTARTS_A_MINUTE) {
+      say(`The ${this.label} ended ${this.restarts.length} times within a minute and is left alone; see ${this.logFile}. Restart Tourney when its cause is mended.`);
+      return;
+    }
+    say(`The ${this.label} ended by itself and is started again; see ${this.logFile}.`);
+    await sleep(RESTART_DELAY_MS);
+    await this.start().catch(() => this.restart());
+  }
+
+  private failure(reason: string): TourneyError {
+    return new TourneyError("SETUP_FAILED", {
+      message: `The ${this.label} does not start.`,
+      reason,
+      remedy: `See ${this.logFile}. Everything stored is kept.`,
+    });
+  }
+}
+
+async function choosePorts({ ports, instance }: StackOptions): Promise<StackOptions["ports"]> {
+  const choose = async (label: string, preferred: number) => {
+    const port = await choosePort(preferred);
+    if (port !== preferred) say(`Port ${preferred} is taken; ${instance.name}'s ${label} uses ${port}.`);
+    return port;
+  };
+  const app = await choose("app", ports.app);
+  const exhibit = await choose("exhibit origin", ports.exhibit === app ? app + 1 : ports.exhibit);
+  return { app, exhibit, standIn: ports.standIn === null ? null : await choose("stand-in endpoint", ports.standIn) };
+}
+
+function describeEnvironment(cluster: Cluster, ports: StackOptions["ports"], { instance, environment }: StackOptions): NodeJS.ProcessEnv {
+  const secrets = readSecrets(instance);
+  return {
+    ...process.env,
+    NODE_ENV: "production",
+    TOURNEY_DB_HOST: cluster.socketDir,
+    TOURNEY_DB_PORT: "5432",
+    TOURNEY_DB_NAME: cluster.database,
+    TOURNEY_DB_USER: cluster.user,
+    TOURNEY_DB_PASSWORD: secrets.databasePassword,
+    TOURNEY_RENDER_ROLE_PASSWORD: secrets.renderRolePassword,
+    TOURNEY_DATA_DIR: instance.dataDir,
+    TOURNEY_WEB_DIR: WEB_DIR,
+    TOURNEY_SECRET: secrets.secret,
+    TOURNEY_APP_PORT: String(ports.app),
+    TOURNEY_EXHIBIT_PORT: String(ports.exhibit),
+    ...environment,
+  };
+}
+
+/** The render worker drives hostile pages: it gets its own role's password and neither keys nor secrets. */
+function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
+  const names = ["PATH", "HOME", "TMPDIR", "LANG", "NODE_ENV", "TOURNEY_DB_HOST", "TOURNEY_DB_PORT", "TOURNEY_DB_NAME", "TOURNEY_RENDER_ROLE_PASSWORD", "TOURNEY_DATA_DIR", "TOURNEY_BROWSER", "TOURNEY_RENDERS", "TOURNEY_LOG_LEVEL"];
+  return Object.fromEntries(names.flatMap((name) => (full[name] === undefined ? [] : [[name, full[name]]])));
+}
+
+/** Starts everything an instance consists of, in order, and stops what has started when something does not. */
+export async function startStack(options: StackOptions): Promise<Stack> {
+  const { instance, standIn, isThrowaway = false } = options;
+  writeLock(instance, { appUrl: null, exhibitUrl: null, standInUrl: null, databaseDir: null });
+  const stops: (() => Promise<void>)[] = [];
+  const stop = async () => {
+    for (const end of stops.toReversed()) await end();
+    removeLock(instance);
+  };
+  try {
+    const { databasePassword } = readSecrets(instance);
+    const cluster = await step("PostgreSQL", () => startCluster(instance, { password: databasePassword, isThrowaway }));
+    stops.push(cluster.stop);
+    const ports = await choosePorts(options);
+    const environment = describeEnvironment(cluster, ports, options);
+    const start = async (label: string, args: readonly string[], env: NodeJS.ProcessEnv, log: string) => {
+      const keeper = new Keeper(label, args, env, join(instance.logDir, log));
+      stops.push(() => keeper.stop());
+      await step(capitalize(label), () => keeper.start());
+    };
+    await start("server", [PROGRAMS.server], environment, "server.log");
+    await start("render worker", [PROGRAMS.renderWorker], renderEnvironment(environment), "render-worker.log");
+    if (standIn && ports.standIn !== null) {
+      const flags = ["--port", String(ports.standIn), "--seed", String(standIn.seed), "--speed", String(standIn.speed), ...(standIn.faults ? [] : ["--no-faults"])];
+      await start("stand-in endpoint", [PROGRAMS.standIn, ...flags], process.env, "stand-in.log");
+    }
+    const urls = {
+      appUrl: `http://localhost:${ports.app}`,
+      exhibitUrl: `http://127.0.0.1:${ports.exhibit}`,
+      standInUrl: ports.standIn === null ? null : `http://localhost:${ports.standIn}/v1`,
+    };
+    writeLock(instance, { ...urls, databaseDir: cluster.socketDir });
+    return { ...urls, environment, stop };
+  } catch (error) {
+    await stop();
+    throw error;
+  }
+}
+
+const capitalize = (text: string) => text[0]!.toUpperCase() + text.slice(1);

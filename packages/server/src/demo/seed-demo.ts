@@ -1,0 +1,62 @@
+import { readFile } from "node:fs/promises";
+import { setTimeout as sleep } from "node:timers/promises";
+import { TourneyError } from "@tourney/core/errors";
+import type { Services } from "../services.js";
+
+const DEMO_QUOTA = 20;
+const POLL_MS = 300;
+
+export interface SeedOptions {
+  suiteFile: string;
+  entrantsFile: string;
+  /** Where the stand-in endpoint is now. */
+  endpoint: string;
+  onProgress: (text: string) => void;
+}
+
+/**
+ * Brings the demo scenario to life through the same services as real work: suite, entrants, one run, one panel. What is
+ * there already stays. Resolves with the panel's address when it has no ballots yet, else with null.
+ */
+export async function seedDemo(services: Services, options: SeedOptions): Promise<string | null> {
+  const { suites, entrants, runs, panels } = services;
+  const { edition } = await suites.importSuite(await readFile(options.suiteFile, "utf8"));
+  await enterEntrants(services, options);
+  const entered = await entrants.list();
+  const [run] = await runs.list(edition.id);
+  const { id } =
+    run ?? (await runs.start({ editionId: edition.id, takes: 1, promptIds: edition.prompts.map((prompt) => prompt.id), entrantIds: entered.map((entrant) => entrant.id) }));
+  await waitForRun(services, id, options.onProgress);
+  const [panel = await panels.add({ editionId: edition.id, title: "Museum staff", quota: DEMO_QUOTA, message: "Which would you rather have on the gallery screen?" }, true)] =
+    await panels.list(edition.id);
+  return panel.ballots === 0 ? panel.url : null;
+}
+
+/** Enters the file's entrants at the stand-in's present address, which differs from the file's when that port was taken. */
+async function enterEntrants({ entrants, moveEndpoint }: Services, { entrantsFile, endpoint }: SeedOptions): Promise<void> {
+  const present = await entrants.list();
+  for (const { sample, endpoint: known } of present) {
+    if (sample && known.protocol === "chat-completions" && known.baseUrl !== endpoint) await moveEndpoint(known.baseUrl, endpoint);
+  }
+  if (present.length > 0) return;
+  const yaml = await readFile(entrantsFile, "utf8");
+  await entrants.importEntrants(yaml.replaceAll(/baseUrl: "[^"]*"/g, `baseUrl: "${endpoint}"`));
+}
+
+async function waitForRun({ runs }: Services, runId: string, onProgress: (text: string) => void): Promise<void> {
+  for (;;) {
+    const { counts, failures } = await runs.getDetail(runId);
+    onProgress(`${counts.answered} of ${counts.total} answered, ${counts.recorded} recorded`);
+    const isAnswered = counts.queued + counts.running === 0;
+    if (isAnswered && counts.failed > 0) {
+      const failure = failures[0]!;
+      throw new TourneyError("ENDPOINT_REFUSED", {
+        message: `${counts.failed} of ${counts.total} generations failed.`,
+        reason: `${failure.entrantName}, ${failure.promptTitle}: ${failure.failure.message}`,
+        remedy: "Open the run on the Runs page and retry it.",
+      });
+    }
+    if (isAnswered && counts.toRecord > 0 && counts.recorded >= counts.toRecord) return;
+    await sleep(POLL_MS);
+  }
+}
