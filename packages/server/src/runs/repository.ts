@@ -44,7 +44,7 @@ export function createRunRepository(db: Database) {
       const [run] = await db.select(RunRow, `${SELECT} WHERE r.id = $1 GROUP BY r.id`, [runId], transaction);
       return run ?? null;
     },
-    /** Makes a run of the cells and takes that have no generation yet; resolves with its id and the new generations' ids. */
+    /** Makes a run of the cells and takes that have no generation yet, or a cancelled one; resolves with its id and the new generations' ids. */
     async create({ editionId, promptIds, entrantIds, takes }: RunInput, transaction: Transaction) {
       // The edition's row lock makes two plans take turns, so that run numbers have no gaps.
       await db.execute("SELECT FROM editions WHERE id = $1 FOR NO KEY UPDATE", [editionId], transaction);
@@ -62,7 +62,8 @@ export function createRunRepository(db: Database) {
          FROM prompts q, entrants n JOIN endpoints p ON p.id = n.endpoint_id, generate_series(1, $2) take
          WHERE q.edition_id = $3 AND q.id = ANY($4::uuid[]) AND n.id = ANY($5::uuid[]) AND p.protocol <> 'by-hand'
          ORDER BY take, q.position, n.created_at
-         ON CONFLICT (prompt_id, entrant_id, take) DO NOTHING RETURNING id`,
+         ON CONFLICT (prompt_id, entrant_id, take) DO UPDATE SET run_id = excluded.run_id, state = 'queued', attempts = 0
+           WHERE generations.state = 'cancelled' RETURNING id`,
         [run!.id, takes, editionId, promptIds, entrantIds],
         transaction,
       );

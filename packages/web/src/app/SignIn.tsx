@@ -1,0 +1,32 @@
+import { useEffect } from "react";
+import { useNavigate, useParams } from "react-router";
+import { EmptyNotice, ErrorNotice, Loading } from "../ui/notices.js";
+import { useSignInMutation } from "../features/course/course-api.js";
+
+/** The page behind a one-time link: spends it, then goes on to the work. */
+export function SignIn() {
+  const { token = "" } = useParams();
+  const navigate = useNavigate();
+  const [signIn, { error }] = useSignInMutation();
+  useEffect(() => {
+    void signIn(token)
+      .unwrap()
+      .then(
+        () => void navigate("/", { replace: true }),
+        () => undefined,
+      );
+  }, [token, signIn, navigate]);
+  return <main className="mx-auto max-w-xl p-8">{error ? <ErrorNotice error={error} /> : <Loading what="your session" />}</main>;
+}
+
+/** What somebody sees who is not signed in. */
+export function SignedOut() {
+  return (
+    <main>
+      <EmptyNotice title="Sign in as the lead">
+        Tourney prints a one-time sign-in link when it starts. Open that link in this browser, or make a new one with <code className="font-mono">./tourney sign-in</code>. Voters need no account: they use the link they were
+        given.
+      </EmptyNotice>
+    </main>
+  );
+}

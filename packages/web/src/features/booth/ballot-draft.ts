@@ -1,0 +1,97 @@
+import type { BallotInput, Kind, Reason } from "@tourney/core/contract";
+
+/** A ballot while it is being made. */
+export interface BallotDraft {
+  /** −2 … 2, or null before a notch is chosen. */
+  lean: number | null;
+  leftWorks: boolean;
+  rightWorks: boolean;
+  reasons: readonly Reason[];
+  note: string;
+}
+
+export const EMPTY_DRAFT: BallotDraft = { lean: null, leftWorks: true, rightWorks: true, reasons: [], note: "" };
+
+export const NOTCHES: readonly { lean: number; label: string }[] = [
+  { lean: -2, label: "left by far" },
+  { lean: -1, label: "left" },
+  { lean: 0, label: "even" },
+  { lean: 1, label: "right" },
+  { lean: 2, label: "right by far" },
+];
+
+const REASON_WORDS: Record<Reason, string> = {
+  looks: "how it looks",
+  motion: "motion",
+  controls: "controls",
+  "follows-prompt": "follows the prompt",
+  legible: "easy to read",
+  bugs: "bugs",
+};
+
+/** The reasons that can matter for a kind of prompt: a drawing has no controls, and a game is not read. */
+const REASONS_BY_KIND: Record<Kind, readonly Reason[]> = {
+  game: ["looks", "motion", "controls", "follows-prompt", "legible", "bugs"],
+  animation: ["looks", "motion", "follows-prompt", "bugs"],
+  drawing: ["looks", "follows-prompt", "bugs"],
+  app: ["looks", "controls", "follows-prompt", "legible", "bugs"],
+};
+
+export const reasonsFor = (kind: Kind): { reason: Reason; word: string }[] => REASONS_BY_KIND[kind].map((reason) => ({ reason, word: REASON_WORDS[reason] }));
+
+export type DraftEvent =
+  | { type: "lean"; lean: number }
+  | { type: "toggleLeftWorks" }
+  | { type: "toggleRightWorks" }
+  | { type: "toggleReason"; reason: Reason }
+  | { type: "note"; note: string };
+
+/** The next draft. */
+export function nextDraft(draft: BallotDraft, event: DraftEvent): BallotDraft {
+  switch (event.type) {
+    case "lean":
+      return { ...draft, lean: event.lean };
+    case "toggleLeftWorks":
+      return { ...draft, leftWorks: !draft.leftWorks };
+    case "toggleRightWorks":
+      return { ...draft, rightWorks: !draft.rightWorks };
+    case "toggleReason": {
+      const has = draft.reasons.includes(event.reason);
+      return { ...draft, reasons: has ? draft.reasons.filter((reason) => reason !== event.reason) : [...draft.reasons, event.reason] };
+    }
+    case "note":
+      return { ...draft, note: event.note };
+  }
+}
+
+/** What a key does in the booth, or null when it does nothing. */
+export type BoothAction = DraftEvent | { type: "confirm" } | { type: "takeBack" } | { type: "restart" } | { type: "fullView"; side: "left" | "right" };
+
+export function actionOfKey(key: string): BoothAction | null {
+  const notch = /^[1-5]$/.test(key) ? NOTCHES[Number(key) - 1] : undefined;
+  if (notch) return { type: "lean", lean: notch.lean };
+  switch (key.toLowerCase()) {
+    case "q":
+      return { type: "toggleLeftWorks" };
+    case "p":
+      return { type: "toggleRightWorks" };
+    case "r":
+      return { type: "restart" };
+    case "f":
+      return { type: "fullView", side: "left" };
+    case "j":
+      return { type: "fullView", side: "right" };
+    case "enter":
+      return { type: "confirm" };
+    case "backspace":
+      return { type: "takeBack" };
+    default:
+      return null;
+  }
+}
+
+/** The ballot to send, or null while no notch is chosen. */
+export function toBallot(draft: BallotDraft, dwellMs: number): BallotInput | null {
+  if (draft.lean === null) return null;
+  return { ...draft, lean: draft.lean, reasons: [...draft.reasons], note: draft.note.trim(), dwellMs: Math.max(0, Math.round(dwellMs)) };
+}

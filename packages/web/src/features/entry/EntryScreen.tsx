@@ -1,0 +1,165 @@
+import type { EntryDetail, Recording } from "@tourney/core/contract";
+import { useState } from "react";
+import { Link, useParams, useSearchParams } from "react-router";
+import { toast } from "sonner";
+import { formatMs, formatUsd } from "../../lib/format.js";
+import { Button, Toggle } from "../../ui/controls.js";
+import { EntrantGlyph } from "../../ui/glyphs.js";
+import { ErrorNotice, Loading } from "../../ui/notices.js";
+import { frameAt, pictureUrl } from "../../ui/Picture.js";
+import { Stage } from "../../ui/Stage.js";
+import { EntryTabs } from "./EntryTabs.js";
+import { useGetEntryQuery, useRecordAgainMutation } from "./entry-api.js";
+
+/** One entry: the live page in its sandbox beside everything known about it. */
+export function EntryScreen() {
+  const { entryId = "" } = useParams();
+  const { currentData: entry, error, refetch } = useGetEntryQuery(entryId, { pollingInterval: 3000, skipPollingIfUnfocused: true });
+  if (entry === undefined) return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the entry" />;
+  return (
+    <main className="flex min-h-full flex-col">
+      <EntryHead entry={entry} />
+      <div className="grid flex-1 grid-cols-[minmax(0,3fr)_minmax(0,2fr)] max-[900px]:grid-cols-1">
+        <div className="border-r border-strong-rule p-4 max-[900px]:border-r-0">
+          <Viewer entry={entry} />
+          <Numbers entry={entry} />
+        </div>
+        <EntryTabs entry={entry} />
+      </div>
+    </main>
+  );
+}
+
+function EntryHead({ entry }: { entry: EntryDetail }) {
+  const [recordAgain, { isLoading }] = useRecordAgainMutation();
+  const again = async () => {
+    const result = await recordAgain(entry.id);
+    if (result.data) toast.success("It is being recorded again.");
+    else toast.error("It could not be queued for recording.");
+  };
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule px-4 py-2.5">
+      <Link to="/wall" className="text-ink no-underline hover:underline">
+        ← Wall
+      </Link>
+      <h1 className="m-0 text-[20px] leading-7">{entry.prompt.title}</h1>
+      <p className="m-0 flex items-center gap-1.5">
+        <EntrantGlyph glyph={entry.entrant.glyph} />
+        <span className="font-display font-semibold">{entry.entrant.name}</span>
+        <span className="text-soft">
+          {entry.entrant.maker} · take {entry.take} · first shot{entry.generation.byHand ? " · by hand" : ""}
+        </span>
+        {entry.entrant.sample ? <span className="text-care-ink">sample data</span> : null}
+      </p>
+      <Button className="ml-auto" disabled={isLoading || entry.entryPath === null || entry.render?.state === "queued"} onClick={() => void again()}>
+        {entry.render?.state === "queued" ? "Recording …" : "Record again"}
+      </Button>
+    </div>
+  );
+}
+
+function Viewer({ entry }: { entry: EntryDetail }) {
+  const [search, setSearch] = useSearchParams();
+  const [restart, setRestart] = useState(0);
+  const [hasKeys, setHasKeys] = useState(false);
+  const [atMs, setAtMs] = useState<number | null>(null);
+  const recording = entry.render?.recording ?? null;
+  const isLive = search.get("view") !== "recording" && entry.liveUrl !== null;
+  const show = (view: "live" | "recording") => setSearch((now) => ({ ...Object.fromEntries(now), view }), { replace: true });
+  const frame = recording?.frames.find((item) => item.atMs === atMs) ?? (recording ? frameAt(recording.frames, 0.5) : undefined);
+  return (
+    <>
+      <div className={`border ${hasKeys ? "border-act" : "border-rule"}`}>
+        {isLive ? (
+          <Stage url={entry.liveUrl!} title={`${entry.prompt.title} by ${entry.entrant.name}, live`} viewport={entry.prompt.viewport} restart={restart} onFocusChange={setHasKeys} />
+        ) : frame ? (
+          <img src={pictureUrl(frame.file)} alt={`${entry.prompt.title} at ${(frame.atMs / 1000).toFixed(1)} s`} className="block w-full" />
+        ) : (
+          <NothingToShow entry={entry} />
+        )}
+      </div>
+      <div className="mt-2 flex items-center gap-1.5">
+        <Toggle pressed={isLive} disabled={entry.liveUrl === null} onClick={() => show("live")}>
+          Live
+        </Toggle>
+        <Toggle pressed={!isLive} disabled={recording === null} onClick={() => show("recording")}>
+          Recording
+        </Toggle>
+        {isLive ? (
+          <Button className="ml-2 h-6 text-[13px]" onClick={() => setRestart(restart + 1)}>
+            Restart
+          </Button>
+        ) : null}
+        <span role="status" className="ml-auto text-soft">
+          {hasKeys ? "Keys: the page's · Esc takes them back" : "Keys: yours"}
+        </span>
+      </div>
+      {recording ? (
+        <Filmstrip
+          recording={recording}
+          chosenMs={isLive ? null : (frame?.atMs ?? null)}
+          onChoose={(ms) => {
+            setAtMs(ms);
+            show("recording");
+          }}
+        />
+      ) : null}
+    </>
+  );
+}
+
+function NothingToShow({ entry }: { entry: EntryDetail }) {
+  const words: Partial<Record<EntryDetail["verdict"], string>> = { refusal: "Declined to answer", empty: "Empty answer", no_artifact: "Nothing a browser can run" };
+  return (
+    <div className="hatched grid aspect-[16/10] place-items-center">
+      <p className="m-0 bg-ground px-3 py-2 font-semibold">{words[entry.verdict] ?? entry.render?.error ?? "Not recorded yet"}</p>
+    </div>
+  );
+}
+
+function Filmstrip({ recording, chosenMs, onChoose }: { recording: Recording; chosenMs: number | null; onChoose: (atMs: number) => void }) {
+  const errors = recording.findings.filter(({ severity, atMs }) => severity === "error" && atMs !== null);
+  const last = recording.frames.at(-1)?.atMs ?? 1;
+  return (
+    <div className="mt-3">
+      <ol className="m-0 flex list-none gap-0.5 p-0" aria-label="Filmstrip">
+        {recording.frames.map(({ atMs, thumbnail }) => (
+          <li key={atMs} className="min-w-0 flex-1">
+            <button type="button" aria-label={`Frame at ${(atMs / 1000).toFixed(1)} s`} aria-pressed={chosenMs === atMs} onClick={() => onChoose(atMs)} className={`block w-full border-2 p-0 ${chosenMs === atMs ? "border-act" : "border-transparent hover:border-ink"}`}>
+              <img src={pictureUrl(thumbnail)} alt="" className="block w-full" />
+            </button>
+            <span className="figures font-mono text-[11px] text-soft">{(atMs / 1000).toFixed(1)}</span>
+          </li>
+        ))}
+      </ol>
+      <div className="relative h-3" aria-hidden="true">
+        {errors.map(({ atMs, message }) => (
+          <svg key={`${atMs}${message}`} width="10" height="9" viewBox="0 0 10 9" className="absolute -translate-x-1/2 fill-broken" style={{ left: `${(atMs! / last) * 100}%` }}>
+            <path d="M5 0 10 9H0Z" />
+          </svg>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+function Numbers({ entry: { generation, render, files } }: { entry: EntryDetail }) {
+  const { usage, timings, costUsd } = generation;
+  const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
+  const figures = [
+    { value: formatUsd(costUsd), label: usage ? `${usage.inputTokens ?? "?"} in · ${usage.outputTokens ?? "?"} out` : "cost not known" },
+    { value: formatMs(timings?.totalMs ?? null), label: timings ? `answer, first token ${formatMs(timings.firstTokenMs)}` : "no timings: by hand" },
+    { value: `${(bytes / 1000).toFixed(1)} kB`, label: files.length === 1 ? "one file" : `${files.length} files` },
+    { value: render?.recording ? formatMs(render.recording.metrics.wallMs) : "—", label: render?.recording ? `to record ${render.recording.seconds} s` : "not recorded" },
+  ];
+  return (
+    <dl className="figures m-0 mt-4 grid grid-cols-4 border-t border-strong-rule">
+      {figures.map(({ value, label }) => (
+        <div key={label} className="pt-2">
+          <dd className="m-0 font-display text-[18px] leading-6 font-semibold">{value}</dd>
+          <dt className="text-[12px] text-soft">{label}</dt>
+        </div>
+      ))}
+    </dl>
+  );
+}

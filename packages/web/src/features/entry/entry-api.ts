@@ -1,0 +1,16 @@
+import { API, type EntryDetail } from "@tourney/core/contract";
+import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
+
+export const { useGetEntryQuery, useRecordAgainMutation } = tourneyApi.injectEndpoints({
+  endpoints: (build) => ({
+    getEntry: build.query<EntryDetail, string>({
+      query: (entryId) => toRequest(API.getEntry, { params: { entryId } }),
+      responseSchema: responseOf(API.getEntry),
+      providesTags: (_result, _error, id) => [{ type: "Entry", id }],
+    }),
+    recordAgain: build.mutation<{ renderId: string }, string>({
+      query: (entryId) => toRequest(API.recordAgain, { params: { entryId } }),
+      invalidatesTags: (_result, _error, id) => [{ type: "Entry", id }, "Wall", "Course"],
+    }),
+  }),
+});

@@ -1,0 +1,69 @@
+import { Link, useParams } from "react-router";
+import type { Run } from "@tourney/core/contract";
+import { useState } from "react";
+import { useEdition } from "../../api/use-edition.js";
+import { count, formatAgo, formatExact, formatUsd } from "../../lib/format.js";
+import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { RunDetailView } from "./RunDetailView.js";
+import { RunPlan } from "./RunPlan.js";
+import { useListRunsQuery } from "./runs-api.js";
+
+/** Runs: what was sent, what is being sent, and the plan for the next one. */
+export function RunsScreen() {
+  const { edition, error } = useEdition();
+  if (edition === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="the runs" />;
+  if (edition === null) {
+    return (
+      <EmptyNotice title="Nothing to run yet" action={<Link to="/suite">Go to Suite</Link>}>
+        A run sends the prompts of a frozen edition to entrants. Import a suite first.
+      </EmptyNotice>
+    );
+  }
+  return <Runs editionId={edition.id} />;
+}
+
+function Runs({ editionId }: { editionId: string }) {
+  const { runId } = useParams();
+  const { currentData: runs, error, refetch } = useListRunsQuery(editionId, { pollingInterval: 2000, skipPollingIfUnfocused: true });
+  if (runs === undefined) return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the runs" />;
+  const chosen = runs.find(({ id }) => id === runId) ?? runs[0];
+  return (
+    <main className="grid min-h-full grid-cols-[1fr_440px] max-[1000px]:grid-cols-1">
+      <div className="border-r border-rule px-4 py-4">
+        {chosen ? (
+          <>
+            <RunList runs={runs} chosenId={chosen.id} />
+            <RunDetailView runId={chosen.id} />
+          </>
+        ) : (
+          <EmptyNotice title="No run yet">Tick what to send on the right. What a run sends, what it costs and what failed shows here while it goes on.</EmptyNotice>
+        )}
+      </div>
+      <RunPlan editionId={editionId} />
+    </main>
+  );
+}
+
+function RunList({ runs, chosenId }: { runs: Run[]; chosenId: string }) {
+  const [nowMs] = useState(() => Date.now());
+  return (
+    <nav aria-label="Runs" className="flex flex-wrap gap-2 border-b border-rule pb-4">
+      {runs.map(({ id, number, counts, createdAt, costUsd }) => (
+        <Link
+          key={id}
+          to={`/runs/${id}`}
+          aria-current={id === chosenId ? "page" : undefined}
+          className={`figures rounded border px-3 py-1.5 text-ink no-underline ${id === chosenId ? "border-ink bg-sheet" : "border-rule hover:border-ink"}`}
+        >
+          <span className="font-semibold">Run {number}</span>{" "}
+          <span className="text-soft">
+            {counts.answered} of {count(counts.total, "answer")} · {formatUsd(costUsd)} ·{" "}
+            <time dateTime={createdAt} title={formatExact(createdAt)}>
+              {formatAgo(createdAt, nowMs)}
+            </time>
+          </span>
+        </Link>
+      ))}
+    </nav>
+  );
+}

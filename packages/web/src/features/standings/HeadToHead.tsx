@@ -1,0 +1,65 @@
+import type { Standings } from "@tourney/core/contract";
+import { count } from "../../lib/format.js";
+import { EntrantGlyph } from "../../ui/glyphs.js";
+
+/** Below this many ballots a share is shown faintly: it is little more than chance. */
+const FEW_BALLOTS = 5;
+
+/** Shares of leans between each two entrants, figures in shaded cells. */
+export function HeadToHead({ standings: { rows, headToHead } }: { standings: Standings }) {
+  return (
+    <section aria-labelledby="head-to-head" className="min-w-0">
+      <h2 id="head-to-head" className="m-0 border-b border-strong-rule pb-1.5 text-[16px]">
+        Head to head <span className="font-sans text-[13px] font-normal text-soft">share of ballots leaning to the row, even counts half</span>
+      </h2>
+      <div className="overflow-x-auto">
+        <table className="mt-2 w-full border-separate border-spacing-0.5 text-center">
+          <thead>
+            <tr>
+              <td />
+              {rows.map(({ entrant }) => (
+                <th key={entrant.id} scope="col" className="pb-1 font-normal" title={entrant.name}>
+                  <span className="grid justify-items-center">
+                    <EntrantGlyph glyph={entrant.glyph} />
+                    <span className="sr-only">{entrant.name}</span>
+                  </span>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map(({ entrant }, i) => (
+              <tr key={entrant.id}>
+                <th scope="row" className="w-36 text-left font-normal whitespace-nowrap">
+                  {entrant.name}
+                </th>
+                {headToHead[i]!.map(({ share, ballots }, j) => (
+                  <ShareCell key={rows[j]!.entrant.id} share={share} ballots={ballots} isSelf={i === j} title={`${entrant.name} against ${rows[j]!.entrant.name}: ${count(ballots, "ballot")}`} />
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}
+
+function ShareCell({ share, ballots, isSelf, title }: { share: number | null; ballots: number; isSelf: boolean; title: string }) {
+  if (isSelf) return <td className="h-7 bg-rule" />;
+  if (share === null) {
+    return (
+      <td className="h-7 text-soft" title={title}>
+        ·
+      </td>
+    );
+  }
+  // Shade by the distance from an even share, towards verdigris above and vermilion below.
+  const strength = Math.round(Math.abs(share - 0.5) * 2 * 62);
+  const hue = share >= 0.5 ? "var(--sound)" : "var(--act)";
+  return (
+    <td className={`h-7 ${ballots < FEW_BALLOTS ? "text-soft italic" : ""}`} title={title} style={{ background: `color-mix(in oklab, ${hue} ${strength}%, var(--ground))` }}>
+      {Math.round(share * 100)}
+    </td>
+  );
+}

@@ -1,0 +1,115 @@
+import type { Kind, Wall } from "@tourney/core/contract";
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { useEdition } from "../../api/use-edition.js";
+import { useGetWallQuery } from "../../api/wall-api.js";
+import { count } from "../../lib/format.js";
+import { Kbd, Toggle } from "../../ui/controls.js";
+import { FINDING_RULES, FindingMark, findingWord } from "../../ui/FindingMark.js";
+import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { AnswerSheet, type AnswerTarget } from "./AnswerSheet.js";
+import { needsLook, WallGrid } from "./WallGrid.js";
+
+const KINDS: readonly [Kind, string][] = [
+  ["game", "Games"],
+  ["animation", "Animations"],
+  ["drawing", "Drawings"],
+  ["app", "Apps"],
+];
+
+/** The wall: prompts down, entrants across, one picture a cell. */
+export function WallScreen() {
+  const { edition, error } = useEdition();
+  if (edition === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="the wall" />;
+  if (edition === null) {
+    return (
+      <EmptyNotice title="The wall is empty" action={<Link to="/suite">Go to Suite</Link>}>
+        Each prompt becomes a row and each entrant a column. Import a suite first.
+      </EmptyNotice>
+    );
+  }
+  return <EditionWall editionId={edition.id} />;
+}
+
+function EditionWall({ editionId }: { editionId: string }) {
+  const { currentData: wall, error, refetch } = useGetWallQuery(editionId, { pollingInterval: 2000, skipPollingIfUnfocused: true });
+  const [answerTarget, setAnswerTarget] = useState<AnswerTarget | null>(null);
+  const [search] = useSearchParams();
+  if (wall === undefined) return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the wall" />;
+  if (wall.entrants.length === 0) {
+    return (
+      <EmptyNotice title="The wall has no columns yet" action={<Link to="/entrants">Go to Entrants</Link>}>
+        Each entrant becomes a column.
+      </EmptyNotice>
+    );
+  }
+  const take = Math.min(wall.takes, Number(search.get("take") ?? 1) || 1);
+  return (
+    <main className="flex h-full min-h-0 flex-col">
+      <h1 className="sr-only">Wall</h1>
+      <Filters wall={wall} />
+      {error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : null}
+      <div className="min-h-0 flex-1 overflow-auto">
+        <WallGrid wall={wall} take={take} kind={search.get("kind")} onlyNeedLook={search.get("look") === "1"} onAnswer={setAnswerTarget} />
+      </div>
+      <Legend />
+      {answerTarget ? <AnswerSheet editionId={editionId} target={answerTarget} onClose={() => setAnswerTarget(null)} /> : null}
+    </main>
+  );
+}
+
+function Filters({ wall }: { wall: Wall }) {
+  const [search, setSearch] = useSearchParams();
+  const set = (key: string, value: string | null) =>
+    setSearch((now) => {
+      const next = new URLSearchParams(now);
+      if (value === null) next.delete(key);
+      else next.set(key, value);
+      return next;
+    });
+  const kind = search.get("kind");
+  const looks = wall.cells.filter(needsLook).length;
+  return (
+    <div className="flex items-center gap-1.5 border-b border-rule px-4 py-2.5">
+      <Toggle pressed={kind === null} onClick={() => set("kind", null)}>
+        All <span className="opacity-70">{wall.prompts.length}</span>
+      </Toggle>
+      {KINDS.filter(([key]) => wall.prompts.some((prompt) => prompt.kind === key)).map(([key, label]) => (
+        <Toggle key={key} pressed={kind === key} onClick={() => set("kind", key)}>
+          {label} <span className="opacity-70">{wall.prompts.filter((prompt) => prompt.kind === key).length}</span>
+        </Toggle>
+      ))}
+      <Toggle className="ml-3" pressed={search.get("look") === "1"} onClick={() => set("look", search.get("look") === "1" ? null : "1")}>
+        Need a look <span className="opacity-70">{looks}</span>
+      </Toggle>
+      {wall.takes > 1 ? (
+        <select aria-label="Take" value={search.get("take") ?? "1"} onChange={(event) => set("take", event.target.value)} className="h-6 rounded border border-rule bg-sheet px-2 text-[13px] text-ink">
+          {Array.from({ length: wall.takes }, (_, i) => (
+            <option key={i} value={i + 1}>
+              Take {i + 1}
+            </option>
+          ))}
+        </select>
+      ) : null}
+      <span className="figures ml-auto text-soft">
+        {count(wall.prompts.length, "prompt")} · {count(wall.entrants.length, "entrant")} · {count(wall.takes, "take")}
+      </span>
+    </div>
+  );
+}
+
+function Legend() {
+  return (
+    <footer className="flex flex-wrap items-center gap-x-5 gap-y-1 border-t border-strong-rule px-4 py-1.5 text-[13px]">
+      {FINDING_RULES.map((rule) => (
+        <span key={rule} className="flex items-center gap-2">
+          <FindingMark rule={rule} severity={rule === "still" || rule === "blocked_request" ? "warning" : "error"} /> {findingWord(rule)}
+        </span>
+      ))}
+      <span className="ml-auto flex items-center gap-2 text-soft">
+        <Kbd>←↑↓→</Kbd> move <Kbd>Enter</Kbd> open <Kbd>[</Kbd>
+        <Kbd>]</Kbd> scrub
+      </span>
+    </footer>
+  );
+}

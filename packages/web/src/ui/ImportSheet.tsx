@@ -1,0 +1,58 @@
+import { useState } from "react";
+import { toast } from "sonner";
+import { Button, TextArea } from "./controls.js";
+import { ErrorNotice } from "./notices.js";
+import { Sheet } from "./Sheet.js";
+
+interface ImportSheetProps {
+  title: string;
+  description: string;
+  /** Names the file: "suite", "entrants". */
+  what: string;
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  isLoading: boolean;
+  error: unknown;
+  /** Takes the text in; resolves with what to say about it. */
+  onImport: (yaml: string) => Promise<string>;
+}
+
+/** Takes in a YAML file by choosing, dropping or pasting it; what is wrong with it is said beside it and the text stays. */
+export function ImportSheet({ title, description, what, open, onOpenChange, isLoading, error, onImport }: ImportSheetProps) {
+  const [text, setText] = useState("");
+  const read = async (file: File | undefined) => {
+    if (file) setText(await file.text());
+  };
+  const submit = async () => {
+    try {
+      toast.success(await onImport(text));
+      onOpenChange(false);
+      setText("");
+    } catch {
+      // The mutation's own error is shown above the text, which stays.
+    }
+  };
+  return (
+    <Sheet title={title} description={description} open={open} onOpenChange={onOpenChange}>
+      <div
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={(event) => {
+          event.preventDefault();
+          void read(event.dataTransfer.files[0]);
+        }}
+      >
+        <label className="mb-3 flex items-center gap-3">
+          <span className="font-semibold">File</span>
+          <input type="file" accept=".yaml,.yml" onChange={(event) => void read(event.target.files?.[0])} />
+        </label>
+        {error ? <ErrorNotice error={error} /> : null}
+        <TextArea label={`The ${what} file's text`} hint="Drop a file here, or paste its text." mono rows={18} value={text} spellCheck={false} onChange={(event) => setText(event.target.value)} />
+        <div className="mt-3 flex justify-end">
+          <Button tone="primary" disabled={text.trim() === "" || isLoading} onClick={() => void submit()}>
+            {isLoading ? "Reading …" : "Import"}
+          </Button>
+        </div>
+      </div>
+    </Sheet>
+  );
+}

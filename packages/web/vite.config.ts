@@ -1,0 +1,9 @@
+import tailwindcss from "@tailwindcss/vite";
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vite";
+
+export default defineConfig({
+  plugins: [react(), tailwindcss()],
+  resolve: { conditions: ["source", "browser", "import", "module", "default"] },
+  build: { outDir: "dist", emptyOutDir: true, chunkSizeWarningLimit: 600 },
+});
