@@ -15,7 +15,10 @@ export default tseslint.config(
     files: ["**/*.{ts,tsx}"],
     extends: [...tseslint.configs.strictTypeChecked],
     languageOptions: {
-      parserOptions: { project: ["./tsconfig.test.json", "./packages/web/tsconfig.json"], tsconfigRootDir: import.meta.dirname },
+      parserOptions: {
+        project: ["./tsconfig.test.json", "./packages/web/tsconfig.json"],
+        tsconfigRootDir: import.meta.dirname,
+      },
     },
     rules: {
       "no-restricted-syntax": ["error", ...noWildcards],
@@ -45,7 +48,16 @@ export default tseslint.config(
         { object: "Math", property: "random", message: "Take a seeded Random." },
         { object: "Date", property: "now", message: "Take the time as an argument." },
       ],
-      "no-restricted-globals": ["error", "console", "setTimeout", "setInterval", "fetch", "process", "document", "window"],
+      "no-restricted-globals": [
+        "error",
+        "console",
+        "setTimeout",
+        "setInterval",
+        "fetch",
+        "process",
+        "document",
+        "window",
+      ],
     },
   },
   {

@@ -1,6 +1,17 @@
 import { type ChildProcess, spawn, spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
-import { chmodSync, chownSync, closeSync, existsSync, mkdirSync, openSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
+import {
+  chmodSync,
+  chownSync,
+  closeSync,
+  existsSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from "node:fs";
 import { dirname, join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { TourneyError } from "@tourney/core/errors";
@@ -35,14 +46,19 @@ const START_LIMIT_MS = 60_000;
 /** Who the server runs as: `postgres` when we are root, since it refuses to run as root; ourselves otherwise. */
 function findOwner(): { uid: number; gid: number } | null {
   if (process.getuid?.() !== 0) return null;
-  const line = readFileSync("/etc/passwd", "utf8").split("\n").find((entry) => entry.startsWith("postgres:"));
+  const line = readFileSync("/etc/passwd", "utf8")
+    .split("\n")
+    .find((entry) => entry.startsWith("postgres:"));
   const [, , uid, gid] = line?.split(":") ?? [];
   return { uid: Number(uid), gid: Number(gid) };
 }
 
 function canEnter(folder: string, owner: { uid: number; gid: number } | null): boolean {
   if (owner === null) return true;
-  return spawnSync("setpriv", [`--reuid=${owner.uid}`, `--regid=${owner.gid}`, "--clear-groups", "test", "-x", folder]).status === 0;
+  return (
+    spawnSync("setpriv", [`--reuid=${owner.uid}`, `--regid=${owner.gid}`, "--clear-groups", "test", "-x", folder])
+      .status === 0
+  );
 }
 
 /**
@@ -63,14 +79,23 @@ export async function startCluster(instance: Instance, options: ClusterOptions):
   const owner = findOwner();
   const folder = chooseFolder(instance, owner);
   await stopLeftOver(folder);
-  if (!existsSync(join(folder, "PG_VERSION")) || !existsSync(`${folder}.made`)) await makeCluster(bin, folder, owner, options);
-  const child = spawnServer(bin, folder, owner, { logFile: join(instance.logDir, "postgres.log"), isThrowaway: options.isThrowaway });
+  if (!existsSync(join(folder, "PG_VERSION")) || !existsSync(`${folder}.made`))
+    await makeCluster(bin, folder, owner, options);
+  const child = spawnServer(bin, folder, owner, {
+    logFile: join(instance.logDir, "postgres.log"),
+    isThrowaway: options.isThrowaway,
+  });
   await waitUntilReady(bin, folder, child, join(instance.logDir, "postgres.log"));
   await ensureDatabase(bin, folder, options.password);
   return { socketDir: folder, user: USER, database: DATABASE, process: child, stop: () => stopServer(child) };
 }
 
-async function makeCluster(bin: string, folder: string, owner: { uid: number; gid: number } | null, { password, isThrowaway }: ClusterOptions): Promise<void> {
+async function makeCluster(
+  bin: string,
+  folder: string,
+  owner: { uid: number; gid: number } | null,
+  { password, isThrowaway }: ClusterOptions,
+): Promise<void> {
   if (existsSync(folder)) renameSync(folder, `${folder}.set-aside-${Date.now()}`);
   mkdirSync(folder, { recursive: true });
   chmodSync(folder, 0o700);
@@ -80,8 +105,20 @@ async function makeCluster(bin: string, folder: string, owner: { uid: number; gi
     chownSync(folder, owner.uid, owner.gid);
     chownSync(passwordFile, owner.uid, owner.gid);
   }
-  const args = ["-D", folder, "-U", USER, `--pwfile=${passwordFile}`, "--auth=scram-sha-256", "--encoding=UTF8", "--locale=C.UTF-8"];
-  const { code, stderr } = await runCommand(join(bin, "initdb"), isThrowaway ? [...args, "--no-sync"] : args, { ...owner, cwd: "/" });
+  const args = [
+    "-D",
+    folder,
+    "-U",
+    USER,
+    `--pwfile=${passwordFile}`,
+    "--auth=scram-sha-256",
+    "--encoding=UTF8",
+    "--locale=C.UTF-8",
+  ];
+  const { code, stderr } = await runCommand(join(bin, "initdb"), isThrowaway ? [...args, "--no-sync"] : args, {
+    ...owner,
+    cwd: "/",
+  });
   rmSync(passwordFile, { force: true });
   if (code === 0) {
     writeFileSync(`${folder}.made`, "");
@@ -94,7 +131,12 @@ async function makeCluster(bin: string, folder: string, owner: { uid: number; gi
   });
 }
 
-function spawnServer(bin: string, folder: string, owner: { uid: number; gid: number } | null, { logFile, isThrowaway }: { logFile: string; isThrowaway: boolean }): ChildProcess {
+function spawnServer(
+  bin: string,
+  folder: string,
+  owner: { uid: number; gid: number } | null,
+  { logFile, isThrowaway }: { logFile: string; isThrowaway: boolean },
+): ChildProcess {
   const settings = {
     listen_addresses: "",
     unix_socket_directories: folder,
@@ -108,7 +150,16 @@ function spawnServer(bin: string, folder: string, owner: { uid: number; gid: num
   // The death signal makes the server end with us even when we are killed; its own group keeps Ctrl-C for us to handle.
   const child = spawn(
     "setpriv",
-    [...drop, "--pdeathsig", "INT", "--", join(bin, "postgres"), "-D", folder, ...Object.entries(settings).flatMap(([key, value]) => ["-c", `${key}=${value}`])],
+    [
+      ...drop,
+      "--pdeathsig",
+      "INT",
+      "--",
+      join(bin, "postgres"),
+      "-D",
+      folder,
+      ...Object.entries(settings).flatMap(([key, value]) => ["-c", `${key}=${value}`]),
+    ],
     { stdio: ["ignore", log, log], detached: true, cwd: "/" },
   );
   closeSync(log);
@@ -133,14 +184,19 @@ async function waitUntilReady(bin: string, folder: string, child: ChildProcess, 
 async function ensureDatabase(bin: string, folder: string, password: string): Promise<void> {
   const env = { ...process.env, PGPASSWORD: password };
   const connection = ["-h", folder, "-p", PORT, "-U", USER];
-  const found = await runCommand(join(bin, "psql"), [...connection, "-d", "postgres", "-tAc", `SELECT 1 FROM pg_database WHERE datname = '${DATABASE}'`], { env });
+  const found = await runCommand(
+    join(bin, "psql"),
+    [...connection, "-d", "postgres", "-tAc", `SELECT 1 FROM pg_database WHERE datname = '${DATABASE}'`],
+    { env },
+  );
   if (found.stdout.trim() === "1") return;
   const made = await runCommand(join(bin, "createdb"), [...connection, DATABASE], { env });
   if (made.code === 0) return;
   throw new TourneyError("SETUP_FAILED", {
     message: "The database could not be made.",
     reason: (found.stderr + made.stderr).trim(),
-    remedy: "If secrets.json in the instance's folder was lost or changed, restore it: it holds the database's password.",
+    remedy:
+      "If secrets.json in the instance's folder was lost or changed, restore it: it holds the database's password.",
   });
 }
 

@@ -13,7 +13,9 @@ export function findPostgresBin(): string | null {
   const base = "/usr/lib/postgresql";
   if (!existsSync(base)) return null;
   const versions = readdirSync(base).sort((a, b) => Number(b) - Number(a));
-  const found = versions.find((version) => existsSync(`${base}/${version}/bin/postgres`) && existsSync(`${base}/${version}/bin/initdb`));
+  const found = versions.find(
+    (version) => existsSync(`${base}/${version}/bin/postgres`) && existsSync(`${base}/${version}/bin/initdb`),
+  );
   return found === undefined ? null : `${base}/${found}/bin`;
 }
 
@@ -46,12 +48,20 @@ export async function installDebianPackages(): Promise<void> {
   const missing = REQUIREMENTS.filter(({ isThere }) => !isThere()).map((requirement) => requirement.package);
   if (missing.length === 0) return;
   const isRoot = process.getuid?.() === 0;
-  if (!existsSync("/usr/bin/apt-get")) throw cannotInstall(missing, "This machine has no apt-get to install them with.");
+  if (!existsSync("/usr/bin/apt-get"))
+    throw cannotInstall(missing, "This machine has no apt-get to install them with.");
   if (!isRoot && (await runCommand("sudo", ["-n", "true"])).code !== 0) {
     throw cannotInstall(missing, "Installing needs root, and sudo asks for a password here.");
   }
   const apt = async (args: readonly string[]) => {
-    const command = ["env", "DEBIAN_FRONTEND=noninteractive", "apt-get", "-o", "Dpkg::Options::=--force-confold", ...args];
+    const command = [
+      "env",
+      "DEBIAN_FRONTEND=noninteractive",
+      "apt-get",
+      "-o",
+      "Dpkg::Options::=--force-confold",
+      ...args,
+    ];
     const [program, ...rest] = isRoot ? command : ["sudo", "-n", ...command];
     const { code, stderr } = await runCommand(program!, rest);
     if (code !== 0) throw cannotInstall(missing, `apt-get failed: ${stderr.trim().split("\n").slice(-3).join(" ")}`);

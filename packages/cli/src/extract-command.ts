@@ -12,7 +12,9 @@ export interface ExtractFlags {
 
 /** Takes the artifact out of an answer file. Exit code 0 for `ok`, 2 for any other verdict. */
 export function extract(path: string, flags: ExtractFlags): void {
-  const { verdict, kind, entry, files, trace } = extractArtifact(readAnswer(path), { stopReason: flags.stopReason ?? null });
+  const { verdict, kind, entry, files, trace } = extractArtifact(readAnswer(path), {
+    stopReason: flags.stopReason ?? null,
+  });
   const described = files.map(({ path: name, text, from }) => {
     const bytes = Buffer.from(text, "utf8");
     if (flags.out !== undefined) {

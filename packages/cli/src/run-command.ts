@@ -14,7 +14,11 @@ export interface CommandOptions {
 }
 
 /** Runs a command to its end and keeps what it printed. A command that is missing ends with code 127. */
-export function runCommand(command: string, args: readonly string[], options: CommandOptions = {}): Promise<CommandResult> {
+export function runCommand(
+  command: string,
+  args: readonly string[],
+  options: CommandOptions = {},
+): Promise<CommandResult> {
   return new Promise((resolve) => {
     const child = spawn(command, [...args], { stdio: ["ignore", "pipe", "pipe"], ...options });
     let stdout = "";
@@ -27,7 +31,11 @@ export function runCommand(command: string, args: readonly string[], options: Co
 }
 
 /** Runs a program of ours with this terminal, and ends with its code. */
-export function passThrough(program: string, args: readonly string[], env: NodeJS.ProcessEnv = process.env): Promise<number> {
+export function passThrough(
+  program: string,
+  args: readonly string[],
+  env: NodeJS.ProcessEnv = process.env,
+): Promise<number> {
   return new Promise((resolve) => {
     const child = spawn(process.execPath, [program, ...args], { stdio: "inherit", env });
     const forward = (signal: NodeJS.Signals) => child.kill(signal);

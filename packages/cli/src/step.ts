@@ -1,8 +1,13 @@
 /** Prints one line for a step: its label at once, then how it went. Progress replaces itself on a terminal. */
-export async function step<T>(label: string, work: (progress: (text: string) => void) => Promise<T>, describe?: (result: T) => string): Promise<T> {
+export async function step<T>(
+  label: string,
+  work: (progress: (text: string) => void) => Promise<T>,
+  describe?: (result: T) => string,
+): Promise<T> {
   const isTerminal = process.stderr.isTTY;
   const startedAt = performance.now();
-  const write = (text: string, end: string) => process.stderr.write(isTerminal ? `\r\u001b[2K${text}${end}` : `${text}${end}`);
+  const write = (text: string, end: string) =>
+    process.stderr.write(isTerminal ? `\r\u001b[2K${text}${end}` : `${text}${end}`);
   if (isTerminal) write(`${label} …`, "");
   try {
     const result = await work((text) => {
@@ -10,7 +15,10 @@ export async function step<T>(label: string, work: (progress: (text: string) => 
     });
     const seconds = (performance.now() - startedAt) / 1000;
     const said = describe?.(result) ?? "";
-    write(`${label}${said === "" ? "" : `: ${said}`} (${seconds < 10 ? seconds.toFixed(1) : Math.round(seconds)} s)`, "\n");
+    write(
+      `${label}${said === "" ? "" : `: ${said}`} (${seconds < 10 ? seconds.toFixed(1) : Math.round(seconds)} s)`,
+      "\n",
+    );
     return result;
   } catch (error) {
     write(`${label}: failed`, "\n");

@@ -48,11 +48,18 @@ class Keeper {
   async start(): Promise<void> {
     const log = openSync(this.logFile, "a");
     // Its own process group: Ctrl-C reaches us alone, so that everything is stopped in order.
-    const child = spawn(process.execPath, [...this.args], { stdio: ["ignore", log, log, "ipc"], env: this.env, detached: true });
+    const child = spawn(process.execPath, [...this.args], {
+      stdio: ["ignore", log, log, "ipc"],
+      env: this.env,
+      detached: true,
+    });
     closeSync(log);
     this.child = child;
     await new Promise<void>((resolve, reject) => {
-      const timer = setTimeout(() => reject(this.failure(`It was not ready within ${READY_LIMIT_MS / 1000} s.`)), READY_LIMIT_MS);
+      const timer = setTimeout(
+        () => reject(this.failure(`It was not ready within ${READY_LIMIT_MS / 1000} s.`)),
+        READY_LIMIT_MS,
+      );
       child.once("message", () => {
         clearTimeout(timer);
         child.removeAllListeners("exit");
@@ -82,7 +89,9 @@ class Keeper {
     const now = Date.now();
     this.restarts = [...this.restarts.filter((at) => at > now - 60_000), now];
     if (this.restarts.length > MOST_RESTARTS_A_MINUTE) {
-      say(`The ${this.label} ended ${this.restarts.length} times within a minute and is left alone; see ${this.logFile}. Restart Tourney when its cause is mended.`);
+      say(
+        `The ${this.label} ended ${this.restarts.length} times within a minute and is left alone; see ${this.logFile}. Restart Tourney when its cause is mended.`,
+      );
       return;
     }
     say(`The ${this.label} ended by itself and is started again; see ${this.logFile}.`);
@@ -110,7 +119,11 @@ async function choosePorts({ ports, instance }: StackOptions): Promise<StackOpti
   return { app, exhibit, standIn: ports.standIn === null ? null : await choose("stand-in endpoint", ports.standIn) };
 }
 
-function describeEnvironment(cluster: Cluster, ports: StackOptions["ports"], { instance, environment }: StackOptions): NodeJS.ProcessEnv {
+function describeEnvironment(
+  cluster: Cluster,
+  ports: StackOptions["ports"],
+  { instance, environment }: StackOptions,
+): NodeJS.ProcessEnv {
   const secrets = readSecrets(instance);
   return {
     ...process.env,
@@ -132,7 +145,21 @@ function describeEnvironment(cluster: Cluster, ports: StackOptions["ports"], { i
 
 /** The render worker drives hostile pages: it gets its own role's password and neither keys nor secrets. */
 function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
-  const names = ["PATH", "HOME", "TMPDIR", "LANG", "NODE_ENV", "TOURNEY_DB_HOST", "TOURNEY_DB_PORT", "TOURNEY_DB_NAME", "TOURNEY_RENDER_ROLE_PASSWORD", "TOURNEY_DATA_DIR", "TOURNEY_BROWSER", "TOURNEY_RENDERS", "TOURNEY_LOG_LEVEL"];
+  const names = [
+    "PATH",
+    "HOME",
+    "TMPDIR",
+    "LANG",
+    "NODE_ENV",
+    "TOURNEY_DB_HOST",
+    "TOURNEY_DB_PORT",
+    "TOURNEY_DB_NAME",
+    "TOURNEY_RENDER_ROLE_PASSWORD",
+    "TOURNEY_DATA_DIR",
+    "TOURNEY_BROWSER",
+    "TOURNEY_RENDERS",
+    "TOURNEY_LOG_LEVEL",
+  ];
   return Object.fromEntries(names.flatMap((name) => (full[name] === undefined ? [] : [[name, full[name]]])));
 }
 
@@ -159,7 +186,15 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     await start("server", [PROGRAMS.server], environment, "server.log");
     await start("render worker", [PROGRAMS.renderWorker], renderEnvironment(environment), "render-worker.log");
     if (standIn && ports.standIn !== null) {
-      const flags = ["--port", String(ports.standIn), "--seed", String(standIn.seed), "--speed", String(standIn.speed), ...(standIn.faults ? [] : ["--no-faults"])];
+      const flags = [
+        "--port",
+        String(ports.standIn),
+        "--seed",
+        String(standIn.seed),
+        "--speed",
+        String(standIn.speed),
+        ...(standIn.faults ? [] : ["--no-faults"]),
+      ];
       await start("stand-in endpoint", [PROGRAMS.standIn, ...flags], process.env, "stand-in.log");
     }
     const urls = {

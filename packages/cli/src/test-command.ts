@@ -1,1 +1,3 @@
-export function test(_flags: { only?: string }): Promise<void> { return Promise.resolve(); }
+export function test(_flags: { only?: string }): Promise<void> {
+  return Promise.resolve();
+}

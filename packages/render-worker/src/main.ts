@@ -40,7 +40,9 @@ function openPool(env: z.infer<typeof Environment>, log: Logger): pg.Pool {
     max: env.TOURNEY_RENDERS + 3,
   });
   pool.on("error", (error) => log.error({ err: error }, "a database connection broke"));
-  pool.on("connect", (client) => client.on("error", (error) => log.error({ err: error }, "a database connection broke")));
+  pool.on("connect", (client) =>
+    client.on("error", (error) => log.error({ err: error }, "a database connection broke")),
+  );
   return pool;
 }
 
@@ -49,7 +51,8 @@ async function unlockOwnJobs(pool: pg.Pool): Promise<void> {
   const { rows } = await pool.query<{ locked_by: string }>(
     "SELECT DISTINCT locked_by FROM graphile_worker.jobs WHERE locked_by IS NOT NULL AND task_identifier = 'render'",
   );
-  if (rows.length > 0) await pool.query("SELECT graphile_worker.force_unlock_workers($1)", [rows.map((row) => row.locked_by)]);
+  if (rows.length > 0)
+    await pool.query("SELECT graphile_worker.force_unlock_workers($1)", [rows.map((row) => row.locked_by)]);
 }
 
 async function main(): Promise<void> {
@@ -72,7 +75,8 @@ async function main(): Promise<void> {
     taskList: {
       render: async (payload, { addJob }) => {
         const finished = await handleRenderJob(payload, deps);
-        if (finished.error === null) log.info({ renderId: finished.renderId, wallMs: finished.recording?.metrics.wallMs }, "recorded");
+        if (finished.error === null)
+          log.info({ renderId: finished.renderId, wallMs: finished.recording?.metrics.wallMs }, "recorded");
         else log.error({ renderId: finished.renderId, error: finished.error }, "not recorded");
         await addJob("render-finished", finished, { jobKey: `render-finished:${finished.renderId}` });
       },

@@ -35,7 +35,9 @@ async function readEntry(path: string): Promise<{ files: FileMap; entryPath: str
     const full = join(name.parentPath, name.name);
     files.set(relative(path, full), await readFile(full));
   }
-  const entryPath = ["index.html", "index.htm"].find((name) => files.has(name)) ?? [...files.keys()].find((name) => /\.(html?|svg)$/i.test(name));
+  const entryPath =
+    ["index.html", "index.htm"].find((name) => files.has(name)) ??
+    [...files.keys()].find((name) => /\.(html?|svg)$/i.test(name));
   if (entryPath !== undefined) return { files, entryPath };
   throw new TourneyError("INVALID_FILE", {
     message: `${path} holds no page.`,
@@ -46,7 +48,8 @@ async function readEntry(path: string): Promise<{ files: FileMap; entryPath: str
 
 async function readPlan(flags: Flags): Promise<RecordingPlan> {
   const [width, height] = flags.viewport.split("x").map(Number);
-  const walkthrough: WalkthroughStep[] = flags.walkthrough === undefined ? [] : (JSON.parse(await readFile(flags.walkthrough, "utf8")) as WalkthroughStep[]);
+  const walkthrough: WalkthroughStep[] =
+    flags.walkthrough === undefined ? [] : (JSON.parse(await readFile(flags.walkthrough, "utf8")) as WalkthroughStep[]);
   const plan = RecordingPlan.safeParse({
     viewport: { width, height },
     seconds: Number(flags.seconds),
@@ -79,8 +82,11 @@ async function render(path: string, flags: Flags): Promise<void> {
   await writeFile(join(flags.out, "recording.json"), `${JSON.stringify(recording, null, 2)}\n`);
   if (flags.json) console.log(JSON.stringify(recording));
   else {
-    console.log(`${recording.outcome}: ${recording.frames.length} frames over ${recording.seconds} s in ${recording.metrics.wallMs} ms, in ${flags.out}`);
-    for (const { severity, message, evidence } of recording.findings) console.log(`${severity}: ${message} (${evidence})`);
+    console.log(
+      `${recording.outcome}: ${recording.frames.length} frames over ${recording.seconds} s in ${recording.metrics.wallMs} ms, in ${flags.out}`,
+    );
+    for (const { severity, message, evidence } of recording.findings)
+      console.log(`${severity}: ${message} (${evidence})`);
   }
   process.exitCode = recording.outcome === "ok" ? 0 : 3;
 }
@@ -96,7 +102,10 @@ const program = new Command("tourney render")
   .option("--motion", "report it when nothing moves", false)
   .option("--walkthrough <file>", "JSON list of timed inputs")
   .option("--json", "print the recording as JSON")
-  .addHelpText("after", "\nExit codes: 0 recorded, 3 the page crashed, hung or went elsewhere, 1 nothing could be recorded.")
+  .addHelpText(
+    "after",
+    "\nExit codes: 0 recorded, 3 the page crashed, hung or went elsewhere, 1 nothing could be recorded.",
+  )
   .action(render);
 
 program.parseAsync().catch((thrown: unknown) => {

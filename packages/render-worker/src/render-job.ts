@@ -41,13 +41,20 @@ export interface RenderJobDeps {
 }
 
 /** Records what a job names. What goes wrong on our side (no browser, a full disk) is told in the result, so that no job is lost. */
-export async function handleRenderJob(payload: unknown, { blobs, browserPath, errors }: RenderJobDeps): Promise<RenderFinishedJob> {
+export async function handleRenderJob(
+  payload: unknown,
+  { blobs, browserPath, errors }: RenderJobDeps,
+): Promise<RenderFinishedJob> {
   const { renderId, entryPath, files, plan } = RenderJob.parse(payload);
   try {
     const loaded = new Map<string, Buffer>();
     for (const { path, sha256 } of files) loaded.set(path, await blobs.get(sha256));
     const keep = async (webp: Buffer) => `${await blobs.put(webp)}.webp`;
-    return { renderId, recording: await renderEntry(loaded, entryPath, plan, { browserPath, errors, keep }), error: null };
+    return {
+      renderId,
+      recording: await renderEntry(loaded, entryPath, plan, { browserPath, errors, keep }),
+      error: null,
+    };
   } catch (thrown) {
     const error = toTourneyError(thrown);
     errors(describeError(error));

@@ -60,7 +60,12 @@ async function importAnswers(folder: string, flags: { take: string; edition?: st
         if (entrantKey === undefined) continue;
         const text = await readText(join(folder, promptKey, file));
         try {
-          const result = await services.entries.addHandAnswer(editionId, { promptKey, entrantKey, take: Number(flags.take), text });
+          const result = await services.entries.addHandAnswer(editionId, {
+            promptKey,
+            entrantKey,
+            take: Number(flags.take),
+            text,
+          });
           console.log(`${promptKey}/${file}: ${result.created ? `taken, ${result.verdict}` : "is there already"}`);
         } catch (thrown) {
           refused++;
@@ -79,7 +84,9 @@ program
   .action((file: string) =>
     withServices(async ({ suites }) => {
       const { edition, created } = await suites.importSuite(await readText(file));
-      console.log(`${edition.suiteTitle}, edition ${edition.number}, ${edition.prompts.length} prompts, ${created ? "frozen" : "is there already"} (${edition.digest.slice(0, 12)}).`);
+      console.log(
+        `${edition.suiteTitle}, edition ${edition.number}, ${edition.prompts.length} prompts, ${created ? "frozen" : "is there already"} (${edition.digest.slice(0, 12)}).`,
+      );
     }),
   );
 program

@@ -21,7 +21,17 @@ import { wallRoutes } from "./wall/routes.js";
 const LARGEST_BODY = "6mb";
 
 /** The app: the API and the interface on one origin. Does not listen. */
-export function createApp({ config, pool, log, services }: { config: Config; pool: Pool; log: Logger; services: Services }): Express {
+export function createApp({
+  config,
+  pool,
+  log,
+  services,
+}: {
+  config: Config;
+  pool: Pool;
+  log: Logger;
+  services: Services;
+}): Express {
   const app = express();
   app.disable("x-powered-by");
   app.use(logRequests(log));

@@ -37,13 +37,34 @@ async function listen(app: Parameters<typeof createServer>[1], port: number): Pr
 }
 
 function openPool({ database }: Config, log: Logger): pg.Pool {
-  const pool = new pg.Pool({ host: database.host, port: database.port, database: database.name, user: database.user, password: database.password, max: 12 });
+  const pool = new pg.Pool({
+    host: database.host,
+    port: database.port,
+    database: database.name,
+    user: database.user,
+    password: database.password,
+    max: 12,
+  });
   pool.on("error", (error) => log.error({ err: error }, "a database connection broke"));
-  pool.on("connect", (client) => client.on("error", (error) => log.error({ err: error }, "a database connection broke")));
+  pool.on("connect", (client) =>
+    client.on("error", (error) => log.error({ err: error }, "a database connection broke")),
+  );
   return pool;
 }
 
-async function startQueue({ config, pool, log, services, db }: { config: Config; pool: pg.Pool; log: Logger; services: Services; db: Database }): Promise<Runner> {
+async function startQueue({
+  config,
+  pool,
+  log,
+  services,
+  db,
+}: {
+  config: Config;
+  pool: pg.Pool;
+  log: Logger;
+  services: Services;
+  db: Database;
+}): Promise<Runner> {
   const generate = createGenerateJob({ db, ...services, readKey: readKeyFromEnvironment, retry: RETRY, log });
   const extract = createExtractJob(services.extractDeps);
   const renderFinished = createRenderFinishedJob(services.extractDeps);

@@ -29,7 +29,17 @@ import { createWallRepository } from "./wall/repository.js";
 import { createWallService } from "./wall/service.js";
 
 /** Wires repositories and services together, once. */
-export function createServices({ config, db, log, readKey }: { config: Config; db: Database; log: Logger; readKey: ReadKey }) {
+export function createServices({
+  config,
+  db,
+  log,
+  readKey,
+}: {
+  config: Config;
+  db: Database;
+  log: Logger;
+  readKey: ReadKey;
+}) {
   const addJob = createAddJob(db);
   const blobs = createFolderBlobStore(join(config.dataDir, "blobs"));
   const live = createLiveAddresses(config);
@@ -46,9 +56,27 @@ export function createServices({ config, db, log, readKey }: { config: Config; d
   const standings = createStandingsService({ standings: createStandingsRepository(db), wall });
   const course = createCourseService({ suites, entrants, wall, standings });
   const panels = createPanelService({ panels: panelRepository, suites, appOrigin: config.appOrigin });
-  const booth = createBoothService({ db, panels: panelRepository, booth: createBoothRepository(db), exhibitOrigin: config.exhibitOrigin });
+  const booth = createBoothService({
+    db,
+    panels: panelRepository,
+    booth: createBoothRepository(db),
+    exhibitOrigin: config.exhibitOrigin,
+  });
   return {
-    addJob, auth, blobs, booth, course, entrants, entries, extractDeps, live, panels, runs, standings, suites, wall,
+    addJob,
+    auth,
+    blobs,
+    booth,
+    course,
+    entrants,
+    entries,
+    extractDeps,
+    live,
+    panels,
+    runs,
+    standings,
+    suites,
+    wall,
     testConnection: createConnectionTester(readKey),
     generations: createGenerationRepository(db),
     moveEndpoint: entrantRepository.moveEndpoint,

@@ -66,7 +66,10 @@ export function createStandIn(options: StandInOptions): Express {
     next();
   });
   app.get("/v1/models", (_request, response) => {
-    response.json({ object: "list", data: MODELS.map(({ id, maker }) => ({ id, object: "model", created: 1_767_225_600, owned_by: maker })) });
+    response.json({
+      object: "list",
+      data: MODELS.map(({ id, maker }) => ({ id, object: "model", created: 1_767_225_600, owned_by: maker })),
+    });
   });
   app.post("/v1/chat/completions", async (request, response) => {
     const chat = parseChat(request.body);
@@ -76,12 +79,19 @@ export function createStandIn(options: StandInOptions): Express {
     const topic = `${model.id} ${hashText(text)}`;
     if (options.faults && isBusy(topic, model, options.seed) && !wasBusy.has(topic)) {
       wasBusy.add(topic);
-      throw new ProtocolError(429, "rate_limit_exceeded", "The model is busy. Try again in a moment.", { "Retry-After": "1" });
+      throw new ProtocolError(429, "rate_limit_exceeded", "The model is busy. Try again in a moment.", {
+        "Retry-After": "1",
+      });
     }
     const sample = asked.get(topic) ?? 0;
     asked.set(topic, sample + 1);
     const answer = limitTokens(composeAnswer({ seed: options.seed, model, text, sample }, exhibits), chat);
-    const reply = { ...answer, model, id: `chatcmpl-${randomUUID()}`, inputTokens: countTokens(JSON.stringify(chat.messages)) };
+    const reply = {
+      ...answer,
+      model,
+      id: `chatcmpl-${randomUUID()}`,
+      inputTokens: countTokens(JSON.stringify(chat.messages)),
+    };
     if (chat.stream === true) await sendStream(reply, chat, { response, speed: options.speed });
     else await sendWhole(reply, { response, speed: options.speed });
   });
@@ -104,7 +114,8 @@ function lastUserText({ messages }: ChatRequest): string {
   return typeof content === "string" ? content : content.map(({ text }) => text ?? "").join("\n");
 }
 
-const isBusy = (topic: string, { busyShare }: StandInModel, seed: number) => createRandom(hashText(`busy ${seed} ${topic}`))() < busyShare;
+const isBusy = (topic: string, { busyShare }: StandInModel, seed: number) =>
+  createRandom(hashText(`busy ${seed} ${topic}`))() < busyShare;
 
 function limitTokens(text: string, chat: ChatRequest): { text: string; finishReason: "stop" | "length" } {
   const limit = chat.max_completion_tokens ?? chat.max_tokens ?? null;
@@ -126,7 +137,8 @@ const usageOf = ({ inputTokens, text }: Reply) => ({
   total_tokens: inputTokens + countTokens(text),
 });
 
-const wait = (ms: number, speed: number) => (Number.isFinite(speed) && ms / speed >= 1 ? sleep(ms / speed) : Promise.resolve());
+const wait = (ms: number, speed: number) =>
+  Number.isFinite(speed) && ms / speed >= 1 ? sleep(ms / speed) : Promise.resolve();
 
 async function sendWhole(reply: Reply, { response, speed }: { response: Response; speed: number }): Promise<void> {
   const { id, text, finishReason, model } = reply;
@@ -141,14 +153,26 @@ async function sendWhole(reply: Reply, { response, speed }: { response: Response
   });
 }
 
-async function sendStream(reply: Reply, chat: ChatRequest, { response, speed }: { response: Response; speed: number }): Promise<void> {
+async function sendStream(
+  reply: Reply,
+  chat: ChatRequest,
+  { response, speed }: { response: Response; speed: number },
+): Promise<void> {
   const { id, text, finishReason, model } = reply;
   response.set({ "Content-Type": "text/event-stream; charset=utf-8", "Cache-Control": "no-cache" });
   const send = (fields: object) => {
-    const chunk = { id, object: "chat.completion.chunk", created: Math.floor(Date.now() / 1000), model: model.id, ...fields };
+    const chunk = {
+      id,
+      object: "chat.completion.chunk",
+      created: Math.floor(Date.now() / 1000),
+      model: model.id,
+      ...fields,
+    };
     response.write(`data: ${JSON.stringify(chunk)}\n\n`);
   };
-  const choice = (delta: object, finish_reason: string | null = null) => ({ choices: [{ index: 0, delta, finish_reason }] });
+  const choice = (delta: object, finish_reason: string | null = null) => ({
+    choices: [{ index: 0, delta, finish_reason }],
+  });
   await wait(model.firstTokenMs, speed);
   send(choice({ role: "assistant", content: "" }));
   const size = TOKENS_PER_CHUNK * CHARACTERS_PER_TOKEN;
@@ -164,6 +188,12 @@ async function sendStream(reply: Reply, chat: ChatRequest, { response, speed }: 
 }
 
 const sendError: ErrorRequestHandler = (error: unknown, _request, response, _next) => {
-  const known = error instanceof ProtocolError ? error : new ProtocolError(400, "invalid_request_error", error instanceof Error ? error.message : "Bad request");
-  response.status(known.status).set(known.headers).json({ error: { message: known.message, type: known.type, param: null, code: known.type } });
+  const known =
+    error instanceof ProtocolError
+      ? error
+      : new ProtocolError(400, "invalid_request_error", error instanceof Error ? error.message : "Bad request");
+  response
+    .status(known.status)
+    .set(known.headers)
+    .json({ error: { message: known.message, type: known.type, param: null, code: known.type } });
 };

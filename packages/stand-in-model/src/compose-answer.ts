@@ -35,7 +35,10 @@ export interface AnswerRequest {
 }
 
 /** The whole answer of a made-up model to a request: the same for the same seed, model, text and sample. */
-export function composeAnswer({ seed, model, text, sample }: AnswerRequest, exhibits: ReadonlyMap<string, Record<Grade, Exhibit>>): string {
+export function composeAnswer(
+  { seed, model, text, sample }: AnswerRequest,
+  exhibits: ReadonlyMap<string, Record<Grade, Exhibit>>,
+): string {
   if (text.trim().length < 60) return "ready";
   const random = createRandom(hashText(`${seed} ${model.id} ${findFolder(text)} ${sample}`));
   const grade = drawGrade(model.talent, random);
@@ -52,7 +55,8 @@ function drawGrade(talent: readonly number[], random: Random): Grade {
 
 function createPainter(random: Random): (text: string) => string {
   const palette = pickOne(PALETTES, random);
-  return (text) => text.replace(/\{\{(deep|mid|light|accent|warm)\}\}/g, (_, name: keyof typeof palette) => palette[name]);
+  return (text) =>
+    text.replace(/\{\{(deep|mid|light|accent|warm)\}\}/g, (_, name: keyof typeof palette) => palette[name]);
 }
 
 const fence = (language: string, text: string) => `\`\`\`${language}\n${text.trimEnd()}\n\`\`\``;

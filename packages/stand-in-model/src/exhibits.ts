@@ -20,7 +20,8 @@ const TITLES: readonly [pattern: RegExp, folder: string][] = [
 ];
 
 /** The folder of the exhibit that a request asks for; `other` for everything that is not in the scenario. */
-export const findFolder = (request: string): string => TITLES.find(([pattern]) => pattern.test(request))?.[1] ?? "other";
+export const findFolder = (request: string): string =>
+  TITLES.find(([pattern]) => pattern.test(request))?.[1] ?? "other";
 
 /** Loads all pages once: folder → grade → exhibit. */
 export function loadExhibits(): Map<string, Record<Grade, Exhibit>> {
@@ -31,7 +32,9 @@ export function loadExhibits(): Map<string, Record<Grade, Exhibit>> {
         const path = join(FOLDER, name, `${grade}.${extension}`);
         return existsSync(path) ? readFileSync(path, "utf8") : null;
       };
-      const pages = GRADES.map((grade) => [grade, { page: read(grade, "html")!, css: read(grade, "css"), js: read(grade, "js") }] as const);
+      const pages = GRADES.map(
+        (grade) => [grade, { page: read(grade, "html")!, css: read(grade, "css"), js: read(grade, "js") }] as const,
+      );
       return [name, Object.fromEntries(pages) as Record<Grade, Exhibit>];
     }),
   );

@@ -12,7 +12,12 @@ interface Flags {
 }
 
 function serve(flags: Flags): void {
-  const options = { seed: Number(flags.seed), speed: Number(flags.speed), key: flags.key ?? null, faults: flags.faults };
+  const options = {
+    seed: Number(flags.seed),
+    speed: Number(flags.speed),
+    key: flags.key ?? null,
+    faults: flags.faults,
+  };
   if (!Number.isInteger(options.seed) || !(options.speed > 0)) {
     console.error("The seed must be a whole number and the speed a number above 0.");
     process.exitCode = 1;
@@ -20,13 +25,17 @@ function serve(flags: Flags): void {
   }
   const server = createServer(createStandIn(options));
   server.on("error", (error: NodeJS.ErrnoException) => {
-    console.error(`Port ${flags.port} cannot be listened on (${error.code ?? error.message}). Give another with --port.`);
+    console.error(
+      `Port ${flags.port} cannot be listened on (${error.code ?? error.message}). Give another with --port.`,
+    );
     process.exit(1);
   });
   server.listen(Number(flags.port), "127.0.0.1", () => {
     const address = server.address();
     const port = typeof address === "object" && address ? address.port : flags.port;
-    console.log(`Stand-in endpoint at http://localhost:${port}/v1 (seed ${options.seed}, ${options.speed}× pace): ${MODELS.map(({ id }) => id).join(", ")}`);
+    console.log(
+      `Stand-in endpoint at http://localhost:${port}/v1 (seed ${options.seed}, ${options.speed}× pace): ${MODELS.map(({ id }) => id).join(", ")}`,
+    );
     process.send?.({ type: "ready", port });
   });
   const stop = () => {

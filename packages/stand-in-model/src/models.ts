@@ -19,10 +19,42 @@ export interface StandInModel {
 
 /** All made up, and steered by the seed alone. */
 export const MODELS: readonly StandInModel[] = [
-  { id: "samphire-3", maker: "Brinefield", talent: [7, 3, 0, 0], habit: "fenced", tokensPerSecond: 55, firstTokenMs: 900, busyShare: 0 },
-  { id: "marram-large", maker: "Dune Works", talent: [4, 4, 2, 0], habit: "draft-then-final", tokensPerSecond: 38, firstTokenMs: 1400, busyShare: 0.1 },
-  { id: "thrift-2", maker: "Cliffhouse", talent: [1, 4, 4, 1], habit: "chatty", tokensPerSecond: 90, firstTokenMs: 500, busyShare: 0 },
-  { id: "eelgrass-1", maker: "Cliffhouse", talent: [0, 2, 4, 4], habit: "bare", tokensPerSecond: 120, firstTokenMs: 350, busyShare: 0.25 },
+  {
+    id: "samphire-3",
+    maker: "Brinefield",
+    talent: [7, 3, 0, 0],
+    habit: "fenced",
+    tokensPerSecond: 55,
+    firstTokenMs: 900,
+    busyShare: 0,
+  },
+  {
+    id: "marram-large",
+    maker: "Dune Works",
+    talent: [4, 4, 2, 0],
+    habit: "draft-then-final",
+    tokensPerSecond: 38,
+    firstTokenMs: 1400,
+    busyShare: 0.1,
+  },
+  {
+    id: "thrift-2",
+    maker: "Cliffhouse",
+    talent: [1, 4, 4, 1],
+    habit: "chatty",
+    tokensPerSecond: 90,
+    firstTokenMs: 500,
+    busyShare: 0,
+  },
+  {
+    id: "eelgrass-1",
+    maker: "Cliffhouse",
+    talent: [0, 2, 4, 4],
+    habit: "bare",
+    tokensPerSecond: 120,
+    firstTokenMs: 350,
+    busyShare: 0.25,
+  },
 ];
 
 export const findModel = (id: string): StandInModel | null => MODELS.find((model) => model.id === id) ?? null;

@@ -1,3 +1,4 @@
+import "./lib/configure-zod.js";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./app/App.js";

@@ -33,34 +33,42 @@ export function changedShare(before: Pixels, after: Pixels, tolerance = 8): numb
   return a.length === 0 ? 0 : changed / (a.length / 4);
 }
 
+/** Buckets of 5 bits a channel: fine enough to tell a background from what is drawn on it. */
+const BUCKETS = 32 * 32 * 32;
+const bucketOf = (red: number, green: number, blue: number) => ((red >> 3) << 10) | ((green >> 3) << 5) | (blue >> 3);
+
 /**
  * The share of pixels, 0–1, that differ from the picture's commonest colour by more than `tolerance` in some channel:
- * 0 for a blank page whatever its colour, and small for a nearly blank one.
+ * 0 for a blank page whatever its colour, and small for a nearly blank one. The commonest colour is the mean of the fullest
+ * bucket of a histogram with 5 bits a channel.
  */
 export function contentShare(picture: Pixels, tolerance = 8): number {
   const { data } = picture;
-  const counts = new Map<number, number>();
+  if (data.length === 0) return 0;
+  const [red, green, blue] = commonestColour(data);
+  let content = 0;
   for (let i = 0; i < data.length; i += 4) {
-    const colour = (data[i]! << 16) | (data[i + 1]! << 8) | data[i + 2]!;
-    counts.set(colour, (counts.get(colour) ?? 0) + 1);
-  }
-  let commonest = 0;
-  let most = 0;
-  for (const [colour, count] of counts) {
-    if (count > most) {
-      commonest = colour;
-      most = count;
+    if (
+      Math.abs(data[i]! - red) > tolerance ||
+      Math.abs(data[i + 1]! - green) > tolerance ||
+      Math.abs(data[i + 2]! - blue) > tolerance
+    ) {
+      content++;
     }
   }
-  const [red, green, blue] = [commonest >> 16, (commonest >> 8) & 255, commonest & 255];
-  let content = 0;
-  for (const [colour, count] of counts) {
-    const distance = Math.max(
-      Math.abs((colour >> 16) - red),
-      Math.abs(((colour >> 8) & 255) - green),
-      Math.abs((colour & 255) - blue),
-    );
-    if (distance > tolerance) content += count;
+  return content / (data.length / 4);
+}
+
+function commonestColour(data: Uint8Array): [red: number, green: number, blue: number] {
+  const counts = new Uint32Array(BUCKETS);
+  for (let i = 0; i < data.length; i += 4) counts[bucketOf(data[i]!, data[i + 1]!, data[i + 2]!)]!++;
+  let fullest = 0;
+  for (let bucket = 1; bucket < BUCKETS; bucket++) if (counts[bucket]! > counts[fullest]!) fullest = bucket;
+  const sums = [0, 0, 0] as [number, number, number];
+  for (let i = 0; i < data.length; i += 4) {
+    if (bucketOf(data[i]!, data[i + 1]!, data[i + 2]!) !== fullest) continue;
+    for (let channel = 0; channel < 3; channel++) sums[channel]! += data[i + channel]!;
   }
-  return data.length === 0 ? 0 : content / (data.length / 4);
+  const n = counts[fullest]!;
+  return [sums[0] / n, sums[1] / n, sums[2] / n];
 }

@@ -88,7 +88,8 @@ export class PageWatch {
         return this.tell("Page.handleJavaScriptDialog", { accept: false });
       case "Page.frameNavigated": {
         const { frame } = FrameNavigated.parse(event.params);
-        if (frame.parentId === undefined && frame.url !== "about:blank" && ++this.loads > 1) this.navigatedTo ??= frame.url;
+        if (frame.parentId === undefined && frame.url !== "about:blank" && ++this.loads > 1)
+          this.navigatedTo ??= frame.url;
         return;
       }
     }
@@ -125,7 +126,12 @@ export class PageWatch {
     const body = path === null ? undefined : this.files.get(path);
     if (path !== null && body) {
       const responseHeaders = [{ name: "Content-Type", value: mimeTypeOf(path) }];
-      return this.tell("Fetch.fulfillRequest", { requestId, responseCode: 200, responseHeaders, body: body.toString("base64") });
+      return this.tell("Fetch.fulfillRequest", {
+        requestId,
+        responseCode: 200,
+        responseHeaders,
+        body: body.toString("base64"),
+      });
     }
     if (path === "favicon.ico") return this.tell("Fetch.fulfillRequest", { requestId, responseCode: 404 });
     if (this.blocked.length < MOST_BLOCKED) this.blocked.push({ url: request.url.slice(0, 1000), type: resourceType });
@@ -133,10 +139,19 @@ export class PageWatch {
   }
 
   private addConsole({ type, args, stackTrace }: z.infer<typeof ConsoleCall>): void {
-    const text = args.map((arg) => (typeof arg.value === "string" ? arg.value : (arg.description ?? JSON.stringify(arg.value) ?? arg.type)));
+    const text = args.map((arg) =>
+      typeof arg.value === "string" ? arg.value : (arg.description ?? JSON.stringify(arg.value) ?? arg.type),
+    );
     const top = stackTrace?.callFrames[0];
     this.add({
-      level: type === "error" || type === "assert" ? "error" : type === "warning" ? "warning" : type === "debug" ? "debug" : "info",
+      level:
+        type === "error" || type === "assert"
+          ? "error"
+          : type === "warning"
+            ? "warning"
+            : type === "debug"
+              ? "debug"
+              : "info",
       text: text.join(" "),
       source: "console",
       where: top ? describePlace(top.url, top.lineNumber) : null,
@@ -154,7 +169,8 @@ export class PageWatch {
   }
 
   private add(line: Omit<LogLine, "atMs">): void {
-    if (this.log.length < MOST_LOG_LINES) this.log.push({ ...line, text: line.text.slice(0, LONGEST_LOG_TEXT), atMs: this.nowMs });
+    if (this.log.length < MOST_LOG_LINES)
+      this.log.push({ ...line, text: line.text.slice(0, LONGEST_LOG_TEXT), atMs: this.nowMs });
   }
 }
 

@@ -37,10 +37,21 @@ export interface RecordDeps {
  * Records an entry: one browser, virtual time, explicit begin-frames, inputs at their moments, pictures on the way.
  * What the page does wrong is an outcome, never an exception.
  */
-export async function recordPage(files: FileMap, entryPath: string, plan: RecordingPlan, deps: RecordDeps): Promise<Gathered> {
+export async function recordPage(
+  files: FileMap,
+  entryPath: string,
+  plan: RecordingPlan,
+  deps: RecordDeps,
+): Promise<Gathered> {
   const browser = launchBrowser(deps);
   const gathered: Gathered = {
-    outcome: "ok", outcomeDetail: null, isolation: browser.isolation, pictures: [], log: [], blocked: [], domNodes: null,
+    outcome: "ok",
+    outcomeDetail: null,
+    isolation: browser.isolation,
+    pictures: [],
+    log: [],
+    blocked: [],
+    domNodes: null,
   };
   const wall = setTimeout(() => browser.pipe.close(), deps.wallLimitMs);
   const startedAt = performance.now();
@@ -65,8 +76,14 @@ export async function recordPage(files: FileMap, entryPath: string, plan: Record
 /** The page did something that ends its recording. */
 class PageEnded extends Error {}
 
-function explainEnd(error: Error, watch: PageWatch | null, isOverWall: boolean, pictures: number): Pick<Gathered, "outcome" | "outcomeDetail"> {
-  if (watch?.navigatedTo != null) return { outcome: "navigated", outcomeDetail: `To ${watch.navigatedTo.slice(0, 200)}` };
+function explainEnd(
+  error: Error,
+  watch: PageWatch | null,
+  isOverWall: boolean,
+  pictures: number,
+): Pick<Gathered, "outcome" | "outcomeDetail"> {
+  if (watch?.navigatedTo != null)
+    return { outcome: "navigated", outcomeDetail: `To ${watch.navigatedTo.slice(0, 200)}` };
   if (watch?.crashed) return { outcome: "crashed", outcomeDetail: `After ${watch.nowMs} ms of page time` };
   if (error instanceof CdpTimeout || isOverWall) {
     const phase = pictures === 0 ? "while loading" : `at ${watch?.nowMs ?? 0} ms of page time`;
@@ -85,9 +102,16 @@ interface OpenPage {
 async function openPage(browser: Browser, files: FileMap, plan: RecordingPlan): Promise<OpenPage> {
   const { pipe } = browser;
   const context = z.object({ browserContextId: z.string() }).parse(await pipe.send("Target.createBrowserContext"));
-  const { targetId } = z.object({ targetId: z.string() }).parse(
-    await pipe.send("Target.createTarget", { url: "about:blank", ...context, ...plan.viewport, enableBeginFrameControl: true }),
-  );
+  const { targetId } = z
+    .object({ targetId: z.string() })
+    .parse(
+      await pipe.send("Target.createTarget", {
+        url: "about:blank",
+        ...context,
+        ...plan.viewport,
+        enableBeginFrameControl: true,
+      }),
+    );
   const { sessionId } = z
     .object({ sessionId: z.string() })
     .parse(await pipe.send("Target.attachToTarget", { targetId, flatten: true }));
@@ -121,7 +145,11 @@ async function playThrough(
   { sessionId, watch, nextBudgetEnd }: OpenPage,
   { entryPath, plan, pictures }: { entryPath: string; plan: RecordingPlan; pictures: Gathered["pictures"] },
 ): Promise<void> {
-  const paused = await pipe.send("Emulation.setVirtualTimePolicy", { policy: "pause", initialVirtualTime: START_OF_TIME_S }, sessionId);
+  const paused = await pipe.send(
+    "Emulation.setVirtualTimePolicy",
+    { policy: "pause", initialVirtualTime: START_OF_TIME_S },
+    sessionId,
+  );
   const { virtualTimeTicksBase: base } = z.object({ virtualTimeTicksBase: z.number() }).parse(paused);
   const address = `${ENTRY_ORIGIN}/${entryPath.split("/").map(encodeURIComponent).join("/")}`;
   await pipe.send("Page.navigate", { url: address }, sessionId);
@@ -143,7 +171,12 @@ async function playThrough(
     const screenshot = isCaptured.has(k) ? { screenshot: { format: "png", optimizeForSpeed: true } } : {};
     const frame = await pipe.send(
       "HeadlessExperimental.beginFrame",
-      { frameTimeTicks: base + atFrame(k), interval: budget, noDisplayUpdates: !(isCaptured.has(k) || isCaptured.has(k + 1)), ...screenshot },
+      {
+        frameTimeTicks: base + atFrame(k),
+        interval: budget,
+        noDisplayUpdates: !(isCaptured.has(k) || isCaptured.has(k + 1)),
+        ...screenshot,
+      },
       sessionId,
       FRAME_LIMIT_MS,
     );
@@ -171,13 +204,21 @@ async function dispatchInput(pipe: Browser["pipe"], sessionId: string, input: Ti
     ? pipe.send("Input.dispatchKeyEvent", { type: input.type, ...defineKey(input.key!) }, sessionId)
     : pipe.send(
         "Input.dispatchMouseEvent",
-        { type: input.type, x: input.x, y: input.y, button: input.type === "mouseMoved" ? "none" : "left", clickCount: input.type === "mouseMoved" ? 0 : 1 },
+        {
+          type: input.type,
+          x: input.x,
+          y: input.y,
+          button: input.type === "mouseMoved" ? "none" : "left",
+          clickCount: input.type === "mouseMoved" ? 0 : 1,
+        },
         sessionId,
       );
   await Promise.race([sent.catch(() => undefined), sleep(INPUT_GRACE_MS)]);
 }
 
 async function countNodes({ pipe }: Browser, sessionId: string): Promise<number | null> {
-  const world = z.object({ nodes: z.number() }).safeParse(await pipe.send("Memory.getDOMCounters", {}, sessionId).catch(() => null));
+  const world = z
+    .object({ nodes: z.number() })
+    .safeParse(await pipe.send("Memory.getDOMCounters", {}, sessionId).catch(() => null));
   return world.success ? world.data.nodes : null;
 }

@@ -20,7 +20,12 @@ export interface RenderDeps {
  * Records one entry and measures it.
  * @throws TourneyError BROWSER_MISSING, or RENDER_FAILED when the browser cannot be started.
  */
-export async function renderEntry(files: FileMap, entryPath: string, plan: RecordingPlan, deps: RenderDeps): Promise<Recording> {
+export async function renderEntry(
+  files: FileMap,
+  entryPath: string,
+  plan: RecordingPlan,
+  deps: RenderDeps,
+): Promise<Recording> {
   const binary = findBrowser(deps.browserPath);
   const lastLines: string[] = [];
   const errors = (line: string) => {

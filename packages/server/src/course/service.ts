@@ -20,7 +20,10 @@ export function createCourseService({ suites, entrants, wall, standings }: Cours
     async getCourse(): Promise<Course> {
       const [[edition], all] = await Promise.all([suites.listEditions(), entrants.list()]);
       if (!edition) return { ...EMPTY, entrants: all.length };
-      const [wallNow, standingsNow] = await Promise.all([wall.getWall(edition.id), standings.getStandings(edition.id, null)]);
+      const [wallNow, standingsNow] = await Promise.all([
+        wall.getWall(edition.id),
+        standings.getStandings(edition.id, null),
+      ]);
       const cells = countCells(wallNow);
       const leaders = findLeaders(standingsNow);
       return {
@@ -29,7 +32,9 @@ export function createCourseService({ suites, entrants, wall, standings }: Cours
         edition,
         entrants: all.length,
         cells: { ...cells, costUsd: sumCost(wallNow) },
-        needLook: wallNow.cells.filter(({ state, findings }) => BROKEN.has(state) || findings.some(({ severity }) => severity === "error")).length,
+        needLook: wallNow.cells.filter(
+          ({ state, findings }) => BROKEN.has(state) || findings.some(({ severity }) => severity === "error"),
+        ).length,
         ballots: standingsNow.ballots,
         voters: standingsNow.voters,
         leaders,
@@ -41,7 +46,15 @@ export function createCourseService({ suites, entrants, wall, standings }: Cours
 export type CourseService = ReturnType<typeof createCourseService>;
 
 const EMPTY: Course = {
-  title: null, sample: false, edition: null, entrants: 0, needLook: 0, ballots: 0, voters: 0, leaders: [], next: "suite",
+  title: null,
+  sample: false,
+  edition: null,
+  entrants: 0,
+  needLook: 0,
+  ballots: 0,
+  voters: 0,
+  leaders: [],
+  next: "suite",
   cells: { total: 0, answered: 0, failed: 0, open: 0, costUsd: 0 },
 };
 
@@ -67,7 +80,14 @@ function sumCost({ entrants, cells }: Wall): number {
   }, 0);
 }
 
-function chooseNext(now: { entrants: number; total: number; failed: number; open: number; ballots: number; leaders: number }): Course["next"] {
+function chooseNext(now: {
+  entrants: number;
+  total: number;
+  failed: number;
+  open: number;
+  ballots: number;
+  leaders: number;
+}): Course["next"] {
   if (now.entrants === 0) return "entrants";
   if (now.total === 0 || now.open > 0 || now.failed > 0) return "runs";
   if (now.ballots === 0 || now.leaders !== 1) return "voting";

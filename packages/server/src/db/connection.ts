@@ -41,7 +41,11 @@ export async function connectDatabase(config: DatabaseConfig, log: Logger): Prom
   return {
     sequelize,
     select: async (row, sql, bind = [], transaction) => {
-      const rows = await sequelize.query(sql, { bind: [...bind], type: QueryTypes.SELECT, ...withTransaction(transaction) });
+      const rows = await sequelize.query(sql, {
+        bind: [...bind],
+        type: QueryTypes.SELECT,
+        ...withTransaction(transaction),
+      });
       return rows.map((item) => row.parse(item));
     },
     execute: async (sql, bind = [], transaction) => {

@@ -26,7 +26,12 @@ export function createMigrator(sequelize: Sequelize, log: Logger) {
     migrations: MIGRATIONS.map((migration) => ({ ...migration })),
     context: sequelize,
     storage: new SequelizeStorage({ sequelize, tableName: "migrations" }),
-    logger: { debug: (m) => log.debug(m), info: (m) => log.info(m), warn: (m) => log.warn(m), error: (m) => log.error(m) },
+    logger: {
+      debug: (m) => log.debug(m),
+      info: (m) => log.info(m),
+      warn: (m) => log.warn(m),
+      error: (m) => log.error(m),
+    },
   });
 }
 
@@ -65,6 +70,8 @@ async function grantQueue(pool: Pool, password: string): Promise<void> {
   );
   for (const { name } of tables) {
     await pool.query(`DROP POLICY IF EXISTS render_worker ON graphile_worker."${name}"`);
-    await pool.query(`CREATE POLICY render_worker ON graphile_worker."${name}" TO ${RENDER_ROLE} USING (true) WITH CHECK (true)`);
+    await pool.query(
+      `CREATE POLICY render_worker ON graphile_worker."${name}" TO ${RENDER_ROLE} USING (true) WITH CHECK (true)`,
+    );
   }
 }

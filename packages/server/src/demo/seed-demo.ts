@@ -25,18 +25,37 @@ export async function seedDemo(services: Services, options: SeedOptions): Promis
   const entered = await entrants.list();
   const [run] = await runs.list(edition.id);
   const { id } =
-    run ?? (await runs.start({ editionId: edition.id, takes: 1, promptIds: edition.prompts.map((prompt) => prompt.id), entrantIds: entered.map((entrant) => entrant.id) }));
+    run ??
+    (await runs.start({
+      editionId: edition.id,
+      takes: 1,
+      promptIds: edition.prompts.map((prompt) => prompt.id),
+      entrantIds: entered.map((entrant) => entrant.id),
+    }));
   await waitForRun(services, id, options.onProgress);
-  const [panel = await panels.add({ editionId: edition.id, title: "Museum staff", quota: DEMO_QUOTA, message: "Which would you rather have on the gallery screen?" }, true)] =
-    await panels.list(edition.id);
+  const [
+    panel = await panels.add(
+      {
+        editionId: edition.id,
+        title: "Museum staff",
+        quota: DEMO_QUOTA,
+        message: "Which would you rather have on the gallery screen?",
+      },
+      true,
+    ),
+  ] = await panels.list(edition.id);
   return panel.ballots === 0 ? panel.url : null;
 }
 
 /** Enters the file's entrants at the stand-in's present address, which differs from the file's when that port was taken. */
-async function enterEntrants({ entrants, moveEndpoint }: Services, { entrantsFile, endpoint }: SeedOptions): Promise<void> {
+async function enterEntrants(
+  { entrants, moveEndpoint }: Services,
+  { entrantsFile, endpoint }: SeedOptions,
+): Promise<void> {
   const present = await entrants.list();
   for (const { sample, endpoint: known } of present) {
-    if (sample && known.protocol === "chat-completions" && known.baseUrl !== endpoint) await moveEndpoint(known.baseUrl, endpoint);
+    if (sample && known.protocol === "chat-completions" && known.baseUrl !== endpoint)
+      await moveEndpoint(known.baseUrl, endpoint);
   }
   if (present.length > 0) return;
   const yaml = await readFile(entrantsFile, "utf8");

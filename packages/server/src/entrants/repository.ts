@@ -30,7 +30,11 @@ const SELECT = `
   FROM entrants n JOIN endpoints p ON p.id = n.endpoint_id`;
 
 export function createEntrantRepository(db: Database) {
-  const find = async (column: "id" | "key" | "name", value: string, transaction?: Transaction): Promise<EntrantRow | null> => {
+  const find = async (
+    column: "id" | "key" | "name",
+    value: string,
+    transaction?: Transaction,
+  ): Promise<EntrantRow | null> => {
     const [row] = await db.select(EntrantRow, `${SELECT} WHERE n.${column} = $1`, [value], transaction);
     return row ?? null;
   };
@@ -42,7 +46,12 @@ export function createEntrantRepository(db: Database) {
       `INSERT INTO endpoints (protocol, base_url, key_variable, concurrency) VALUES ($1, $2, $3, $4)
        ON CONFLICT (protocol, coalesce(base_url, ''), coalesce(key_variable, ''))
        DO UPDATE SET concurrency = excluded.concurrency RETURNING id`,
-      [endpoint.protocol, isReached ? endpoint.baseUrl : null, isReached ? (endpoint.keyVariable ?? null) : null, isReached ? endpoint.concurrency : 1],
+      [
+        endpoint.protocol,
+        isReached ? endpoint.baseUrl : null,
+        isReached ? (endpoint.keyVariable ?? null) : null,
+        isReached ? endpoint.concurrency : 1,
+      ],
       transaction,
     );
     return row!.id;
@@ -64,7 +73,16 @@ export function createEntrantRepository(db: Database) {
            VALUES ($1, $2, $3, $4, $5, $6::jsonb, $7::jsonb, $8, coalesce(
              (SELECT min(slot) FROM generate_series(0, 15) slot WHERE slot NOT IN (SELECT glyph FROM entrants)),
              (SELECT count(*) % 16 FROM entrants)))`,
-          [input.key, input.name, input.maker, endpointId, input.model, JSON.stringify(input.settings), jsonOrNull(input.prices), sample],
+          [
+            input.key,
+            input.name,
+            input.maker,
+            endpointId,
+            input.model,
+            JSON.stringify(input.settings),
+            jsonOrNull(input.prices),
+            sample,
+          ],
           transaction,
         );
         return (await find("key", input.key, transaction))!;
@@ -75,7 +93,16 @@ export function createEntrantRepository(db: Database) {
         await db.execute(
           `UPDATE entrants SET key = $2, name = $3, maker = $4, endpoint_id = $5, model = $6, settings = $7::jsonb, prices = $8::jsonb
            WHERE id = $1`,
-          [id, input.key, input.name, input.maker, endpointId, input.model, JSON.stringify(input.settings), jsonOrNull(input.prices)],
+          [
+            id,
+            input.key,
+            input.name,
+            input.maker,
+            endpointId,
+            input.model,
+            JSON.stringify(input.settings),
+            jsonOrNull(input.prices),
+          ],
           transaction,
         );
         return (await find("id", id, transaction))!;

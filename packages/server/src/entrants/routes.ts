@@ -4,7 +4,13 @@ import type { ConnectionTester } from "../generations/test-connection.js";
 import { register } from "../http/register.js";
 import type { EntrantService } from "./service.js";
 
-export function entrantRoutes({ entrants, testConnection }: { entrants: EntrantService; testConnection: ConnectionTester }): Router {
+export function entrantRoutes({
+  entrants,
+  testConnection,
+}: {
+  entrants: EntrantService;
+  testConnection: ConnectionTester;
+}): Router {
   const router = Router();
   register(router, API.listEntrants, () => entrants.list());
   register(router, API.addEntrant, ({ body }) => entrants.add(body));

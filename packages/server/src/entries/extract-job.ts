@@ -1,4 +1,11 @@
-import { type EntryFile, ExtractJob, type PromptDefinition, RecordingPlan, RenderFinishedJob, type Verdict } from "@tourney/core/contract";
+import {
+  type EntryFile,
+  ExtractJob,
+  type PromptDefinition,
+  RecordingPlan,
+  RenderFinishedJob,
+  type Verdict,
+} from "@tourney/core/contract";
 import { extractArtifact } from "@tourney/core/extraction";
 import type { Logger } from "pino";
 import type { BlobStore } from "../blobs/blob-store.js";
@@ -23,7 +30,10 @@ export interface ExtractDeps {
  * Takes the artifact out of a stored answer, keeps its files, and queues its recording. Files are written before the
  * transaction: they go by their digest, so a repeat writes nothing new, and a full disk leaves the answer as it is.
  */
-export async function extractEntry(generationId: string, deps: ExtractDeps): Promise<{ entryId: string; verdict: Verdict } | null> {
+export async function extractEntry(
+  generationId: string,
+  deps: ExtractDeps,
+): Promise<{ entryId: string; verdict: Verdict } | null> {
   const { db, entries, blobs, log } = deps;
   const found = await entries.findAnswer(generationId);
   if (found === null) return null;
@@ -34,8 +44,12 @@ export async function extractEntry(generationId: string, deps: ExtractDeps): Pro
     kept.push({ path, bytes: bytes.length, sha256: await blobs.put(bytes) });
   }
   const entryId = await db.transact(async (transaction) => {
-    const added = await entries.addEntry({ generationId, verdict, kind, entryPath: entry, files: kept, trace }, transaction);
-    if (entry !== null) await queueRender({ entryId: added, entryPath: entry, files: kept, prompt: found.prompt }, deps, transaction);
+    const added = await entries.addEntry(
+      { generationId, verdict, kind, entryPath: entry, files: kept, trace },
+      transaction,
+    );
+    if (entry !== null)
+      await queueRender({ entryId: added, entryPath: entry, files: kept, prompt: found.prompt }, deps, transaction);
     return added;
   });
   log.info({ generationId, entryId, verdict, kind }, "artifact taken out");
@@ -57,19 +71,33 @@ export async function queueRender(
 ): Promise<string> {
   const renderId = await entries.addRender(entryId, transaction);
   const { viewport, seconds, motion, walkthrough } = prompt;
-  const plan = RecordingPlan.parse({ viewport, seconds, frames: FRAMES, seed: RENDER_SEED, motionExpected: motion, walkthrough });
+  const plan = RecordingPlan.parse({
+    viewport,
+    seconds,
+    frames: FRAMES,
+    seed: RENDER_SEED,
+    motionExpected: motion,
+    walkthrough,
+  });
   await addJob("render", { renderId, entryPath, files, plan }, { key: `render:${renderId}`, transaction });
   return renderId;
 }
 
 /** The `extract` job. */
-export const createExtractJob = (deps: ExtractDeps) => async (payload: unknown): Promise<void> => {
-  await extractEntry(ExtractJob.parse(payload).generationId, deps);
-};
+export const createExtractJob =
+  (deps: ExtractDeps) =>
+  async (payload: unknown): Promise<void> => {
+    await extractEntry(ExtractJob.parse(payload).generationId, deps);
+  };
 
 /** The `render-finished` job: the render worker reports through the queue, since it may write nothing else. */
-export const createRenderFinishedJob = ({ entries, log }: Pick<ExtractDeps, "entries" | "log">) => async (payload: unknown): Promise<void> => {
-  const finished = RenderFinishedJob.parse(payload);
-  await entries.finishRender(finished);
-  log.info({ renderId: finished.renderId, outcome: finished.recording?.outcome ?? "failed", error: finished.error }, "recorded");
-};
+export const createRenderFinishedJob =
+  ({ entries, log }: Pick<ExtractDeps, "entries" | "log">) =>
+  async (payload: unknown): Promise<void> => {
+    const finished = RenderFinishedJob.parse(payload);
+    await entries.finishRender(finished);
+    log.info(
+      { renderId: finished.renderId, outcome: finished.recording?.outcome ?? "failed", error: finished.error },
+      "recorded",
+    );
+  };

@@ -1,6 +1,15 @@
 import {
-  ArtifactKind, EntryFile, Failure, GenerationState, PromptDefinition, Recording, type RenderFinishedJob,
-  Timings, TraceStep, Usage, Verdict,
+  ArtifactKind,
+  EntryFile,
+  Failure,
+  GenerationState,
+  PromptDefinition,
+  Recording,
+  type RenderFinishedJob,
+  Timings,
+  TraceStep,
+  Usage,
+  Verdict,
 } from "@tourney/core/contract";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
@@ -88,7 +97,14 @@ export function createEntryRepository(db: Database) {
         id,
         `INSERT INTO entries (generation_id, verdict, kind, entry_path, files, trace)
          VALUES ($1, $2, $3, $4, $5::jsonb, $6::jsonb) RETURNING id`,
-        [entry.generationId, entry.verdict, entry.kind, entry.entryPath, JSON.stringify(entry.files), JSON.stringify(entry.trace)],
+        [
+          entry.generationId,
+          entry.verdict,
+          entry.kind,
+          entry.entryPath,
+          JSON.stringify(entry.files),
+          JSON.stringify(entry.trace),
+        ],
         transaction,
       );
       return row!.id;
@@ -105,7 +121,12 @@ export function createEntryRepository(db: Database) {
     async finishRender({ renderId, recording, error }: RenderFinishedJob): Promise<void> {
       await db.execute(
         `UPDATE renders SET state = $2, recording = $3::jsonb, error = $4, finished_at = now() WHERE id = $1 AND state = 'queued'`,
-        [renderId, recording === null ? "failed" : "recorded", recording === null ? null : JSON.stringify(recording), error],
+        [
+          renderId,
+          recording === null ? "failed" : "recorded",
+          recording === null ? null : JSON.stringify(recording),
+          error,
+        ],
       );
     },
     async findEntry(entryId: string): Promise<EntryRow | null> {
@@ -133,7 +154,11 @@ export function createEntryRepository(db: Database) {
       return row ?? null;
     },
     async findFiles(entryId: string): Promise<StoredFiles | null> {
-      const [row] = await db.select(StoredFilesRow, `SELECT entry_path AS "entryPath", files FROM entries WHERE id = $1`, [entryId]);
+      const [row] = await db.select(
+        StoredFilesRow,
+        `SELECT entry_path AS "entryPath", files FROM entries WHERE id = $1`,
+        [entryId],
+      );
       return row ?? null;
     },
     /** The ids that a hand-made answer is for, and the generation in its place if there is one. */
@@ -157,7 +182,10 @@ export function createEntryRepository(db: Database) {
       return row!;
     },
     /** Stores an answer made by hand in a cell that has none; resolves with the generation's id, or null if it has one now. */
-    async addHandAnswer({ promptId, entrantId, take, model, text }: HandAnswerRow, transaction: Transaction): Promise<string | null> {
+    async addHandAnswer(
+      { promptId, entrantId, take, model, text }: HandAnswerRow,
+      transaction: Transaction,
+    ): Promise<string | null> {
       const [row] = await db.select(
         id,
         `INSERT INTO generations (prompt_id, entrant_id, take, by_hand, state, requested_model, answer, answered_at)

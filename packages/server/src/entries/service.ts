@@ -26,14 +26,32 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses }) 
       const fileTexts = await Promise.all(
         row.files.map(async ({ path, sha256 }) => {
           const bytes = await blobs.find(sha256);
-          return { path, text: bytes?.toString("utf8").slice(0, LONGEST_SHOWN_TEXT) ?? "This file is missing from the store." };
+          return {
+            path,
+            text: bytes?.toString("utf8").slice(0, LONGEST_SHOWN_TEXT) ?? "This file is missing from the store.",
+          };
         }),
       );
       const { id, verdict, kind, entryPath, files, take, mendRound, trace } = row;
       return {
-        id, verdict, kind, entryPath, files, take, mendRound, trace, fileTexts,
+        id,
+        verdict,
+        kind,
+        entryPath,
+        files,
+        take,
+        mendRound,
+        trace,
+        fileTexts,
         prompt: { id: row.promptId, ...row.prompt },
-        entrant: { id: row.entrantId, key: row.entrantKey, name: row.entrantName, maker: row.maker, glyph: row.glyph, sample: row.sample },
+        entrant: {
+          id: row.entrantId,
+          key: row.entrantKey,
+          name: row.entrantName,
+          maker: row.maker,
+          glyph: row.glyph,
+          sample: row.sample,
+        },
         liveUrl: entryPath === null ? null : live.addressOf(entryId, entryPath),
         render: await entries.findRender(entryId),
         generation: { ...row, id: row.generationId },
@@ -48,18 +66,31 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses }) 
           remedy: "Retry the generation, or import a better answer as another take.",
         });
       }
-      return { renderId: await db.transact((transaction) => queueRender({ entryId, entryPath, files, prompt }, deps, transaction)) };
+      return {
+        renderId: await db.transact((transaction) =>
+          queueRender({ entryId, entryPath, files, prompt }, deps, transaction),
+        ),
+      };
     },
     /** Takes in an answer that was fetched by hand. The same answer again changes nothing. */
-    async addHandAnswer(editionId: string, { promptKey, entrantKey, take, text }: HandAnswer): Promise<HandAnswerResult> {
+    async addHandAnswer(
+      editionId: string,
+      { promptKey, entrantKey, take, text }: HandAnswer,
+    ): Promise<HandAnswerResult> {
       const clean = text.replaceAll("\0", "\ufffd");
       const cell = await entries.findCell(editionId, promptKey, entrantKey, take);
-      if (cell.promptId === null || cell.entrantId === null || cell.model === null) throw unknownCell(cell.promptId === null ? "prompt" : "entrant", cell.promptId === null ? promptKey : entrantKey);
+      if (cell.promptId === null || cell.entrantId === null || cell.model === null)
+        throw unknownCell(
+          cell.promptId === null ? "prompt" : "entrant",
+          cell.promptId === null ? promptKey : entrantKey,
+        );
       const { promptId, entrantId, model } = cell;
       if (cell.answer === clean && cell.entryId !== null) {
         return { entryId: cell.entryId, verdict: (await getRow(cell.entryId)).verdict, created: false };
       }
-      const generationId = await db.transact((transaction) => entries.addHandAnswer({ promptId, entrantId, take, model, text: clean }, transaction));
+      const generationId = await db.transact((transaction) =>
+        entries.addHandAnswer({ promptId, entrantId, take, model, text: clean }, transaction),
+      );
       if (generationId === null) {
         throw new TourneyError("CONFLICT", {
           message: `${entrantKey} has take ${take} of ${promptKey} already (${cell.state ?? "being made"}).`,

@@ -62,7 +62,8 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
 }
 
 /** The address of one stage of a bout: the same shape for every output. */
-export const stageAddress = (exhibitOrigin: string, token: string): string => `${exhibitOrigin}/stage/${token}/${STAGE_PAGE}`;
+export const stageAddress = (exhibitOrigin: string, token: string): string =>
+  `${exhibitOrigin}/stage/${token}/${STAGE_PAGE}`;
 
 function exhibitHeaders(appOrigin: string): Record<string, string> {
   const policy = [
@@ -85,7 +86,8 @@ function exhibitHeaders(appOrigin: string): Record<string, string> {
     "Cache-Control": "no-store",
     "Referrer-Policy": "no-referrer",
     "X-Content-Type-Options": "nosniff",
-    "Permissions-Policy": "camera=(), microphone=(), geolocation=(), display-capture=(), clipboard-read=(), clipboard-write=(), payment=(), usb=()",
+    "Permissions-Policy":
+      "camera=(), microphone=(), geolocation=(), display-capture=(), clipboard-read=(), clipboard-write=(), payment=(), usb=()",
     "Cross-Origin-Resource-Policy": "cross-origin",
     // A sandboxed document has no origin, so its own module scripts and fonts are cross-origin to it.
     "Access-Control-Allow-Origin": "*",
@@ -94,7 +96,12 @@ function exhibitHeaders(appOrigin: string): Record<string, string> {
 
 const joinPath = (request: Request<{ token: string; path: string[] }>) => request.params.path.join("/");
 
-async function serveFile(stored: StoredFiles | null, path: string, response: Response, { blobs }: ExhibitDeps): Promise<void> {
+async function serveFile(
+  stored: StoredFiles | null,
+  path: string,
+  response: Response,
+  { blobs }: ExhibitDeps,
+): Promise<void> {
   const file = stored?.files.find((candidate) => candidate.path === path);
   const bytes = file ? await blobs.find(file.sha256) : null;
   if (bytes === null) {
@@ -109,7 +116,9 @@ async function serveFile(stored: StoredFiles | null, path: string, response: Res
     response.set("Content-Type", MIME["html"]!).send(addPrelude(isDrawing ? wrapDrawing(text) : text));
     return;
   }
-  response.set("Content-Type", isDrawing ? "image/svg+xml" : (MIME[extension] ?? "application/octet-stream")).send(bytes);
+  response
+    .set("Content-Type", isDrawing ? "image/svg+xml" : (MIME[extension] ?? "application/octet-stream"))
+    .send(bytes);
 }
 
 function refuse(response: Response, status = 404): void {

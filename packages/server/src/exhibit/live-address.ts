@@ -9,7 +9,13 @@ export interface LiveAddresses {
   read: (token: string) => string | null;
 }
 
-export function createLiveAddresses({ secret, exhibitOrigin }: { secret: string; exhibitOrigin: string }): LiveAddresses {
+export function createLiveAddresses({
+  secret,
+  exhibitOrigin,
+}: {
+  secret: string;
+  exhibitOrigin: string;
+}): LiveAddresses {
   return {
     addressOf(entryId, entryPath) {
       const token = signText(`${entryId}.${Date.now() + LIFETIME_MS}`, secret);

@@ -54,7 +54,11 @@ export async function callEndpoint(call: EndpointCall, shutdown: AbortSignal): P
     },
   });
   try {
-    return { ok: true, ...(await readStream(provider(call.model), call, AbortSignal.any([shutdown, limit]), sentAt)), request };
+    return {
+      ok: true,
+      ...(await readStream(provider(call.model), call, AbortSignal.any([shutdown, limit]), sentAt)),
+      request,
+    };
   } catch (error) {
     return { ok: false, ...explainFailure(error, { isOverLimit: limit.aborted, call, nowMs: Date.now() }), request };
   }
@@ -99,6 +103,9 @@ async function readStream(model: Model, { settings, text }: EndpointCall, abortS
   }
   if (read.finishReason === null) throw new CutStream("The stream ended before the answer was finished.");
   const round = (ms: number) => Math.round(ms * 10) / 10;
-  const timings = { firstTokenMs: firstTokenMs === null ? null : round(firstTokenMs), totalMs: round(performance.now() - sentAt) };
+  const timings = {
+    firstTokenMs: firstTokenMs === null ? null : round(firstTokenMs),
+    totalMs: round(performance.now() - sentAt),
+  };
   return { ...read, finishReason: read.finishReason, usage, timings };
 }

@@ -18,29 +18,59 @@ const LONGEST_MESSAGE = 600;
 export function explainFailure(error: unknown, { isOverLimit, call, nowMs }: Circumstances): Explained {
   const message = error instanceof Error ? error.message : String(error);
   if (isOverLimit) {
-    return explain("timeout", `No whole answer within ${call.settings.timeoutSeconds} s.`, "Raise the entrant's time limit, or try later.");
+    return explain(
+      "timeout",
+      `No whole answer within ${call.settings.timeoutSeconds} s.`,
+      "Raise the entrant's time limit, or try later.",
+    );
   }
-  if (error instanceof CutStream) return explain("cut_stream", message, "Retry; if it stays, the endpoint ends streams early.");
-  if (APICallError.isInstance(error) && error.statusCode !== undefined) return explainStatus(error, error.statusCode, call, nowMs);
+  if (error instanceof CutStream)
+    return explain("cut_stream", message, "Retry; if it stays, the endpoint ends streams early.");
+  if (APICallError.isInstance(error) && error.statusCode !== undefined)
+    return explainStatus(error, error.statusCode, call, nowMs);
   const systemCode = findSystemCode(error);
   if (systemCode !== null) {
-    return explain("unreachable", `${call.baseUrl} cannot be reached (${systemCode}).`, "Check that the endpoint runs and that its address is right.");
+    return explain(
+      "unreachable",
+      `${call.baseUrl} cannot be reached (${systemCode}).`,
+      "Check that the endpoint runs and that its address is right.",
+    );
   }
   if (error instanceof TypeError || /terminated|socket|aborted/i.test(message)) {
-    return explain("cut_stream", `The connection broke: ${message}`, "Retry; if it stays, the endpoint or the way to it drops connections.");
+    return explain(
+      "cut_stream",
+      `The connection broke: ${message}`,
+      "Retry; if it stays, the endpoint or the way to it drops connections.",
+    );
   }
-  return explain("bad_response", `The answer cannot be read: ${message}`, "Check that the address is one of a chat-completions endpoint, with its /v1.");
+  return explain(
+    "bad_response",
+    `The answer cannot be read: ${message}`,
+    "Check that the address is one of a chat-completions endpoint, with its /v1.",
+  );
 }
 
-function explainStatus(error: APICallError, status: number, { baseUrl, model }: EndpointCall, nowMs: number): Explained {
+function explainStatus(
+  error: APICallError,
+  status: number,
+  { baseUrl, model }: EndpointCall,
+  nowMs: number,
+): Explained {
   const said = describeBody(error);
   const header = Object.entries(error.responseHeaders ?? {}).find(([name]) => name.toLowerCase() === "retry-after");
   const retryAfterMs = parseRetryAfterMs(header?.[1] ?? null, nowMs);
-  const at = (cause: FailureCause, remedy: string): Explained => ({ ...explain(cause, `${status}: ${said}`, remedy), httpStatus: status, retryAfterMs });
-  if (status === 401 || status === 403) return at("unauthorized", "Check the key in the named environment variable, then restart and retry.");
-  if (status === 429) return at("rate_limited", "It is retried by itself; lower the endpoint's concurrency if it stays.");
+  const at = (cause: FailureCause, remedy: string): Explained => ({
+    ...explain(cause, `${status}: ${said}`, remedy),
+    httpStatus: status,
+    retryAfterMs,
+  });
+  if (status === 401 || status === 403)
+    return at("unauthorized", "Check the key in the named environment variable, then restart and retry.");
+  if (status === 429)
+    return at("rate_limited", "It is retried by itself; lower the endpoint's concurrency if it stays.");
   if (status === 404) return at("bad_request", `Check the model id "${model}" and the address ${baseUrl}.`);
-  if (status === 408 || status >= 500) return at("server_error", "It is retried by itself; the endpoint has trouble of its own.");
+  if (status === 408 || status >= 500)
+    return at("server_error", "It is retried by itself; the endpoint has trouble of its own.");
   if (status >= 400) return at("bad_request", "Check the entrant's settings: the endpoint does not take this request.");
   return at("bad_response", "Check that the address is one of a chat-completions endpoint, with its /v1.");
 }
@@ -53,5 +83,9 @@ function describeBody(error: APICallError): string {
 }
 
 const explain = (cause: FailureCause, message: string, remedy: string): Explained => ({
-  cause, message: message.slice(0, LONGEST_MESSAGE), remedy, httpStatus: null, retryAfterMs: null,
+  cause,
+  message: message.slice(0, LONGEST_MESSAGE),
+  remedy,
+  httpStatus: null,
+  retryAfterMs: null,
 });

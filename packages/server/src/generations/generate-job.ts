@@ -45,11 +45,23 @@ export function createGenerateJob(deps: GenerateDeps) {
   };
 }
 
-async function send(claimed: ClaimedGeneration, { readKey }: GenerateDeps, shutdown: AbortSignal): Promise<Answer | NoAnswer> {
+async function send(
+  claimed: ClaimedGeneration,
+  { readKey }: GenerateDeps,
+  shutdown: AbortSignal,
+): Promise<Answer | NoAnswer> {
   const key = claimed.keyVariable === null ? null : readKey(claimed.keyVariable);
   if (claimed.keyVariable !== null && key === null) {
     const message = `${claimed.keyVariable} is not set. ${KEY_MISSING[0]}`;
-    return { ok: false, cause: "key_missing", message, remedy: KEY_MISSING[1], httpStatus: null, retryAfterMs: null, request: null };
+    return {
+      ok: false,
+      cause: "key_missing",
+      message,
+      remedy: KEY_MISSING[1],
+      httpStatus: null,
+      retryAfterMs: null,
+      request: null,
+    };
   }
   const call: EndpointCall = {
     baseUrl: claimed.baseUrl!,
@@ -61,7 +73,11 @@ async function send(claimed: ClaimedGeneration, { readKey }: GenerateDeps, shutd
   return callEndpoint(call, shutdown);
 }
 
-async function storeAnswer({ id, prices }: ClaimedGeneration, answer: Answer, { db, generations, addJob, log }: GenerateDeps): Promise<void> {
+async function storeAnswer(
+  { id, prices }: ClaimedGeneration,
+  answer: Answer,
+  { db, generations, addJob, log }: GenerateDeps,
+): Promise<void> {
   const costUsd = computeCostUsd(answer.usage, prices);
   await db.transact(async (transaction) => {
     const isStored = await generations.storeAnswer(id, answer, costUsd, transaction);
@@ -75,9 +91,17 @@ async function storeFailure({ id, attempts }: ClaimedGeneration, failed: NoAnswe
   const waitMs = planRetryMs({ cause, attempts, retryAfterMs }, deps.retry, Math.random);
   await deps.db.transact(async (transaction) => {
     const failure = { cause, message, remedy, httpStatus, at: new Date().toISOString() };
-    const isStored = await deps.generations.storeFailure(id, { failure, request, willRetry: waitMs !== null }, transaction);
+    const isStored = await deps.generations.storeFailure(
+      id,
+      { failure, request, willRetry: waitMs !== null },
+      transaction,
+    );
     if (!isStored || waitMs === null) return;
-    await deps.addJob("generate", { generationId: id }, { key: generateJobKey(id), runAt: new Date(Date.now() + waitMs), transaction });
+    await deps.addJob(
+      "generate",
+      { generationId: id },
+      { key: generateJobKey(id), runAt: new Date(Date.now() + waitMs), transaction },
+    );
   });
   deps.log.warn({ generationId: id, attempts, cause, message, waitMs }, "no answer");
 }

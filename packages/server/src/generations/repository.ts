@@ -38,7 +38,12 @@ export function createGenerationRepository(db: Database) {
       return row ?? null;
     },
     /** Stores an answer. False when the generation was answered or cancelled meanwhile. */
-    async storeAnswer(generationId: string, answer: Answer, costUsd: number | null, transaction: Transaction): Promise<boolean> {
+    async storeAnswer(
+      generationId: string,
+      answer: Answer,
+      costUsd: number | null,
+      transaction: Transaction,
+    ): Promise<boolean> {
       const stored = await db.execute(
         `UPDATE generations SET state = 'answered', answered_at = now(), answer = $2, reasoning = $3, usage = $4::jsonb,
            timings = $5::jsonb, cost_usd = $6, finish_reason = $7, reported_model = $8, request = $9::jsonb
@@ -68,7 +73,12 @@ export function createGenerationRepository(db: Database) {
       const stored = await db.execute(
         `UPDATE generations SET state = $2, failures = failures || $3::jsonb, request = coalesce($4::jsonb, request)
          WHERE id = $1 AND state = 'running'`,
-        [generationId, willRetry ? "queued" : "failed", JSON.stringify([failure]), request === null ? null : JSON.stringify(request)],
+        [
+          generationId,
+          willRetry ? "queued" : "failed",
+          JSON.stringify([failure]),
+          request === null ? null : JSON.stringify(request),
+        ],
         transaction,
       );
       return stored === 1;

@@ -15,17 +15,29 @@ export type ConnectionTester = (entrant: EntrantRow) => Promise<ConnectionTest>;
 export function createConnectionTester(readKey: ReadKey): ConnectionTester {
   return async (entrant) => {
     const failed = (what: string, why: string, remedy: string): ConnectionTest => ({
-      ok: false, latencyMs: 0, models: [], reportedModel: null, error: { what, why, remedy },
+      ok: false,
+      latencyMs: 0,
+      models: [],
+      reportedModel: null,
+      error: { what, why, remedy },
     });
     if (entrant.protocol === "by-hand") {
-      return failed("There is nothing to test.", "This entrant is reached by hand.", "Import its answers, or drop them on its cells on the wall.");
+      return failed(
+        "There is nothing to test.",
+        "This entrant is reached by hand.",
+        "Import its answers, or drop them on its cells on the wall.",
+      );
     }
     const key = entrant.keyVariable === null ? null : readKey(entrant.keyVariable);
-    if (entrant.keyVariable !== null && key === null) return failed(`${entrant.keyVariable} is not set.`, ...KEY_MISSING);
+    if (entrant.keyVariable !== null && key === null)
+      return failed(`${entrant.keyVariable} is not set.`, ...KEY_MISSING);
     const baseUrl = entrant.baseUrl!;
     const models = await listModels(baseUrl, key);
     const settings: Settings = { ...entrant.settings, maxTokens: 16, timeoutSeconds: ANSWER_LIMIT_S };
-    const answer = await callEndpoint({ baseUrl, model: entrant.model, key, settings, text: "Answer with the word ready." }, new AbortController().signal);
+    const answer = await callEndpoint(
+      { baseUrl, model: entrant.model, key, settings, text: "Answer with the word ready." },
+      new AbortController().signal,
+    );
     if (!answer.ok) return { ...failed("The endpoint gave no answer.", answer.message, answer.remedy), models };
     const latencyMs = answer.timings.firstTokenMs ?? answer.timings.totalMs;
     return { ok: true, latencyMs, models, reportedModel: answer.reportedModel, error: null };
@@ -45,7 +57,9 @@ async function listModels(baseUrl: string, key: string | null): Promise<string[]
       headers: key === null ? {} : { Authorization: `Bearer ${key}` },
       signal: AbortSignal.timeout(LIST_LIMIT_MS),
     });
-    return ModelList.parse(await response.json()).data.slice(0, MOST_MODELS).map(({ id }) => id);
+    return ModelList.parse(await response.json())
+      .data.slice(0, MOST_MODELS)
+      .map(({ id }) => id);
   } catch {
     // The answer to the test message tells what is wrong, if anything is.
     return [];

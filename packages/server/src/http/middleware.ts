@@ -27,7 +27,10 @@ export function logRequests(log: Logger): RequestHandler {
       return id;
     },
     customLogLevel: (_request, response, error) => (error || response.statusCode >= 500 ? "error" : "debug"),
-    serializers: { req: (req: { method: string; url: string }) => ({ method: req.method, path: req.url.split("?")[0] }), res: () => undefined },
+    serializers: {
+      req: (req: { method: string; url: string }) => ({ method: req.method, path: req.url.split("?")[0] }),
+      res: () => undefined,
+    },
   });
 }
 

@@ -14,7 +14,8 @@ export function describeApi(): ReturnType<typeof createDocument> {
     info: {
       title: "Tourney",
       version: "1",
-      description: "Suites of visual prompts, entrants, runs, entries, blind voting and standings. Errors are RFC 9457 problem details.",
+      description:
+        "Suites of visual prompts, entrants, runs, entries, blind voting and standings. Errors are RFC 9457 problem details.",
     },
     components: {
       securitySchemes: {
@@ -36,7 +37,10 @@ function describeOperation({ id, summary, access, params, query, body, response,
     ...(body instanceof z.ZodUndefined ? {} : { requestBody: json(body) }),
     responses: {
       [status]: { description: "Done", ...json(response) },
-      default: { description: "What went wrong, why, and what to do", content: { "application/problem+json": { schema: Problem } } },
+      default: {
+        description: "What went wrong, why, and what to do",
+        content: { "application/problem+json": { schema: Problem } },
+      },
     },
   };
 }

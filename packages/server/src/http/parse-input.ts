@@ -27,15 +27,24 @@ export function listIssues(error: z.core.$ZodError, prefix = ""): InputIssue[] {
   return error.issues.flatMap((issue) => {
     const path = [prefix, issue.path.join(".")].filter((part) => part !== "").join(".");
     if (issue.code === "invalid_union" && issue.errors.length > 0) {
-      const nearest = [...issue.errors].sort((a, b) => b.flatMap((i) => i.path).length - a.flatMap((i) => i.path).length)[0]!;
-      return nearest.map((inner) => ({ path: [path, inner.path.join(".")].filter((part) => part !== "").join("."), message: inner.message }));
+      const nearest = [...issue.errors].sort(
+        (a, b) => b.flatMap((i) => i.path).length - a.flatMap((i) => i.path).length,
+      )[0]!;
+      return nearest.map((inner) => ({
+        path: [path, inner.path.join(".")].filter((part) => part !== "").join("."),
+        message: inner.message,
+      }));
     }
     return [{ path, message: issue.message }];
   });
 }
 
 /** Parses an input by its schema. @throws InvalidInput */
-export function parseInput<Schema extends z.ZodType>(schema: Schema, input: unknown, what = "The request"): z.output<Schema> {
+export function parseInput<Schema extends z.ZodType>(
+  schema: Schema,
+  input: unknown,
+  what = "The request",
+): z.output<Schema> {
   const parsed = schema.safeParse(input);
   if (parsed.success) return parsed.data;
   throw new InvalidInput(listIssues(parsed.error), what);

@@ -26,7 +26,10 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
     const call = {
       params: parseInput(operation.params, request.params, "The address"),
       query: parseInput(operation.query, request.query, "The address's query"),
-      body: parseInput(operation.body, operation.method === "post" || operation.method === "put" ? request.body : undefined),
+      body: parseInput(
+        operation.body,
+        operation.method === "post" || operation.method === "put" ? request.body : undefined,
+      ),
       request,
       response,
     };

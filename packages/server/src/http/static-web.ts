@@ -13,4 +13,3 @@ export function staticWeb(webDir: string): Router {
   });
   return router;
 }
-

@@ -18,7 +18,11 @@ export interface AddJobOptions {
   transaction?: Transaction;
 }
 
-export type AddJob = <Name extends keyof Jobs>(name: Name, payload: Jobs[Name], options: AddJobOptions) => Promise<void>;
+export type AddJob = <Name extends keyof Jobs>(
+  name: Name,
+  payload: Jobs[Name],
+  options: AddJobOptions,
+) => Promise<void>;
 
 /** Adds jobs through the caller's own transaction, so that a job exists exactly when what it is about does. */
 export function createAddJob(db: Database): AddJob {

@@ -18,5 +18,6 @@ export async function forceUnlockAll(pool: Pool, tasks: readonly string[]): Prom
     "SELECT DISTINCT locked_by FROM graphile_worker.jobs WHERE locked_by IS NOT NULL AND task_identifier = ANY($1)",
     [tasks],
   );
-  if (rows.length > 0) await pool.query("SELECT graphile_worker.force_unlock_workers($1)", [rows.map((row) => row.locked_by)]);
+  if (rows.length > 0)
+    await pool.query("SELECT graphile_worker.force_unlock_workers($1)", [rows.map((row) => row.locked_by)]);
 }

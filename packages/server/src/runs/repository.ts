@@ -23,7 +23,14 @@ const SELECT = `
   FROM runs r LEFT JOIN generations g ON g.run_id = r.id LEFT JOIN entries e ON e.generation_id = g.id AND e.mend_round = 0`;
 
 const FailureRow = z
-  .object({ generationId: z.uuid(), promptTitle: z.string(), entrantName: z.string(), take: z.int(), attempts: z.int(), failures: z.array(Failure) })
+  .object({
+    generationId: z.uuid(),
+    promptTitle: z.string(),
+    entrantName: z.string(),
+    take: z.int(),
+    attempts: z.int(),
+    failures: z.array(Failure),
+  })
   .transform(({ failures, ...row }) => ({ ...row, failure: failures.at(-1)! }));
 
 const EntrantProgressRow = z.object({
@@ -39,7 +46,8 @@ const EntrantProgressRow = z.object({
 export function createRunRepository(db: Database) {
   const id = z.object({ id: z.uuid() });
   return {
-    list: (editionId: string) => db.select(RunRow, `${SELECT} WHERE r.edition_id = $1 GROUP BY r.id ORDER BY r.number DESC`, [editionId]),
+    list: (editionId: string) =>
+      db.select(RunRow, `${SELECT} WHERE r.edition_id = $1 GROUP BY r.id ORDER BY r.number DESC`, [editionId]),
     async find(runId: string, transaction?: Transaction) {
       const [run] = await db.select(RunRow, `${SELECT} WHERE r.id = $1 GROUP BY r.id`, [runId], transaction);
       return run ?? null;
@@ -84,7 +92,11 @@ export function createRunRepository(db: Database) {
     async cancel(runId: string): Promise<void> {
       await db.transact(async (transaction) => {
         await db.execute("UPDATE runs SET cancelled_at = now() WHERE id = $1", [runId], transaction);
-        await db.execute("UPDATE generations SET state = 'cancelled' WHERE run_id = $1 AND state = 'queued'", [runId], transaction);
+        await db.execute(
+          "UPDATE generations SET state = 'cancelled' WHERE run_id = $1 AND state = 'queued'",
+          [runId],
+          transaction,
+        );
       });
     },
     listFailures: (runId: string) =>

@@ -17,7 +17,11 @@ export function createRunService({ db, runs, addJob }: { db: Database; runs: Run
     });
   }
   async function getDetail(runId: string): Promise<RunDetail> {
-    const [run, failures, byEntrant] = await Promise.all([getRun(runId), runs.listFailures(runId), runs.listEntrantProgress(runId)]);
+    const [run, failures, byEntrant] = await Promise.all([
+      getRun(runId),
+      runs.listFailures(runId),
+      runs.listEntrantProgress(runId),
+    ]);
     return { ...run, failures, byEntrant };
   }
   async function enqueue(generationIds: readonly string[], transaction: Transaction): Promise<void> {

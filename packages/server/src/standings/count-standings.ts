@@ -37,9 +37,14 @@ export function countStandings(entrants: readonly EntrantFigures[], ballots: rea
     sampleBallots: ballots.filter(({ sample }) => sample).length,
     voters: ratings.clusters.voters,
     prompts: ratings.clusters.prompts,
-    components: new Set(ratings.entrants.map(({ component }) => component).filter((component) => component !== -1)).size,
+    components: new Set(ratings.entrants.map(({ component }) => component).filter((component) => component !== -1))
+      .size,
     side: ratings.side,
-    rows: ratings.order.map((index) => ({ ...entrants[index]!, ...ratings.entrants[index]!, worksShare: works[index]! })),
+    rows: ratings.order.map((index) => ({
+      ...entrants[index]!,
+      ...ratings.entrants[index]!,
+      worksShare: works[index]!,
+    })),
     brackets: ratings.brackets,
     headToHead: headToHead(ratings.order, ballots, { left, right }),
   };
@@ -63,13 +68,20 @@ function worksShares(count: number, ballots: readonly BallotRow[], { left, right
   return Array.from(shown, (total, i) => (total === 0 ? null : worked[i]! / total));
 }
 
-function headToHead(order: readonly number[], ballots: readonly BallotRow[], { left, right }: Sides): Standings["headToHead"] {
+function headToHead(
+  order: readonly number[],
+  ballots: readonly BallotRow[],
+  { left, right }: Sides,
+): Standings["headToHead"] {
   const position = new Map(order.map((entrant, row) => [entrant, row]));
   const cells = order.map(() => order.map(() => ({ ballots: 0, points: 0 })));
   ballots.forEach(({ lean }, b) => {
     const [l, r] = [position.get(left[b]!)!, position.get(right[b]!)!];
     const leftPoints = lean < 0 ? 1 : lean === 0 ? 0.5 : 0;
-    for (const [row, column, points] of [[l, r, leftPoints], [r, l, 1 - leftPoints]] as const) {
+    for (const [row, column, points] of [
+      [l, r, leftPoints],
+      [r, l, 1 - leftPoints],
+    ] as const) {
       cells[row]![column]!.ballots++;
       cells[row]![column]!.points += points;
     }

@@ -5,6 +5,8 @@ import type { StandingsService } from "./service.js";
 
 export function standingsRoutes({ standings }: { standings: StandingsService }): Router {
   const router = Router();
-  register(router, API.getStandings, ({ params, query }) => standings.getStandings(params.editionId, query.kind ?? null));
+  register(router, API.getStandings, ({ params, query }) =>
+    standings.getStandings(params.editionId, query.kind ?? null),
+  );
   return router;
 }

@@ -6,7 +6,10 @@ import type { StandingsRepository } from "./repository.js";
 export function createStandingsService({ standings, wall }: { standings: StandingsRepository; wall: WallService }) {
   return {
     async getStandings(editionId: string, kind: Kind | null): Promise<Standings> {
-      const [{ edition, entrants }, ballots] = await Promise.all([wall.getWall(editionId), standings.listBallots(editionId, kind)]);
+      const [{ edition, entrants }, ballots] = await Promise.all([
+        wall.getWall(editionId),
+        standings.listBallots(editionId, kind),
+      ]);
       const figures = entrants.map(({ cleanShare, costPerEntryUsd, medianTotalMs, ...entrant }) => ({
         entrant,
         cleanShare,

@@ -10,7 +10,9 @@ import { InvalidInput, listIssues } from "../http/parse-input.js";
  */
 export function readYaml<Schema extends z.ZodType>(schema: Schema, text: string, what: string): z.output<Schema> {
   const lines = new LineCounter();
-  const document = parseDocument(text, { lineCounter: lines, maxAliasCount: 20 } as Parameters<typeof parseDocument>[1]);
+  const document = parseDocument(text, { lineCounter: lines, maxAliasCount: 20 } as Parameters<
+    typeof parseDocument
+  >[1]);
   const syntax = document.errors[0];
   if (syntax) {
     throw new TourneyError("INVALID_FILE", {
@@ -44,7 +46,11 @@ function toValue(document: ReturnType<typeof parseDocument>, what: string): unkn
 }
 
 /** The 1-based line of the value at a path, or of its nearest parent that is there. */
-function findLine(document: ReturnType<typeof parseDocument>, lines: LineCounter, keys: readonly string[]): number | null {
+function findLine(
+  document: ReturnType<typeof parseDocument>,
+  lines: LineCounter,
+  keys: readonly string[],
+): number | null {
   for (let depth = keys.length; depth >= 0; depth--) {
     const path = keys.slice(0, depth).map((key) => (/^\d+$/.test(key) ? Number(key) : key));
     const node: unknown = depth === 0 ? document.contents : document.getIn(path, true);

@@ -14,7 +14,12 @@ const SUMMARY = `
 
 export function createSuiteRepository(db: Database) {
   const listPrompts = async (editionId: string, transaction?: Transaction): Promise<Prompt[]> => {
-    const rows = await db.select(PromptRow, "SELECT id, content FROM prompts WHERE edition_id = $1 ORDER BY position", [editionId], transaction);
+    const rows = await db.select(
+      PromptRow,
+      "SELECT id, content FROM prompts WHERE edition_id = $1 ORDER BY position",
+      [editionId],
+      transaction,
+    );
     return rows.map(({ id, content }) => Prompt.parse({ id, ...content }));
   };
   const findEdition = async (editionId: string, transaction?: Transaction): Promise<Edition | null> => {
@@ -37,13 +42,23 @@ export function createSuiteRepository(db: Database) {
           [suite.key, suite.title, suite.sample],
           transaction,
         );
-        const [known] = await db.select(id, "SELECT id FROM editions WHERE suite_id = $1 AND digest = $2", [owner!.id, digest], transaction);
+        const [known] = await db.select(
+          id,
+          "SELECT id FROM editions WHERE suite_id = $1 AND digest = $2",
+          [owner!.id, digest],
+          transaction,
+        );
         const edition = known ?? (await insertEdition(owner!.id, suite, digest, transaction));
         return { edition: (await findEdition(edition.id, transaction))!, created: known === undefined };
       }),
   };
 
-  async function insertEdition(suiteId: string, suite: SuiteDefinition, digest: string, transaction: Transaction): Promise<{ id: string }> {
+  async function insertEdition(
+    suiteId: string,
+    suite: SuiteDefinition,
+    digest: string,
+    transaction: Transaction,
+  ): Promise<{ id: string }> {
     const [edition] = await db.select(
       z.object({ id: z.uuid() }),
       `INSERT INTO editions (suite_id, number, digest, content)

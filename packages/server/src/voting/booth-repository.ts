@@ -6,7 +6,13 @@ import type { Database, Transaction } from "../db/connection.js";
 const VoterRow = z.object({ id: z.uuid(), panelId: z.uuid(), quota: z.int(), done: z.int() });
 export type VoterRow = z.infer<typeof VoterRow>;
 
-const OpenBoutRow = z.object({ token: z.string(), leftToken: z.string(), rightToken: z.string(), ordinal: z.int(), prompt: PromptDefinition });
+const OpenBoutRow = z.object({
+  token: z.string(),
+  leftToken: z.string(),
+  rightToken: z.string(),
+  ordinal: z.int(),
+  prompt: PromptDefinition,
+});
 export type OpenBoutRow = z.infer<typeof OpenBoutRow>;
 
 const CandidateRow: z.ZodType<Candidate> = z.object({ entryId: z.uuid(), promptId: z.uuid(), entrantId: z.uuid() });
@@ -19,7 +25,13 @@ const PastBoutRow: z.ZodType<PastBout> = z.object({
   byThisVoter: z.boolean(),
 });
 
-const BallotRow = z.object({ lean: z.int(), leftWorks: z.boolean(), rightWorks: z.boolean(), reasons: z.array(z.string()), note: z.string() });
+const BallotRow = z.object({
+  lean: z.int(),
+  leftWorks: z.boolean(),
+  rightWorks: z.boolean(),
+  reasons: z.array(z.string()),
+  note: z.string(),
+});
 export type BallotRow = z.infer<typeof BallotRow>;
 
 /** Everything the booth needs of the database. Times out of the voter's sight stay here: an open bout is simply unanswered. */
@@ -27,7 +39,12 @@ export function createBoothRepository(db: Database) {
   const countDone = `(SELECT count(*)::int FROM bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL WHERE o.voter_id = v.id)`;
   return {
     async addVoter(panelId: string, tokenHash: string, name: string, sample: boolean): Promise<void> {
-      await db.execute("INSERT INTO voters (panel_id, token_hash, name, sample) VALUES ($1, $2, $3, $4)", [panelId, tokenHash, name, sample]);
+      await db.execute("INSERT INTO voters (panel_id, token_hash, name, sample) VALUES ($1, $2, $3, $4)", [
+        panelId,
+        tokenHash,
+        name,
+        sample,
+      ]);
     },
     async findVoter(panelId: string, tokenHash: string): Promise<VoterRow | null> {
       const [row] = await db.select(
@@ -76,11 +93,25 @@ export function createBoothRepository(db: Database) {
         [panelId, voterId],
         transaction,
       ),
-    async addBout(voterId: string, chosen: ChosenBout, tokens: { bout: string; left: string; right: string }, transaction: Transaction): Promise<void> {
+    async addBout(
+      voterId: string,
+      chosen: ChosenBout,
+      tokens: { bout: string; left: string; right: string },
+      transaction: Transaction,
+    ): Promise<void> {
       await db.execute(
         `INSERT INTO bouts (voter_id, prompt_id, left_entry_id, right_entry_id, ordinal, token, left_token, right_token, reason)
          SELECT $1, $2, $3, $4, coalesce(max(ordinal), 0) + 1, $5, $6, $7, $8 FROM bouts WHERE voter_id = $1`,
-        [voterId, chosen.promptId, chosen.left.entryId, chosen.right.entryId, tokens.bout, tokens.left, tokens.right, chosen.reason],
+        [
+          voterId,
+          chosen.promptId,
+          chosen.left.entryId,
+          chosen.right.entryId,
+          tokens.bout,
+          tokens.left,
+          tokens.right,
+          chosen.reason,
+        ],
         transaction,
       );
     },
@@ -99,7 +130,15 @@ export function createBoothRepository(db: Database) {
       const added = await db.execute(
         `INSERT INTO ballots (bout_id, lean, left_works, right_works, reasons, note, dwell_ms)
          VALUES ($1, $2, $3, $4, $5::jsonb, $6, $7) ON CONFLICT (bout_id) WHERE voided_at IS NULL DO NOTHING`,
-        [boutId, input.lean, input.leftWorks, input.rightWorks, JSON.stringify(input.reasons), input.note, input.dwellMs],
+        [
+          boutId,
+          input.lean,
+          input.leftWorks,
+          input.rightWorks,
+          JSON.stringify(input.reasons),
+          input.note,
+          input.dwellMs,
+        ],
       );
       return added === 1;
     },

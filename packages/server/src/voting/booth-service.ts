@@ -54,7 +54,8 @@ export function createBoothService({ db, panels, booth, exhibitOrigin }: BoothDe
   async function issueBouts(voter: VoterRow): Promise<{ open: OpenBoutRow[]; exhausted: boolean }> {
     return db.transact(async (transaction) => {
       await booth.lockPanel(voter.panelId, transaction);
-      const isEnough = (open: readonly OpenBoutRow[]) => open.length >= OPEN_BOUTS || voter.done + open.length >= voter.quota;
+      const isEnough = (open: readonly OpenBoutRow[]) =>
+        open.length >= OPEN_BOUTS || voter.done + open.length >= voter.quota;
       let open = await booth.listOpenBouts(voter.id, transaction);
       while (!isEnough(open)) {
         const candidates = await booth.listCandidates(voter.panelId, transaction);
@@ -97,7 +98,13 @@ export function createBoothService({ db, panels, booth, exhibitOrigin }: BoothDe
       const voter = await getVoter(panelToken, voterToken);
       const { open, exhausted } = await issueBouts(voter);
       const bouts = open.slice(0, OPEN_BOUTS).map(toBout);
-      return { quota: voter.quota, done: voter.done, canTakeBack: voter.done > 0, bouts, exhausted: exhausted && bouts.length === 0 };
+      return {
+        quota: voter.quota,
+        done: voter.done,
+        canTakeBack: voter.done > 0,
+        bouts,
+        exhausted: exhausted && bouts.length === 0,
+      };
     },
     /** Stores a ballot. The same ballot again changes nothing; another one for the same bout is refused. */
     async cast(boutToken: string, readToken: (panelToken: string) => string | null, input: BallotInput) {
@@ -130,7 +137,8 @@ export function createBoothService({ db, panels, booth, exhibitOrigin }: BoothDe
 
   async function refuseOtherBallot(boutId: string, input: BallotInput): Promise<void> {
     const stored = await booth.findBallot(boutId);
-    const isSame = stored?.lean === input.lean && stored.leftWorks === input.leftWorks && stored.rightWorks === input.rightWorks;
+    const isSame =
+      stored?.lean === input.lean && stored.leftWorks === input.leftWorks && stored.rightWorks === input.rightWorks;
     if (isSame) return;
     throw new TourneyError("CONFLICT", {
       message: "This bout has been answered already.",

@@ -25,7 +25,8 @@ export function createPanelRepository(db: Database) {
   };
   return {
     find,
-    list: (editionId: string) => db.select(PanelRow, `${SELECT} WHERE p.edition_id = $1 ORDER BY p.created_at`, [editionId]),
+    list: (editionId: string) =>
+      db.select(PanelRow, `${SELECT} WHERE p.edition_id = $1 ORDER BY p.created_at`, [editionId]),
     async add({ editionId, title, message, quota }: PanelInput, token: string, sample: boolean): Promise<PanelRow> {
       await db.execute(
         "INSERT INTO panels (edition_id, title, message, quota, token, sample) VALUES ($1, $2, $3, $4, $5, $6)",

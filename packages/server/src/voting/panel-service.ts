@@ -3,7 +3,15 @@ import type { SuiteService } from "../suites/service.js";
 import { createToken } from "../tokens.js";
 import type { PanelRepository, PanelRow } from "./panel-repository.js";
 
-export function createPanelService({ panels, suites, appOrigin }: { panels: PanelRepository; suites: SuiteService; appOrigin: string }) {
+export function createPanelService({
+  panels,
+  suites,
+  appOrigin,
+}: {
+  panels: PanelRepository;
+  suites: SuiteService;
+  appOrigin: string;
+}) {
   const toPanel = ({ token, ...row }: PanelRow): Panel => ({ ...row, url: `${appOrigin}/vote/${token}` });
   return {
     list: async (editionId: string) => (await panels.list(editionId)).map(toPanel),

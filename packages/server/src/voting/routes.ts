@@ -18,24 +18,40 @@ const readVoterToken = (request: Request, panelToken: string): string | null =>
 
 export function votingRoutes({ panels, booth }: { panels: PanelService; booth: BoothService }): Router {
   const router = Router();
-  router.use("/api/booth", rateLimit({ windowMs: 60_000, limit: REQUESTS_A_MINUTE, standardHeaders: "draft-8", legacyHeaders: false }));
+  router.use(
+    "/api/booth",
+    rateLimit({ windowMs: 60_000, limit: REQUESTS_A_MINUTE, standardHeaders: "draft-8", legacyHeaders: false }),
+  );
   router.use("/api/booth", (_request: Request, response: Response, next) => {
     response.set("Cache-Control", "no-store");
     next();
   });
   register(router, API.listPanels, ({ params }) => panels.list(params.editionId));
   register(router, API.addPanel, ({ body }) => panels.add(body));
-  register(router, API.getBooth, ({ params, request }) => booth.getState(params.panelToken, readVoterToken(request, params.panelToken)));
+  register(router, API.getBooth, ({ params, request }) =>
+    booth.getState(params.panelToken, readVoterToken(request, params.panelToken)),
+  );
   register(router, API.joinPanel, async ({ params, body, request, response }) => {
     const { panelToken } = params;
     const { state, newToken } = await booth.join(panelToken, readVoterToken(request, panelToken), body);
     if (newToken !== null) {
-      response.cookie(cookieName(panelToken), newToken, { httpOnly: true, sameSite: "lax", path: "/api/booth", maxAge: YEAR_MS });
+      response.cookie(cookieName(panelToken), newToken, {
+        httpOnly: true,
+        sameSite: "lax",
+        path: "/api/booth",
+        maxAge: YEAR_MS,
+      });
     }
     return state;
   });
-  register(router, API.getBouts, ({ params, request }) => booth.getQueue(params.panelToken, readVoterToken(request, params.panelToken)));
-  register(router, API.castBallot, ({ params, body, request }) => booth.cast(params.boutToken, (panelToken) => readVoterToken(request, panelToken), body));
-  register(router, API.takeBackBallot, ({ params, request }) => booth.takeBack(params.panelToken, readVoterToken(request, params.panelToken)));
+  register(router, API.getBouts, ({ params, request }) =>
+    booth.getQueue(params.panelToken, readVoterToken(request, params.panelToken)),
+  );
+  register(router, API.castBallot, ({ params, body, request }) =>
+    booth.cast(params.boutToken, (panelToken) => readVoterToken(request, panelToken), body),
+  );
+  register(router, API.takeBackBallot, ({ params, request }) =>
+    booth.takeBack(params.panelToken, readVoterToken(request, params.panelToken)),
+  );
   return router;
 }

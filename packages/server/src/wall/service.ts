@@ -13,8 +13,10 @@ export function describeCell(row: CellRow): { state: CellState; detail: string |
   if (row.state === "failed") return { state: "failed", detail: failure?.message ?? "No answer" };
   if (row.verdict === null) return { state: "recording", detail: "Taking out the artifact" };
   if (row.verdict === "refusal") return { state: "refused", detail: "Declined to answer" };
-  if (row.entryPath === null) return { state: "no_artifact", detail: row.verdict === "empty" ? "Empty answer" : "Nothing a browser can run" };
-  if (row.renderState === "recorded") return { state: "recorded", detail: row.verdict === "truncated" ? "Cut off" : null };
+  if (row.entryPath === null)
+    return { state: "no_artifact", detail: row.verdict === "empty" ? "Empty answer" : "Nothing a browser can run" };
+  if (row.renderState === "recorded")
+    return { state: "recorded", detail: row.verdict === "truncated" ? "Cut off" : null };
   if (row.renderState === "failed") return { state: "failed", detail: row.renderError };
   return { state: "recording", detail: null };
 }
@@ -22,8 +24,14 @@ export function describeCell(row: CellRow): { state: CellState; detail: string |
 /** Per entrant: the figures of its first shots. */
 export function summarizeEntrant(rows: readonly CellRow[]) {
   const recorded = rows.filter(({ renderState, findings }) => renderState === "recorded" && findings !== null);
-  const clean = recorded.filter(({ findings, verdict }) => verdict === "ok" && !findings!.some(({ severity }) => severity === "error"));
-  const tried = rows.filter(({ state, verdict, renderState }) => state === "answered" && (renderState === "recorded" || (verdict !== null && verdict !== "ok" && verdict !== "truncated")));
+  const clean = recorded.filter(
+    ({ findings, verdict }) => verdict === "ok" && !findings!.some(({ severity }) => severity === "error"),
+  );
+  const tried = rows.filter(
+    ({ state, verdict, renderState }) =>
+      state === "answered" &&
+      (renderState === "recorded" || (verdict !== null && verdict !== "ok" && verdict !== "truncated")),
+  );
   const costs = rows.map(({ costUsd }) => costUsd).filter((cost) => cost !== null);
   return {
     cleanShare: tried.length === 0 ? null : clean.length / tried.length,
@@ -32,10 +40,22 @@ export function summarizeEntrant(rows: readonly CellRow[]) {
   };
 }
 
-export function createWallService({ wall, suites, entrants }: { wall: WallRepository; suites: SuiteService; entrants: EntrantService }) {
+export function createWallService({
+  wall,
+  suites,
+  entrants,
+}: {
+  wall: WallRepository;
+  suites: SuiteService;
+  entrants: EntrantService;
+}) {
   return {
     async getWall(editionId: string): Promise<Wall> {
-      const [edition, allEntrants, rows] = await Promise.all([suites.getEdition(editionId), entrants.list(), wall.listCells(editionId)]);
+      const [edition, allEntrants, rows] = await Promise.all([
+        suites.getEdition(editionId),
+        entrants.list(),
+        wall.listCells(editionId),
+      ]);
       const takes = rows.reduce((most, { take }) => Math.max(most, take), 1);
       const at = new Map(rows.map((row) => [`${row.promptId} ${row.entrantId} ${row.take}`, row]));
       const cells: WallCell[] = [];
@@ -63,7 +83,25 @@ export function createWallService({ wall, suites, entrants }: { wall: WallReposi
 export type WallService = ReturnType<typeof createWallService>;
 
 function toCell(place: Pick<WallCell, "promptId" | "entrantId" | "take">, row: CellRow | undefined): WallCell {
-  if (!row) return { ...place, state: "missing", detail: null, entryId: null, verdict: null, frames: [], motion: [], findings: [] };
+  if (!row)
+    return {
+      ...place,
+      state: "missing",
+      detail: null,
+      entryId: null,
+      verdict: null,
+      frames: [],
+      motion: [],
+      findings: [],
+    };
   const { entryId, verdict, frames, motion, findings } = row;
-  return { ...place, ...describeCell(row), entryId, verdict, frames: frames ?? [], motion: motion ?? [], findings: findings ?? [] };
+  return {
+    ...place,
+    ...describeCell(row),
+    entryId,
+    verdict,
+    frames: frames ?? [],
+    motion: motion ?? [],
+    findings: findings ?? [],
+  };
 }

@@ -41,7 +41,12 @@ export function measureRichness(source: string): number {
 export const seemsToWork = (richness: number): boolean => richness > 1.2;
 
 /** A lean −2 … 2 for two pages. */
-export function judge(leftSource: string, rightSource: string, taste: Taste, random: Random): { lean: number; leftWorks: boolean; rightWorks: boolean } {
+export function judge(
+  leftSource: string,
+  rightSource: string,
+  taste: Taste,
+  random: Random,
+): { lean: number; leftWorks: boolean; rightWorks: boolean } {
   const [left, right] = [measureRichness(leftSource), measureRichness(rightSource)];
   const difference = right - left - taste.leftBias + drawNormal(random) * taste.noise;
   const size = Math.abs(difference) < taste.margins[0] ? 0 : Math.abs(difference) < taste.margins[1] ? 1 : 2;

@@ -25,7 +25,10 @@ class VoterClient {
   async call(method: string, path: string, body?: unknown): Promise<unknown> {
     const response = await fetch(`${this.origin}${path}`, {
       method: method.toUpperCase(),
-      headers: { ...(body === undefined ? {} : { "Content-Type": "application/json" }), ...(this.cookie ? { Cookie: this.cookie } : {}) },
+      headers: {
+        ...(body === undefined ? {} : { "Content-Type": "application/json" }),
+        ...(this.cookie ? { Cookie: this.cookie } : {}),
+      },
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
     const set = response.headers.getSetCookie()[0];
@@ -53,7 +56,11 @@ export async function castSampleBallots({ panelUrl, voters, ballots, seed, onPro
       const bout = queue.bouts[0];
       if (!bout) break;
       const [left, right] = await Promise.all([readStage(bout.leftUrl), readStage(bout.rightUrl)]);
-      const ballot = { ...judge(left, right, taste, random), reasons: drawReasons(random), dwellMs: drawDwellMs(taste, random) };
+      const ballot = {
+        ...judge(left, right, taste, random),
+        reasons: drawReasons(random),
+        dwellMs: drawDwellMs(taste, random),
+      };
       await client.call("post", API.castBallot.path.replace(":boutToken", bout.token), ballot);
       onProgress(++cast);
     }

@@ -48,24 +48,40 @@ export const tourneyApi = createApi({
 /** The request for an operation of the contract. */
 export function toRequest<Body extends z.ZodType>(
   operation: Operation<z.ZodType, z.ZodType, Body>,
-  { params = {}, query, body }: { params?: Record<string, string>; query?: Record<string, string | undefined>; body?: z.input<Body> } = {},
+  {
+    params = {},
+    query,
+    body,
+  }: { params?: Record<string, string>; query?: Record<string, string | undefined>; body?: z.input<Body> } = {},
 ): FetchArgs {
   const url = operation.path.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent(params[name] ?? ""));
   return {
     url: url.slice(1),
     method: operation.method.toUpperCase(),
-    ...(query === undefined ? {} : { params: Object.fromEntries(Object.entries(query).filter(([, value]) => value !== undefined)) }),
+    ...(query === undefined
+      ? {}
+      : { params: Object.fromEntries(Object.entries(query).filter(([, value]) => value !== undefined)) }),
     ...(body === undefined ? {} : { body }),
   };
 }
 
 /** The schema of an operation's response. What the server sends is whole: its defaults have been filled in there. */
-export function responseOf<Response extends z.ZodType>({ response }: { response: Response }): z.ZodType<z.output<Response>, z.output<Response>> {
+export function responseOf<Response extends z.ZodType>({
+  response,
+}: {
+  response: Response;
+}): z.ZodType<z.output<Response>, z.output<Response>> {
   return response as unknown as z.ZodType<z.output<Response>, z.output<Response>>;
 }
 
 /** An RTK Query error as ours; what RTK itself throws becomes the same shape. */
 export function toApiError(error: unknown): ApiError {
   if (typeof error === "object" && error !== null && "detail" in error && "remedy" in error) return error as ApiError;
-  return { code: "INTERNAL", detail: "Something went wrong in this page.", remedy: "Reload the page.", requestId: null, issues: [] };
+  return {
+    code: "INTERNAL",
+    detail: "Something went wrong in this page.",
+    remedy: "Reload the page.",
+    requestId: null,
+    issues: [],
+  };
 }

@@ -14,7 +14,11 @@ const { useListEditionsQuery } = tourneyApi.injectEndpoints({
 export { useListEditionsQuery };
 
 /** The edition that the address names, or the newest: null when there is none, undefined while it is not known. */
-export function useEdition(): { edition: EditionSummary | null | undefined; editions: EditionSummary[]; error: unknown } {
+export function useEdition(): {
+  edition: EditionSummary | null | undefined;
+  editions: EditionSummary[];
+  error: unknown;
+} {
   const [search] = useSearchParams();
   const { data, error } = useListEditionsQuery();
   const chosen = search.get("edition");

@@ -10,18 +10,25 @@ import { SignedOut, SignIn } from "./SignIn.js";
 import type { createStore } from "./store.js";
 
 const SuiteScreen = lazy(() => import("../features/suite/SuiteScreen.js").then((m) => ({ default: m.SuiteScreen })));
-const EntrantsScreen = lazy(() => import("../features/entrants/EntrantsScreen.js").then((m) => ({ default: m.EntrantsScreen })));
+const EntrantsScreen = lazy(() =>
+  import("../features/entrants/EntrantsScreen.js").then((m) => ({ default: m.EntrantsScreen })),
+);
 const RunsScreen = lazy(() => import("../features/runs/RunsScreen.js").then((m) => ({ default: m.RunsScreen })));
 const WallScreen = lazy(() => import("../features/wall/WallScreen.js").then((m) => ({ default: m.WallScreen })));
 const EntryScreen = lazy(() => import("../features/entry/EntryScreen.js").then((m) => ({ default: m.EntryScreen })));
-const VotingScreen = lazy(() => import("../features/voting/VotingScreen.js").then((m) => ({ default: m.VotingScreen })));
+const VotingScreen = lazy(() =>
+  import("../features/voting/VotingScreen.js").then((m) => ({ default: m.VotingScreen })),
+);
 const BoothScreen = lazy(() => import("../features/booth/BoothScreen.js").then((m) => ({ default: m.BoothScreen })));
-const StandingsScreen = lazy(() => import("../features/standings/StandingsScreen.js").then((m) => ({ default: m.StandingsScreen })));
+const StandingsScreen = lazy(() =>
+  import("../features/standings/StandingsScreen.js").then((m) => ({ default: m.StandingsScreen })),
+);
 
 /** The lead's screens: the course on top, or the way to sign in. */
 function LeadShell() {
   const { data: session, error, refetch } = useGetSessionQuery();
-  if (session === undefined) return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="Tourney" />;
+  if (session === undefined)
+    return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="Tourney" />;
   if (!session.signedIn) return <SignedOut />;
   return (
     <div className="flex h-screen flex-col">
@@ -52,7 +59,11 @@ function Broken() {
 }
 
 function NoSuchPage() {
-  return <EmptyNotice title="There is no such page">The address may have lost a part. The steps of the job are in the bar at the top.</EmptyNotice>;
+  return (
+    <EmptyNotice title="There is no such page">
+      The address may have lost a part. The steps of the job are in the bar at the top.
+    </EmptyNotice>
+  );
 }
 
 const router = createBrowserRouter([

@@ -16,7 +16,11 @@ export function SignIn() {
         () => undefined,
       );
   }, [token, signIn, navigate]);
-  return <main className="mx-auto max-w-xl p-8">{error ? <ErrorNotice error={error} /> : <Loading what="your session" />}</main>;
+  return (
+    <main className="mx-auto max-w-xl p-8">
+      {error ? <ErrorNotice error={error} /> : <Loading what="your session" />}
+    </main>
+  );
 }
 
 /** What somebody sees who is not signed in. */
@@ -24,8 +28,8 @@ export function SignedOut() {
   return (
     <main>
       <EmptyNotice title="Sign in as the lead">
-        Tourney prints a one-time sign-in link when it starts. Open that link in this browser, or make a new one with <code className="font-mono">./tourney sign-in</code>. Voters need no account: they use the link they were
-        given.
+        Tourney prints a one-time sign-in link when it starts. Open that link in this browser, or make a new one with{" "}
+        <code className="font-mono">./tourney sign-in</code>. Voters need no account: they use the link they were given.
       </EmptyNotice>
     </main>
   );

@@ -34,7 +34,9 @@ export function formatAgo(iso: string, nowMs: number): string {
   return relative.format(-Math.round(seconds / divisor), unit);
 }
 
-export const formatExact = (iso: string): string => new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "medium" });
+export const formatExact = (iso: string): string =>
+  new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "medium" });
 
 /** "1 ballot", "2 ballots". */
-export const count = (n: number, one: string, many = `${one}s`): string => `${n.toLocaleString("en")} ${n === 1 ? one : many}`;
+export const count = (n: number, one: string, many = `${one}s`): string =>
+  `${n.toLocaleString("en")} ${n === 1 ? one : many}`;

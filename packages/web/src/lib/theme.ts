@@ -26,13 +26,10 @@ export function startTheme(): void {
 
 /** The choice and a way to change it. */
 export function useTheme(): [ThemeChoice, (choice: ThemeChoice) => void] {
-  const choice = useSyncExternalStore(
-    (listener) => {
-      listeners.add(listener);
-      return () => listeners.delete(listener);
-    },
-    readChoice,
-  );
+  const choice = useSyncExternalStore((listener) => {
+    listeners.add(listener);
+    return () => listeners.delete(listener);
+  }, readChoice);
   return [
     choice,
     (next) => {

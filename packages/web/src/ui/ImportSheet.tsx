@@ -18,7 +18,16 @@ interface ImportSheetProps {
 }
 
 /** Takes in a YAML file by choosing, dropping or pasting it; what is wrong with it is said beside it and the text stays. */
-export function ImportSheet({ title, description, what, open, onOpenChange, isLoading, error, onImport }: ImportSheetProps) {
+export function ImportSheet({
+  title,
+  description,
+  what,
+  open,
+  onOpenChange,
+  isLoading,
+  error,
+  onImport,
+}: ImportSheetProps) {
   const [text, setText] = useState("");
   const read = async (file: File | undefined) => {
     if (file) setText(await file.text());
@@ -46,7 +55,15 @@ export function ImportSheet({ title, description, what, open, onOpenChange, isLo
           <input type="file" accept=".yaml,.yml" onChange={(event) => void read(event.target.files?.[0])} />
         </label>
         {error ? <ErrorNotice error={error} /> : null}
-        <TextArea label={`The ${what} file's text`} hint="Drop a file here, or paste its text." mono rows={18} value={text} spellCheck={false} onChange={(event) => setText(event.target.value)} />
+        <TextArea
+          label={`The ${what} file's text`}
+          hint="Drop a file here, or paste its text."
+          mono
+          rows={18}
+          value={text}
+          spellCheck={false}
+          onChange={(event) => setText(event.target.value)}
+        />
         <div className="mt-3 flex justify-end">
           <Button tone="primary" disabled={text.trim() === "" || isLoading} onClick={() => void submit()}>
             {isLoading ? "Reading …" : "Import"}

@@ -50,7 +50,11 @@ export function Stage({ url, title, viewport, restart, onReady, onEscape, onFocu
   }, [onEscape, onFocusChange]);
 
   return (
-    <div ref={box} className="relative w-full overflow-hidden bg-sheet" style={{ aspectRatio: `${viewport.width} / ${viewport.height}` }}>
+    <div
+      ref={box}
+      className="relative w-full overflow-hidden bg-sheet"
+      style={{ aspectRatio: `${viewport.width} / ${viewport.height}` }}
+    >
       {width > 0 ? (
         <iframe
           key={restart}
@@ -62,7 +66,12 @@ export function Stage({ url, title, viewport, restart, onReady, onEscape, onFocu
           referrerPolicy="no-referrer"
           onLoad={onReady}
           className="absolute top-0 left-0 border-0"
-          style={{ width: viewport.width, height: viewport.height, transform: `scale(${width / viewport.width})`, transformOrigin: "0 0" }}
+          style={{
+            width: viewport.width,
+            height: viewport.height,
+            transform: `scale(${width / viewport.width})`,
+            transformOrigin: "0 0",
+          }}
         />
       ) : null}
     </div>

@@ -10,7 +10,11 @@ const TONES: Record<Tone, string> = {
 };
 
 /** A button. One `primary` a screen. */
-export function Button({ tone = "plain", className = "", ...rest }: { tone?: Tone } & ButtonHTMLAttributes<HTMLButtonElement>) {
+export function Button({
+  tone = "plain",
+  className = "",
+  ...rest
+}: { tone?: Tone } & ButtonHTMLAttributes<HTMLButtonElement>) {
   return (
     <button
       type="button"
@@ -21,13 +25,28 @@ export function Button({ tone = "plain", className = "", ...rest }: { tone?: Ton
 }
 
 /** A toggle that is dark when on, for filters and tabs of one line. */
-export function Toggle({ pressed, className = "", ...rest }: { pressed: boolean } & ButtonHTMLAttributes<HTMLButtonElement>) {
+export function Toggle({
+  pressed,
+  className = "",
+  ...rest
+}: { pressed: boolean } & ButtonHTMLAttributes<HTMLButtonElement>) {
   const state = pressed ? "bg-ink text-ground border-ink" : "bg-sheet text-ink border-rule hover:border-ink";
-  return <button type="button" aria-pressed={pressed} {...rest} className={`inline-flex h-6 items-center gap-2 rounded border px-2.5 text-[13px] ${state} ${className}`} />;
+  return (
+    <button
+      type="button"
+      aria-pressed={pressed}
+      {...rest}
+      className={`inline-flex h-6 items-center gap-2 rounded border px-2.5 text-[13px] ${state} ${className}`}
+    />
+  );
 }
 
 export function Kbd({ children }: { children: ReactNode }) {
-  return <kbd className="inline-flex h-5 min-w-5 items-center justify-center rounded border border-rule bg-sheet px-1 font-mono text-[11px] text-ink">{children}</kbd>;
+  return (
+    <kbd className="inline-flex h-5 min-w-5 items-center justify-center rounded border border-rule bg-sheet px-1 font-mono text-[11px] text-ink">
+      {children}
+    </kbd>
+  );
 }
 
 interface FieldProps {
@@ -36,27 +55,67 @@ interface FieldProps {
   error?: string | undefined;
 }
 
-const inputClass = "w-full rounded border border-rule bg-sheet px-2.5 py-1.5 text-ink placeholder:text-soft aria-invalid:border-broken";
+const inputClass =
+  "w-full rounded border border-rule bg-sheet px-2.5 py-1.5 text-ink placeholder:text-soft aria-invalid:border-broken";
 
-export function Field({ label, hint, error, className = "", ...rest }: FieldProps & InputHTMLAttributes<HTMLInputElement>) {
+export function Field({
+  label,
+  hint,
+  error,
+  className = "",
+  ...rest
+}: FieldProps & InputHTMLAttributes<HTMLInputElement>) {
   const id = useId();
   return (
     <FieldFrame id={id} label={label} hint={hint} error={error} className={className}>
-      <input id={id} aria-invalid={error !== undefined} aria-describedby={`${id}-about`} {...rest} className={inputClass} />
+      <input
+        id={id}
+        aria-invalid={error !== undefined}
+        aria-describedby={`${id}-about`}
+        {...rest}
+        className={inputClass}
+      />
     </FieldFrame>
   );
 }
 
-export function TextArea({ label, hint, error, className = "", mono = false, ...rest }: FieldProps & { mono?: boolean } & TextareaHTMLAttributes<HTMLTextAreaElement>) {
+export function TextArea({
+  label,
+  hint,
+  error,
+  className = "",
+  mono = false,
+  ...rest
+}: FieldProps & { mono?: boolean } & TextareaHTMLAttributes<HTMLTextAreaElement>) {
   const id = useId();
   return (
     <FieldFrame id={id} label={label} hint={hint} error={error} className={className}>
-      <textarea id={id} aria-invalid={error !== undefined} aria-describedby={`${id}-about`} {...rest} className={`${inputClass} ${mono ? "font-mono text-[12px] leading-[18px]" : ""}`} />
+      <textarea
+        id={id}
+        aria-invalid={error !== undefined}
+        aria-describedby={`${id}-about`}
+        {...rest}
+        className={`${inputClass} ${mono ? "font-mono text-[12px] leading-[18px]" : ""}`}
+      />
     </FieldFrame>
   );
 }
 
-function FieldFrame({ id, label, hint, error, className, children }: { id: string; label: string; hint?: string | undefined; error: string | undefined; className: string; children: ReactNode }) {
+function FieldFrame({
+  id,
+  label,
+  hint,
+  error,
+  className,
+  children,
+}: {
+  id: string;
+  label: string;
+  hint?: string | undefined;
+  error: string | undefined;
+  className: string;
+  children: ReactNode;
+}) {
   return (
     <div className={`grid content-start gap-1 ${className}`}>
       <label htmlFor={id} className="text-[13px] font-semibold">

@@ -22,13 +22,31 @@ export function BoothScreen() {
       ) : state.known ? (
         <Bouts panelToken={panelToken} />
       ) : (
-        <Welcome panelToken={panelToken} title={state.panelTitle} message={state.message} quota={state.quota} isSample={state.sample} />
+        <Welcome
+          panelToken={panelToken}
+          title={state.panelTitle}
+          message={state.message}
+          quota={state.quota}
+          isSample={state.sample}
+        />
       )}
     </div>
   );
 }
 
-function Welcome({ panelToken, title, message, quota, isSample }: { panelToken: string; title: string; message: string; quota: number; isSample: boolean }) {
+function Welcome({
+  panelToken,
+  title,
+  message,
+  quota,
+  isSample,
+}: {
+  panelToken: string;
+  title: string;
+  message: string;
+  quota: number;
+  isSample: boolean;
+}) {
   const [name, setName] = useState("");
   const [join, { isLoading, error }] = useJoinPanelMutation();
   return (
@@ -39,7 +57,8 @@ function Welcome({ panelToken, title, message, quota, isSample }: { panelToken: 
       </p>
       <h1 className="m-0 mt-1 text-[32px] leading-9">{message || "Which of the two is better?"}</h1>
       <p className="mt-4 text-[16px] leading-6">
-        You will see two pages side by side that were built for the same task. Play with both, then lean to the one you would rather have. There are {quota} such pairs; stop whenever you like and come back with the same link.
+        You will see two pages side by side that were built for the same task. Play with both, then lean to the one you
+        would rather have. There are {quota} such pairs; stop whenever you like and come back with the same link.
       </p>
       <form
         className="mt-6 grid gap-4"
@@ -49,7 +68,13 @@ function Welcome({ panelToken, title, message, quota, isSample }: { panelToken: 
         }}
       >
         {error ? <ErrorNotice error={error} /> : null}
-        <Field label="Your name, if you like" maxLength={60} value={name} autoComplete="name" onChange={(event) => setName(event.target.value)} />
+        <Field
+          label="Your name, if you like"
+          maxLength={60}
+          value={name}
+          autoComplete="name"
+          onChange={(event) => setName(event.target.value)}
+        />
         <div>
           <Button tone="primary" type="submit" disabled={isLoading}>
             Begin
@@ -61,7 +86,12 @@ function Welcome({ panelToken, title, message, quota, isSample }: { panelToken: 
 }
 
 function Bouts({ panelToken }: { panelToken: string }) {
-  const { currentData: queue, error, isFetching, refetch } = useGetBoutsQuery(panelToken, { refetchOnMountOrArgChange: true });
+  const {
+    currentData: queue,
+    error,
+    isFetching,
+    refetch,
+  } = useGetBoutsQuery(panelToken, { refetchOnMountOrArgChange: true });
   const [takeBack] = useTakeBackBallotMutation();
   if (queue === undefined) {
     return error ? (
@@ -73,7 +103,18 @@ function Bouts({ panelToken }: { panelToken: string }) {
     );
   }
   const bout = queue.bouts[0];
-  if (bout) return <BoutView key={bout.token} bout={bout} done={queue.done} quota={queue.quota} canTakeBack={queue.canTakeBack} panelToken={panelToken} isRefreshing={isFetching} />;
+  if (bout)
+    return (
+      <BoutView
+        key={bout.token}
+        bout={bout}
+        done={queue.done}
+        quota={queue.quota}
+        canTakeBack={queue.canTakeBack}
+        panelToken={panelToken}
+        isRefreshing={isFetching}
+      />
+    );
   return (
     <EmptyNotice
       title={queue.done > 0 ? "Thank you" : "Nothing to vote on yet"}
@@ -85,7 +126,11 @@ function Bouts({ panelToken }: { panelToken: string }) {
         )
       }
     >
-      {queue.done >= queue.quota ? `All ${queue.quota} are done. You can close this page.` : queue.done > 0 ? `You have seen every pair there is: ${queue.done} ballots. You can close this page.` : "The outputs are still being made. Come back in a while."}
+      {queue.done >= queue.quota
+        ? `All ${queue.quota} are done. You can close this page.`
+        : queue.done > 0
+          ? `You have seen every pair there is: ${queue.done} ballots. You can close this page.`
+          : "The outputs are still being made. Come back in a while."}
     </EmptyNotice>
   );
 }

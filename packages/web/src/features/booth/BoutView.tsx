@@ -135,7 +135,9 @@ function BoutHead({ bout: { prompt }, done, quota }: Pick<BoutViewProps, "bout" 
         <summary className="flex cursor-pointer list-none flex-wrap items-baseline gap-x-4">
           <h1 className="m-0 text-[20px] leading-7">{prompt.title}</h1>
           <span>{prompt.summary}</span>
-          <span className="border-b border-dotted border-soft text-[13px] text-soft">full text · {prompt.watchpoints.length} things to look for</span>
+          <span className="border-b border-dotted border-soft text-[13px] text-soft">
+            full text · {prompt.watchpoints.length} things to look for
+          </span>
         </summary>
         <div className="my-3 grid max-w-[1100px] grid-cols-[3fr_2fr] gap-8 max-[900px]:grid-cols-1">
           <p className="m-0 whitespace-pre-line">{prompt.text.trim().replace(/(\S)\n(?=\S)/g, "$1 ")}</p>
@@ -150,7 +152,14 @@ function BoutHead({ bout: { prompt }, done, quota }: Pick<BoutViewProps, "bout" 
         <span className="whitespace-nowrap">
           {done} of {quota}
         </span>
-        <span role="progressbar" aria-label="Bouts done" aria-valuemin={0} aria-valuemax={quota} aria-valuenow={done} className="block h-1 w-36 bg-rule">
+        <span
+          role="progressbar"
+          aria-label="Bouts done"
+          aria-valuemin={0}
+          aria-valuemax={quota}
+          aria-valuenow={done}
+          className="block h-1 w-36 bg-rule"
+        >
           <span className="block h-full bg-ink" style={{ width: `${Math.min(1, done / quota) * 100}%` }} />
         </span>
       </div>
@@ -158,7 +167,17 @@ function BoutHead({ bout: { prompt }, done, quota }: Pick<BoutViewProps, "bout" 
   );
 }
 
-function Reasons({ bout, chosen, note, change }: { bout: Bout; chosen: readonly string[]; note: string; change: (event: Parameters<typeof nextDraft>[1]) => void }) {
+function Reasons({
+  bout,
+  chosen,
+  note,
+  change,
+}: {
+  bout: Bout;
+  chosen: readonly string[];
+  note: string;
+  change: (event: Parameters<typeof nextDraft>[1]) => void;
+}) {
   const [isNoting, setIsNoting] = useState(false);
   return (
     <div className="flex flex-wrap items-center gap-2" role="group" aria-label="Because of">
@@ -166,15 +185,33 @@ function Reasons({ bout, chosen, note, change }: { bout: Bout; chosen: readonly 
       {reasonsFor(bout.prompt.kind).map(({ reason, word }) => {
         const isOn = chosen.includes(reason);
         return (
-          <button key={reason} type="button" aria-pressed={isOn} onClick={() => change({ type: "toggleReason", reason })} className={`h-7 rounded border px-2 text-[13px] ${isOn ? "border-ink bg-ink text-ground" : "border-rule bg-sheet text-ink hover:border-ink"}`}>
+          <button
+            key={reason}
+            type="button"
+            aria-pressed={isOn}
+            onClick={() => change({ type: "toggleReason", reason })}
+            className={`h-7 rounded border px-2 text-[13px] ${isOn ? "border-ink bg-ink text-ground" : "border-rule bg-sheet text-ink hover:border-ink"}`}
+          >
             {word}
           </button>
         );
       })}
       {isNoting ? (
-        <input type="text" aria-label="Note" autoFocus maxLength={2000} value={note} onChange={(event) => change({ type: "note", note: event.target.value })} className="h-7 w-64 rounded border border-rule bg-sheet px-2 text-ink" />
+        <input
+          type="text"
+          aria-label="Note"
+          autoFocus
+          maxLength={2000}
+          value={note}
+          onChange={(event) => change({ type: "note", note: event.target.value })}
+          className="h-7 w-64 rounded border border-rule bg-sheet px-2 text-ink"
+        />
       ) : (
-        <button type="button" onClick={() => setIsNoting(true)} className="h-7 rounded border border-dashed border-rule bg-transparent px-2 text-[13px] text-soft hover:border-ink">
+        <button
+          type="button"
+          onClick={() => setIsNoting(true)}
+          className="h-7 rounded border border-dashed border-rule bg-transparent px-2 text-[13px] text-soft hover:border-ink"
+        >
           add a note
         </button>
       )}

@@ -22,12 +22,28 @@ export function StagePane(props: StagePaneProps) {
   return (
     <section aria-label={side === "left" ? "Left" : "Right"} className="min-w-0">
       <div className={isFull ? "fixed inset-0 z-40 grid place-items-center bg-booth p-4" : ""}>
-        <div className="relative w-full border border-rule" style={isFull ? { maxWidth: `min(100%, calc((100vh - 80px) * ${viewport.width / viewport.height}))` } : {}}>
-          <Stage url={url} title={`${side === "left" ? "Left" : "Right"} page`} viewport={viewport} restart={restart} onReady={onReady} onFocusChange={onKeyboard} />
-          {isCurtained ? <div className="absolute inset-0 grid place-items-center bg-booth text-soft">Getting both ready …</div> : null}
+        <div
+          className="relative w-full border border-rule"
+          style={isFull ? { maxWidth: `min(100%, calc((100vh - 80px) * ${viewport.width / viewport.height}))` } : {}}
+        >
+          <Stage
+            url={url}
+            title={`${side === "left" ? "Left" : "Right"} page`}
+            viewport={viewport}
+            restart={restart}
+            onReady={onReady}
+            onFocusChange={onKeyboard}
+          />
+          {isCurtained ? (
+            <div className="absolute inset-0 grid place-items-center bg-booth text-soft">Getting both ready …</div>
+          ) : null}
         </div>
         {isFull ? (
-          <button type="button" onClick={onFull} className="mt-2 flex items-center gap-2 border-0 bg-transparent text-ink">
+          <button
+            type="button"
+            onClick={onFull}
+            className="mt-2 flex items-center gap-2 border-0 bg-transparent text-ink"
+          >
             <Kbd>{side === "left" ? "F" : "J"}</Kbd> back to both
           </button>
         ) : null}

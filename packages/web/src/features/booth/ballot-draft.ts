@@ -37,7 +37,8 @@ const REASONS_BY_KIND: Record<Kind, readonly Reason[]> = {
   app: ["looks", "controls", "follows-prompt", "legible", "bugs"],
 };
 
-export const reasonsFor = (kind: Kind): { reason: Reason; word: string }[] => REASONS_BY_KIND[kind].map((reason) => ({ reason, word: REASON_WORDS[reason] }));
+export const reasonsFor = (kind: Kind): { reason: Reason; word: string }[] =>
+  REASONS_BY_KIND[kind].map((reason) => ({ reason, word: REASON_WORDS[reason] }));
 
 export type DraftEvent =
   | { type: "lean"; lean: number }
@@ -57,7 +58,10 @@ export function nextDraft(draft: BallotDraft, event: DraftEvent): BallotDraft {
       return { ...draft, rightWorks: !draft.rightWorks };
     case "toggleReason": {
       const has = draft.reasons.includes(event.reason);
-      return { ...draft, reasons: has ? draft.reasons.filter((reason) => reason !== event.reason) : [...draft.reasons, event.reason] };
+      return {
+        ...draft,
+        reasons: has ? draft.reasons.filter((reason) => reason !== event.reason) : [...draft.reasons, event.reason],
+      };
     }
     case "note":
       return { ...draft, note: event.note };
@@ -65,7 +69,12 @@ export function nextDraft(draft: BallotDraft, event: DraftEvent): BallotDraft {
 }
 
 /** What a key does in the booth, or null when it does nothing. */
-export type BoothAction = DraftEvent | { type: "confirm" } | { type: "takeBack" } | { type: "restart" } | { type: "fullView"; side: "left" | "right" };
+export type BoothAction =
+  | DraftEvent
+  | { type: "confirm" }
+  | { type: "takeBack" }
+  | { type: "restart" }
+  | { type: "fullView"; side: "left" | "right" };
 
 export function actionOfKey(key: string): BoothAction | null {
   const notch = /^[1-5]$/.test(key) ? NOTCHES[Number(key) - 1] : undefined;
@@ -93,5 +102,11 @@ export function actionOfKey(key: string): BoothAction | null {
 /** The ballot to send, or null while no notch is chosen. */
 export function toBallot(draft: BallotDraft, dwellMs: number): BallotInput | null {
   if (draft.lean === null) return null;
-  return { ...draft, lean: draft.lean, reasons: [...draft.reasons], note: draft.note.trim(), dwellMs: Math.max(0, Math.round(dwellMs)) };
+  return {
+    ...draft,
+    lean: draft.lean,
+    reasons: [...draft.reasons],
+    note: draft.note.trim(),
+    dwellMs: Math.max(0, Math.round(dwellMs)),
+  };
 }

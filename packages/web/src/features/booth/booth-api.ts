@@ -4,7 +4,13 @@ import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
 type Receipt = z.infer<typeof API.castBallot.response>;
 
-export const { useGetBoothQuery, useJoinPanelMutation, useGetBoutsQuery, useCastBallotMutation, useTakeBackBallotMutation } = tourneyApi.injectEndpoints({
+export const {
+  useGetBoothQuery,
+  useJoinPanelMutation,
+  useGetBoutsQuery,
+  useCastBallotMutation,
+  useTakeBackBallotMutation,
+} = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
     getBooth: build.query<BoothState, string>({
       query: (panelToken) => toRequest(API.getBooth, { params: { panelToken } }),

@@ -12,11 +12,30 @@ interface Step {
 }
 
 const STEPS: readonly Step[] = [
-  { key: "suite", label: "Suite", state: ({ edition }) => (edition ? `edition ${edition.number} · ${count(edition.promptCount, "prompt")}` : "none yet") },
+  {
+    key: "suite",
+    label: "Suite",
+    state: ({ edition }) =>
+      edition ? `edition ${edition.number} · ${count(edition.promptCount, "prompt")}` : "none yet",
+  },
   { key: "entrants", label: "Entrants", state: ({ entrants }) => (entrants === 0 ? "none yet" : String(entrants)) },
   { key: "runs", label: "Runs", state: describeRuns },
-  { key: "wall", label: "Wall", state: ({ needLook, cells }) => (cells.answered === 0 ? "empty" : needLook === 0 ? "nothing broken" : `${needLook} ${needLook === 1 ? "needs" : "need"} a look`) },
-  { key: "voting", label: "Voting", state: ({ ballots, voters }) => (ballots === 0 ? "no ballots yet" : `${count(ballots, "ballot")} · ${count(voters, "voter")}`) },
+  {
+    key: "wall",
+    label: "Wall",
+    state: ({ needLook, cells }) =>
+      cells.answered === 0
+        ? "empty"
+        : needLook === 0
+          ? "nothing broken"
+          : `${needLook} ${needLook === 1 ? "needs" : "need"} a look`,
+  },
+  {
+    key: "voting",
+    label: "Voting",
+    state: ({ ballots, voters }) =>
+      ballots === 0 ? "no ballots yet" : `${count(ballots, "ballot")} · ${count(voters, "voter")}`,
+  },
   { key: "standings", label: "Standings", state: describeLead },
 ];
 
@@ -38,7 +57,7 @@ export function CourseBar() {
   const { data: course } = useGetCourseQuery(undefined, { pollingInterval: 3000, skipPollingIfUnfocused: true });
   return (
     <header className="flex border-b border-strong-rule bg-ground">
-      <div className="w-48 shrink-0 border-r border-rule px-4 py-2.5 max-lg:w-36">
+      <div className="w-56 shrink-0 border-r border-rule px-4 py-2.5 max-lg:w-40">
         <NavLink to="/" className="font-display text-[20px] leading-6 font-bold text-ink no-underline">
           Tourney
         </NavLink>
@@ -58,7 +77,9 @@ export function CourseBar() {
           >
             {course?.next === key ? <NextNotch /> : null}
             <span className="block font-display text-[16px] leading-6 font-semibold">{label}</span>
-            <span className="figures block truncate text-[12px] leading-4 text-soft">{course ? state(course) : " "}</span>
+            <span className="figures block truncate text-[12px] leading-4 text-soft">
+              {course ? state(course) : " "}
+            </span>
           </NavLink>
         ))}
       </nav>
@@ -88,7 +109,13 @@ function ThemeSwitch() {
   const [choice, choose] = useTheme();
   const { next, icon: Icon, label } = THEMES[choice];
   return (
-    <button type="button" aria-label={label} title={label} onClick={() => choose(next)} className="flex w-12 shrink-0 items-center justify-center border-0 bg-transparent text-soft hover:text-ink">
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={() => choose(next)}
+      className="flex w-12 shrink-0 items-center justify-center border-0 bg-transparent text-soft hover:text-ink"
+    >
       <Icon size={16} aria-hidden="true" />
     </button>
   );

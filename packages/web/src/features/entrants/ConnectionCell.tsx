@@ -12,16 +12,28 @@ export function ConnectionCell({ entrant }: { entrant: Entrant }) {
   return (
     <div className="grid max-w-80 gap-1">
       <div className="flex items-center gap-3">
-        <Button className="h-7" disabled={isLoading} onClick={() => void test(entrant.id)} aria-label={`Test ${entrant.name}`}>
+        <Button
+          className="h-7"
+          disabled={isLoading}
+          onClick={() => void test(entrant.id)}
+          aria-label={`Test ${entrant.name}`}
+        >
           {isLoading ? "Asking …" : "Test"}
         </Button>
-        {data?.ok ? <span className="whitespace-nowrap text-sound">✓ first token in {formatMs(data.latencyMs)}</span> : null}
-        {!data && !failure && entrant.keyPresent === false ? <span className="text-broken">✕ its key is not set</span> : null}
+        {data?.ok ? (
+          <span className="whitespace-nowrap text-sound">✓ first token in {formatMs(data.latencyMs)}</span>
+        ) : null}
+        {!data && !failure && entrant.keyPresent === false ? (
+          <span className="text-broken">✕ its key is not set</span>
+        ) : null}
       </div>
-      {data?.ok && data.reportedModel !== null && data.reportedModel !== entrant.model ? <p className="m-0 text-care-ink">Calls itself {data.reportedModel}.</p> : null}
+      {data?.ok && data.reportedModel !== null && data.reportedModel !== entrant.model ? (
+        <p className="m-0 text-care-ink">Calls itself {data.reportedModel}.</p>
+      ) : null}
       {failure ? (
         <p role="alert" className="m-0 text-[12px] leading-4">
-          <span className="text-broken">✕ {failure.what}</span> {failure.why} <span className="text-soft">{failure.remedy}</span>
+          <span className="text-broken">✕ {failure.what}</span> {failure.why}{" "}
+          <span className="text-soft">{failure.remedy}</span>
         </p>
       ) : null}
     </div>

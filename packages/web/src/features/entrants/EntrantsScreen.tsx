@@ -14,7 +14,8 @@ export function EntrantsScreen() {
   const { currentData: entrants, error, refetch } = useListEntrantsQuery();
   const [isAdding, setIsAdding] = useState(false);
   const [isImporting, setIsImporting] = useState(false);
-  if (entrants === undefined) return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the entrants" />;
+  if (entrants === undefined)
+    return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the entrants" />;
   const actions = (
     <div className="flex gap-2">
       <Button onClick={() => setIsImporting(true)}>Import…</Button>
@@ -27,7 +28,8 @@ export function EntrantsScreen() {
     <main>
       {entrants.length === 0 ? (
         <EmptyNotice title="No entrants yet" action={actions}>
-          An entrant is a model at an endpoint with pinned settings and prices. The same model with other settings is another entrant. Keys are named by their environment variable and never stored.
+          An entrant is a model at an endpoint with pinned settings and prices. The same model with other settings is
+          another entrant. Keys are named by their environment variable and never stored.
         </EmptyNotice>
       ) : (
         <>
@@ -76,9 +78,20 @@ const COLUMNS: readonly Column[] = [
   { head: "Endpoint", value: ({ endpoint }) => (endpoint.protocol === "by-hand" ? "by hand" : endpoint.baseUrl) },
   { head: "Temp.", value: ({ settings }) => orDefault(settings.temperature), isNumber: true },
   { head: "Top-p", value: ({ settings }) => orDefault(settings.topP), isNumber: true },
-  { head: "Max tokens", value: ({ settings }) => settings.maxTokens?.toLocaleString("en") ?? "default", isNumber: true },
-  { head: "System prompt", value: ({ settings }) => (settings.systemPrompt === undefined ? "none" : settings.systemPrompt) },
-  { head: "$ in / out a million", value: ({ prices }) => (prices ? `${prices.input} / ${prices.output}` : "not given"), isNumber: true },
+  {
+    head: "Max tokens",
+    value: ({ settings }) => settings.maxTokens?.toLocaleString("en") ?? "default",
+    isNumber: true,
+  },
+  {
+    head: "System prompt",
+    value: ({ settings }) => (settings.systemPrompt === undefined ? "none" : settings.systemPrompt),
+  },
+  {
+    head: "$ in / out a million",
+    value: ({ prices }) => (prices ? `${prices.input} / ${prices.output}` : "not given"),
+    isNumber: true,
+  },
 ];
 
 /** The commonest value of a settings column, from which the others differ. */
@@ -123,7 +136,11 @@ function EntrantTable({ entrants }: { entrants: Entrant[] }) {
                 const text = value(entrant);
                 const differs = COMPARED.has(head) && text !== usual.get(head);
                 return (
-                  <td key={head} className={`max-w-64 truncate px-3 py-2.5 ${isNumber ? "text-right" : ""}`} title={text}>
+                  <td
+                    key={head}
+                    className={`max-w-64 truncate px-3 py-2.5 ${isNumber ? "text-right" : ""}`}
+                    title={text}
+                  >
                     {differs ? (
                       <mark className="border-b-2 border-care bg-transparent text-ink">
                         {text}
@@ -142,7 +159,10 @@ function EntrantTable({ entrants }: { entrants: Entrant[] }) {
           ))}
         </tbody>
       </table>
-      <p className="m-0 px-4 py-3 text-[12px] text-soft">An underlined setting differs from the commonest. Settings are pinned: once an entrant has answered, they do not change.</p>
+      <p className="m-0 px-4 py-3 text-[12px] text-soft">
+        An underlined setting differs from the commonest. Settings are pinned: once an entrant has answered, they do not
+        change.
+      </p>
     </div>
   );
 }

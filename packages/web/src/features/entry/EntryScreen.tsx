@@ -14,8 +14,13 @@ import { useGetEntryQuery, useRecordAgainMutation } from "./entry-api.js";
 /** One entry: the live page in its sandbox beside everything known about it. */
 export function EntryScreen() {
   const { entryId = "" } = useParams();
-  const { currentData: entry, error, refetch } = useGetEntryQuery(entryId, { pollingInterval: 3000, skipPollingIfUnfocused: true });
-  if (entry === undefined) return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the entry" />;
+  const {
+    currentData: entry,
+    error,
+    refetch,
+  } = useGetEntryQuery(entryId, { pollingInterval: 3000, skipPollingIfUnfocused: true });
+  if (entry === undefined)
+    return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the entry" />;
   return (
     <main className="flex min-h-full flex-col">
       <EntryHead entry={entry} />
@@ -51,7 +56,11 @@ function EntryHead({ entry }: { entry: EntryDetail }) {
         </span>
         {entry.entrant.sample ? <span className="text-care-ink">sample data</span> : null}
       </p>
-      <Button className="ml-auto" disabled={isLoading || entry.entryPath === null || entry.render?.state === "queued"} onClick={() => void again()}>
+      <Button
+        className="ml-auto"
+        disabled={isLoading || entry.entryPath === null || entry.render?.state === "queued"}
+        onClick={() => void again()}
+      >
         {entry.render?.state === "queued" ? "Recording …" : "Record again"}
       </Button>
     </div>
@@ -65,15 +74,27 @@ function Viewer({ entry }: { entry: EntryDetail }) {
   const [atMs, setAtMs] = useState<number | null>(null);
   const recording = entry.render?.recording ?? null;
   const isLive = search.get("view") !== "recording" && entry.liveUrl !== null;
-  const show = (view: "live" | "recording") => setSearch((now) => ({ ...Object.fromEntries(now), view }), { replace: true });
-  const frame = recording?.frames.find((item) => item.atMs === atMs) ?? (recording ? frameAt(recording.frames, 0.5) : undefined);
+  const show = (view: "live" | "recording") =>
+    setSearch((now) => ({ ...Object.fromEntries(now), view }), { replace: true });
+  const frame =
+    recording?.frames.find((item) => item.atMs === atMs) ?? (recording ? frameAt(recording.frames, 0.5) : undefined);
   return (
     <>
       <div className={`border ${hasKeys ? "border-act" : "border-rule"}`}>
         {isLive ? (
-          <Stage url={entry.liveUrl!} title={`${entry.prompt.title} by ${entry.entrant.name}, live`} viewport={entry.prompt.viewport} restart={restart} onFocusChange={setHasKeys} />
+          <Stage
+            url={entry.liveUrl!}
+            title={`${entry.prompt.title} by ${entry.entrant.name}, live`}
+            viewport={entry.prompt.viewport}
+            restart={restart}
+            onFocusChange={setHasKeys}
+          />
         ) : frame ? (
-          <img src={pictureUrl(frame.file)} alt={`${entry.prompt.title} at ${(frame.atMs / 1000).toFixed(1)} s`} className="block w-full" />
+          <img
+            src={pictureUrl(frame.file)}
+            alt={`${entry.prompt.title} at ${(frame.atMs / 1000).toFixed(1)} s`}
+            className="block w-full"
+          />
         ) : (
           <NothingToShow entry={entry} />
         )}
@@ -109,15 +130,29 @@ function Viewer({ entry }: { entry: EntryDetail }) {
 }
 
 function NothingToShow({ entry }: { entry: EntryDetail }) {
-  const words: Partial<Record<EntryDetail["verdict"], string>> = { refusal: "Declined to answer", empty: "Empty answer", no_artifact: "Nothing a browser can run" };
+  const words: Partial<Record<EntryDetail["verdict"], string>> = {
+    refusal: "Declined to answer",
+    empty: "Empty answer",
+    no_artifact: "Nothing a browser can run",
+  };
   return (
     <div className="hatched grid aspect-[16/10] place-items-center">
-      <p className="m-0 bg-ground px-3 py-2 font-semibold">{words[entry.verdict] ?? entry.render?.error ?? "Not recorded yet"}</p>
+      <p className="m-0 bg-ground px-3 py-2 font-semibold">
+        {words[entry.verdict] ?? entry.render?.error ?? "Not recorded yet"}
+      </p>
     </div>
   );
 }
 
-function Filmstrip({ recording, chosenMs, onChoose }: { recording: Recording; chosenMs: number | null; onChoose: (atMs: number) => void }) {
+function Filmstrip({
+  recording,
+  chosenMs,
+  onChoose,
+}: {
+  recording: Recording;
+  chosenMs: number | null;
+  onChoose: (atMs: number) => void;
+}) {
   const errors = recording.findings.filter(({ severity, atMs }) => severity === "error" && atMs !== null);
   const last = recording.frames.at(-1)?.atMs ?? 1;
   return (
@@ -125,7 +160,13 @@ function Filmstrip({ recording, chosenMs, onChoose }: { recording: Recording; ch
       <ol className="m-0 flex list-none gap-0.5 p-0" aria-label="Filmstrip">
         {recording.frames.map(({ atMs, thumbnail }) => (
           <li key={atMs} className="min-w-0 flex-1">
-            <button type="button" aria-label={`Frame at ${(atMs / 1000).toFixed(1)} s`} aria-pressed={chosenMs === atMs} onClick={() => onChoose(atMs)} className={`block w-full border-2 p-0 ${chosenMs === atMs ? "border-act" : "border-transparent hover:border-ink"}`}>
+            <button
+              type="button"
+              aria-label={`Frame at ${(atMs / 1000).toFixed(1)} s`}
+              aria-pressed={chosenMs === atMs}
+              onClick={() => onChoose(atMs)}
+              className={`block w-full border-2 p-0 ${chosenMs === atMs ? "border-act" : "border-transparent hover:border-ink"}`}
+            >
               <img src={pictureUrl(thumbnail)} alt="" className="block w-full" />
             </button>
             <span className="figures font-mono text-[11px] text-soft">{(atMs / 1000).toFixed(1)}</span>
@@ -134,7 +175,14 @@ function Filmstrip({ recording, chosenMs, onChoose }: { recording: Recording; ch
       </ol>
       <div className="relative h-3" aria-hidden="true">
         {errors.map(({ atMs, message }) => (
-          <svg key={`${atMs}${message}`} width="10" height="9" viewBox="0 0 10 9" className="absolute -translate-x-1/2 fill-broken" style={{ left: `${(atMs! / last) * 100}%` }}>
+          <svg
+            key={`${atMs}${message}`}
+            width="10"
+            height="9"
+            viewBox="0 0 10 9"
+            className="absolute -translate-x-1/2 fill-broken"
+            style={{ left: `${(atMs! / last) * 100}%` }}
+          >
             <path d="M5 0 10 9H0Z" />
           </svg>
         ))}
@@ -147,10 +195,19 @@ function Numbers({ entry: { generation, render, files } }: { entry: EntryDetail 
   const { usage, timings, costUsd } = generation;
   const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
   const figures = [
-    { value: formatUsd(costUsd), label: usage ? `${usage.inputTokens ?? "?"} in · ${usage.outputTokens ?? "?"} out` : "cost not known" },
-    { value: formatMs(timings?.totalMs ?? null), label: timings ? `answer, first token ${formatMs(timings.firstTokenMs)}` : "no timings: by hand" },
+    {
+      value: formatUsd(costUsd),
+      label: usage ? `${usage.inputTokens ?? "?"} in · ${usage.outputTokens ?? "?"} out` : "cost not known",
+    },
+    {
+      value: formatMs(timings?.totalMs ?? null),
+      label: timings ? `answer, first token ${formatMs(timings.firstTokenMs)}` : "no timings: by hand",
+    },
     { value: `${(bytes / 1000).toFixed(1)} kB`, label: files.length === 1 ? "one file" : `${files.length} files` },
-    { value: render?.recording ? formatMs(render.recording.metrics.wallMs) : "—", label: render?.recording ? `to record ${render.recording.seconds} s` : "not recorded" },
+    {
+      value: render?.recording ? formatMs(render.recording.metrics.wallMs) : "—",
+      label: render?.recording ? `to record ${render.recording.seconds} s` : "not recorded",
+    },
   ];
   return (
     <dl className="figures m-0 mt-4 grid grid-cols-4 border-t border-strong-rule">

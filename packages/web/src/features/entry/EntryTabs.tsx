@@ -17,10 +17,18 @@ export function EntryTabs({ entry }: { entry: EntryDetail }) {
   ];
   const tab = tabs.some(({ key }) => key === search.get("tab")) ? search.get("tab")! : "findings";
   return (
-    <Tabs.Root value={tab} onValueChange={(key) => setSearch((now) => ({ ...Object.fromEntries(now), tab: key }), { replace: true })} className="min-w-0 p-4">
+    <Tabs.Root
+      value={tab}
+      onValueChange={(key) => setSearch((now) => ({ ...Object.fromEntries(now), tab: key }), { replace: true })}
+      className="min-w-0 p-4"
+    >
       <Tabs.List aria-label="What is known about this entry" className="flex gap-5 border-b border-rule">
         {tabs.map(({ key, label }) => (
-          <Tabs.Trigger key={key} value={key} className="figures -mb-px border-0 border-b-2 border-transparent bg-transparent px-0 pb-2 font-display font-semibold text-soft hover:text-ink data-[state=active]:border-ink data-[state=active]:text-ink">
+          <Tabs.Trigger
+            key={key}
+            value={key}
+            className="figures -mb-px border-0 border-b-2 border-transparent bg-transparent px-0 pb-2 font-display font-semibold text-soft hover:text-ink data-[state=active]:border-ink data-[state=active]:text-ink"
+          >
             {label}
           </Tabs.Trigger>
         ))}
@@ -40,8 +48,14 @@ function Findings({ entry }: { entry: EntryDetail }) {
   const recording = entry.render?.recording ?? null;
   return (
     <>
-      {recording === null ? <p className="mt-0 text-soft">{entry.render?.error ?? (entry.render ? "It is being recorded." : "There is nothing to record.")}</p> : null}
-      {recording?.findings.length === 0 ? <p className="mt-0 text-sound">✓ The recording found nothing wrong by itself.</p> : null}
+      {recording === null ? (
+        <p className="mt-0 text-soft">
+          {entry.render?.error ?? (entry.render ? "It is being recorded." : "There is nothing to record.")}
+        </p>
+      ) : null}
+      {recording?.findings.length === 0 ? (
+        <p className="mt-0 text-sound">✓ The recording found nothing wrong by itself.</p>
+      ) : null}
       <ul className="m-0 list-none p-0">
         {recording?.findings.map(({ rule, severity, message, atMs, evidence }) => (
           <li key={`${rule}${message}`} className="flex gap-3 border-b border-rule py-2">
@@ -77,7 +91,8 @@ function RecordedUnder({ recording }: { recording: NonNullable<NonNullable<Entry
   return (
     <p className="mt-4 text-[12px] text-soft">
       Outcome {outcome}
-      {outcomeDetail ? ` (${outcomeDetail})` : ""}. Recorded at {viewport.width} × {viewport.height} px with a {clock} clock, seed {seed}, {contained.join(", ")}; renderer {rendererVersion}.
+      {outcomeDetail ? ` (${outcomeDetail})` : ""}. Recorded at {viewport.width} × {viewport.height} px with a {clock}{" "}
+      clock, seed {seed}, {contained.join(", ")}; renderer {rendererVersion}.
     </p>
   );
 }
@@ -90,7 +105,13 @@ function Log({ entry }: { entry: EntryDetail }) {
       {lines.map((line, index) => (
         <li key={index} className="grid grid-cols-[48px_64px_1fr] gap-2 border-b border-rule py-1">
           <span className="text-soft">{seconds(line.atMs)}</span>
-          <span className={line.level === "error" ? "text-broken" : line.level === "warning" ? "text-care-ink" : "text-soft"}>{line.level}</span>
+          <span
+            className={
+              line.level === "error" ? "text-broken" : line.level === "warning" ? "text-care-ink" : "text-soft"
+            }
+          >
+            {line.level}
+          </span>
           <span className="min-w-0 break-words whitespace-pre-wrap">
             {line.text} {line.where ? <span className="text-soft">{line.where}</span> : null}
           </span>
@@ -137,7 +158,11 @@ function Listing({ text }: { text: string }) {
 }
 
 function Answer({ entry }: { entry: EntryDetail }) {
-  return <pre className="m-0 max-h-[640px] overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] break-words whitespace-pre-wrap">{entry.generation.answer}</pre>;
+  return (
+    <pre className="m-0 max-h-[640px] overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] break-words whitespace-pre-wrap">
+      {entry.generation.answer}
+    </pre>
+  );
 }
 
 function Request({ entry: { generation } }: { entry: EntryDetail }) {
@@ -172,7 +197,11 @@ function Request({ entry: { generation } }: { entry: EntryDetail }) {
         </>
       ) : null}
       <h2 className="mt-5 mb-1 text-[15px]">The request as it was sent</h2>
-      <pre className="m-0 max-h-96 overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] whitespace-pre-wrap">{request === null || request === undefined ? "None: the answer came by hand." : JSON.stringify(request, null, 2)}</pre>
+      <pre className="m-0 max-h-96 overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] whitespace-pre-wrap">
+        {request === null || request === undefined
+          ? "None: the answer came by hand."
+          : JSON.stringify(request, null, 2)}
+      </pre>
     </>
   );
 }

@@ -7,8 +7,13 @@ import { useCancelRunMutation, useGetRunQuery, useRetryRunMutation } from "./run
 
 /** One run: progress, spend, entrants, failures, and what can be done about them. */
 export function RunDetailView({ runId }: { runId: string }) {
-  const { currentData: run, error, refetch } = useGetRunQuery(runId, { pollingInterval: 1000, skipPollingIfUnfocused: true });
-  if (run === undefined) return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the run" />;
+  const {
+    currentData: run,
+    error,
+    refetch,
+  } = useGetRunQuery(runId, { pollingInterval: 1000, skipPollingIfUnfocused: true });
+  if (run === undefined)
+    return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the run" />;
   return (
     <section aria-labelledby="run-heading" className="pt-4">
       <RunHead run={run} />
@@ -59,7 +64,14 @@ function Progress({ run: { counts, costUsd, inputTokens, outputTokens, takes } }
   ];
   return (
     <div className="my-4">
-      <div className="flex h-3 border border-ink" role="progressbar" aria-valuemin={0} aria-valuemax={counts.total} aria-valuenow={counts.answered} aria-label="Answers">
+      <div
+        className="flex h-3 border border-ink"
+        role="progressbar"
+        aria-valuemin={0}
+        aria-valuemax={counts.total}
+        aria-valuenow={counts.answered}
+        aria-label="Answers"
+      >
         {parts.map(({ key, n, className }) => (
           <span key={key} className={className} style={{ width: `${(n / Math.max(1, counts.total)) * 100}%` }} />
         ))}
@@ -67,7 +79,10 @@ function Progress({ run: { counts, costUsd, inputTokens, outputTokens, takes } }
       <dl className="figures m-0 mt-4 grid grid-cols-4 gap-4">
         <Figure value={`${counts.answered} of ${counts.total}`} label={`answered, ${count(takes, "take")} each`} />
         <Figure value={`${counts.recorded} of ${counts.toRecord}`} label="recorded" />
-        <Figure value={formatUsd(costUsd)} label={`${inputTokens.toLocaleString("en")} in · ${outputTokens.toLocaleString("en")} out`} />
+        <Figure
+          value={formatUsd(costUsd)}
+          label={`${inputTokens.toLocaleString("en")} in · ${outputTokens.toLocaleString("en")} out`}
+        />
         <Figure value={`${counts.running} · ${counts.queued}`} label="in flight · waiting" />
       </dl>
     </div>
@@ -115,7 +130,12 @@ function ByEntrant({ run: { byEntrant } }: { run: RunDetail }) {
 }
 
 function Failures({ run: { failures } }: { run: RunDetail }) {
-  if (failures.length === 0) return <p className="mt-4 text-soft">Nothing failed for good. What was busy was sent again by itself; each entry's Request tab says how often.</p>;
+  if (failures.length === 0)
+    return (
+      <p className="mt-4 text-soft">
+        Nothing failed for good. What was busy was sent again by itself; each entry's Request tab says how often.
+      </p>
+    );
   return (
     <section aria-labelledby="failures-heading">
       <h2 id="failures-heading" className="mt-6 mb-1 text-[16px]">
@@ -125,7 +145,8 @@ function Failures({ run: { failures } }: { run: RunDetail }) {
         {failures.map(({ generationId, entrantName, promptTitle, take, attempts, failure }) => (
           <li key={generationId} className="border-b border-rule py-2">
             <p className="m-0">
-              <span className="font-semibold">{entrantName}</span> · {promptTitle}, take {take} <span className="text-soft">after {count(attempts, "attempt")}</span>
+              <span className="font-semibold">{entrantName}</span> · {promptTitle}, take {take}{" "}
+              <span className="text-soft">after {count(attempts, "attempt")}</span>
             </p>
             <p className="m-0 text-broken">{failure.message}</p>
             <p className="m-0 text-soft">{failure.remedy}</p>

@@ -24,8 +24,13 @@ export function RunsScreen() {
 
 function Runs({ editionId }: { editionId: string }) {
   const { runId } = useParams();
-  const { currentData: runs, error, refetch } = useListRunsQuery(editionId, { pollingInterval: 2000, skipPollingIfUnfocused: true });
-  if (runs === undefined) return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the runs" />;
+  const {
+    currentData: runs,
+    error,
+    refetch,
+  } = useListRunsQuery(editionId, { pollingInterval: 2000, skipPollingIfUnfocused: true });
+  if (runs === undefined)
+    return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the runs" />;
   const chosen = runs.find(({ id }) => id === runId) ?? runs[0];
   return (
     <main className="grid min-h-full grid-cols-[1fr_440px] max-[1000px]:grid-cols-1">
@@ -36,7 +41,9 @@ function Runs({ editionId }: { editionId: string }) {
             <RunDetailView runId={chosen.id} />
           </>
         ) : (
-          <EmptyNotice title="No run yet">Tick what to send on the right. What a run sends, what it costs and what failed shows here while it goes on.</EmptyNotice>
+          <EmptyNotice title="No run yet">
+            Tick what to send on the right. What a run sends, what it costs and what failed shows here while it goes on.
+          </EmptyNotice>
         )}
       </div>
       <RunPlan editionId={editionId} />

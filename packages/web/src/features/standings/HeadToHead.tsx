@@ -10,7 +10,10 @@ export function HeadToHead({ standings: { rows, headToHead } }: { standings: Sta
   return (
     <section aria-labelledby="head-to-head" className="min-w-0">
       <h2 id="head-to-head" className="m-0 border-b border-strong-rule pb-1.5 text-[16px]">
-        Head to head <span className="font-sans text-[13px] font-normal text-soft">share of ballots leaning to the row, even counts half</span>
+        Head to head{" "}
+        <span className="font-sans text-[13px] font-normal text-soft">
+          share of ballots leaning to the row, even counts half
+        </span>
       </h2>
       <div className="overflow-x-auto">
         <table className="mt-2 w-full border-separate border-spacing-0.5 text-center">
@@ -34,7 +37,13 @@ export function HeadToHead({ standings: { rows, headToHead } }: { standings: Sta
                   {entrant.name}
                 </th>
                 {headToHead[i]!.map(({ share, ballots }, j) => (
-                  <ShareCell key={rows[j]!.entrant.id} share={share} ballots={ballots} isSelf={i === j} title={`${entrant.name} against ${rows[j]!.entrant.name}: ${count(ballots, "ballot")}`} />
+                  <ShareCell
+                    key={rows[j]!.entrant.id}
+                    share={share}
+                    ballots={ballots}
+                    isSelf={i === j}
+                    title={`${entrant.name} against ${rows[j]!.entrant.name}: ${count(ballots, "ballot")}`}
+                  />
                 ))}
               </tr>
             ))}
@@ -45,7 +54,17 @@ export function HeadToHead({ standings: { rows, headToHead } }: { standings: Sta
   );
 }
 
-function ShareCell({ share, ballots, isSelf, title }: { share: number | null; ballots: number; isSelf: boolean; title: string }) {
+function ShareCell({
+  share,
+  ballots,
+  isSelf,
+  title,
+}: {
+  share: number | null;
+  ballots: number;
+  isSelf: boolean;
+  title: string;
+}) {
   if (isSelf) return <td className="h-7 bg-rule" />;
   if (share === null) {
     return (
@@ -58,7 +77,11 @@ function ShareCell({ share, ballots, isSelf, title }: { share: number | null; ba
   const strength = Math.round(Math.abs(share - 0.5) * 2 * 62);
   const hue = share >= 0.5 ? "var(--sound)" : "var(--act)";
   return (
-    <td className={`h-7 ${ballots < FEW_BALLOTS ? "text-soft italic" : ""}`} title={title} style={{ background: `color-mix(in oklab, ${hue} ${strength}%, var(--ground))` }}>
+    <td
+      className={`h-7 ${ballots < FEW_BALLOTS ? "text-soft italic" : ""}`}
+      title={title}
+      style={{ background: `color-mix(in oklab, ${hue} ${strength}%, var(--ground))` }}
+    >
       {Math.round(share * 100)}
     </td>
   );

@@ -5,7 +5,8 @@ import { type RailScale, scaleRail } from "./rail-scale.js";
 
 const ROW_PX = 36;
 
-const formatRanks = (range: Standing["rankRange"]) => (range === null ? "—" : range[0] === range[1] ? String(range[0]) : `${range[0]}–${range[1]}`);
+const formatRanks = (range: Standing["rankRange"]) =>
+  range === null ? "—" : range[0] === range[1] ? String(range[0]) : `${range[0]}–${range[1]}`;
 
 const COLUMNS: readonly { head: string; value: (row: Standing) => string }[] = [
   { head: "ballots", value: ({ ballots }) => String(ballots) },
@@ -52,11 +53,19 @@ export function Rail({ standings: { rows, brackets } }: { standings: Standings }
                 <Peg row={row} scale={scale} />
               </td>
               <td className="relative p-0">
-                {brackets.map(([first, last], lane) => (first === index ? <Bracket key={`${first}-${last}`} rows={last - first + 1} lane={lane % 3} /> : null))}
+                {brackets.map(([first, last], lane) =>
+                  first === index ? <Bracket key={`${first}-${last}`} rows={last - first + 1} lane={lane % 3} /> : null,
+                )}
               </td>
               <td className="whitespace-nowrap">
-                {row.rating === null ? "—" : <strong className="font-display text-[15px]">{Math.round(row.rating)}</strong>}
-                <span className="inline-block w-14 text-soft">{row.halfWidth === null ? "" : `± ${Math.round(row.halfWidth)}`}</span>
+                {row.rating === null ? (
+                  "—"
+                ) : (
+                  <strong className="font-display text-[15px]">{Math.round(row.rating)}</strong>
+                )}
+                <span className="inline-block w-14 text-soft">
+                  {row.halfWidth === null ? "" : `± ${Math.round(row.halfWidth)}`}
+                </span>
               </td>
               {COLUMNS.map(({ head, value }) => (
                 <td key={head} className="whitespace-nowrap">
@@ -73,18 +82,30 @@ export function Rail({ standings: { rows, brackets } }: { standings: Standings }
 
 function Ticks({ scale }: { scale: RailScale }) {
   return scale.ticks.map((tick) => (
-    <span key={tick} className="absolute top-1/2 -translate-x-1/2 -translate-y-1/2" style={{ left: `${scale.toPercent(tick)}%` }}>
+    <span
+      key={tick}
+      className="absolute top-1/2 -translate-x-1/2 -translate-y-1/2"
+      style={{ left: `${scale.toPercent(tick)}%` }}
+    >
       {tick}
     </span>
   ));
 }
 
 function Gridlines({ scale }: { scale: RailScale }) {
-  return scale.ticks.map((tick) => <span key={tick} aria-hidden="true" className="absolute top-0 bottom-0 w-px bg-rule" style={{ left: `${scale.toPercent(tick)}%` }} />);
+  return scale.ticks.map((tick) => (
+    <span
+      key={tick}
+      aria-hidden="true"
+      className="absolute top-0 bottom-0 w-px bg-rule"
+      style={{ left: `${scale.toPercent(tick)}%` }}
+    />
+  ));
 }
 
 function Peg({ row: { rating, halfWidth, entrant }, scale }: { row: Standing; scale: RailScale }) {
-  if (rating === null) return <span className="absolute inset-y-0 left-2 flex items-center text-[13px] text-soft">no ballots yet</span>;
+  if (rating === null)
+    return <span className="absolute inset-y-0 left-2 flex items-center text-[13px] text-soft">no ballots yet</span>;
   const at = scale.toPercent(rating);
   const described = `${entrant.name}: ${Math.round(rating)}${halfWidth === null ? ", no interval yet" : `, from ${Math.round(rating - halfWidth)} to ${Math.round(rating + halfWidth)}`}`;
   return (
@@ -92,12 +113,18 @@ function Peg({ row: { rating, halfWidth, entrant }, scale }: { row: Standing; sc
       {halfWidth === null ? null : (
         <span
           className="absolute top-1/2 h-2.5 -translate-y-1/2 border-x-[1.5px] border-ink transition-all duration-300"
-          style={{ left: `${scale.toPercent(rating - halfWidth)}%`, width: `${scale.toPercent(rating + halfWidth) - scale.toPercent(rating - halfWidth)}%` }}
+          style={{
+            left: `${scale.toPercent(rating - halfWidth)}%`,
+            width: `${scale.toPercent(rating + halfWidth) - scale.toPercent(rating - halfWidth)}%`,
+          }}
         >
           <span className="absolute top-1/2 right-0 left-0 h-[1.5px] -translate-y-1/2 bg-ink" />
         </span>
       )}
-      <span className="absolute top-1/2 -translate-x-1/2 -translate-y-1/2 rounded-full bg-ground p-0.5 transition-all duration-300" style={{ left: `${at}%`, color: glyphColor(entrant.glyph) }}>
+      <span
+        className="absolute top-1/2 -translate-x-1/2 -translate-y-1/2 rounded-full bg-ground p-0.5 transition-all duration-300"
+        style={{ left: `${at}%`, color: glyphColor(entrant.glyph) }}
+      >
         <EntrantGlyph glyph={entrant.glyph} size={15} />
       </span>
     </span>

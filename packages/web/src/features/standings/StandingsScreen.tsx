@@ -27,7 +27,11 @@ export function StandingsScreen() {
 function EditionStandings({ editionId }: { editionId: string }) {
   const [search, setSearch] = useSearchParams();
   const kind = Kind.safeParse(search.get("kind")).data;
-  const { currentData: standings, error, refetch } = useGetStandingsQuery({ editionId, kind }, { pollingInterval: 2000, skipPollingIfUnfocused: true });
+  const {
+    currentData: standings,
+    error,
+    refetch,
+  } = useGetStandingsQuery({ editionId, kind }, { pollingInterval: 2000, skipPollingIfUnfocused: true });
   const choose = (next: Kind | null) =>
     setSearch((now) => {
       const params = new URLSearchParams(now);
@@ -50,16 +54,31 @@ function EditionStandings({ editionId }: { editionId: string }) {
         {standings ? <Counted standings={standings} /> : null}
       </div>
       {error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : null}
-      {standings === undefined ? error ? null : <Loading what="the standings" /> : standings.ballots === 0 ? <NoBallots isFiltered={kind !== undefined} /> : <Ready standings={standings} />}
+      {standings === undefined ? (
+        error ? null : (
+          <Loading what="the standings" />
+        )
+      ) : standings.ballots === 0 ? (
+        <NoBallots isFiltered={kind !== undefined} />
+      ) : (
+        <Ready standings={standings} />
+      )}
     </main>
   );
 }
 
-function Counted({ standings: { ballots, sampleBallots, voters, prompts, countedAt, methodVersion } }: { standings: Standings }) {
+function Counted({
+  standings: { ballots, sampleBallots, voters, prompts, countedAt, methodVersion },
+}: {
+  standings: Standings;
+}) {
   return (
     <p className="figures m-0 ml-auto text-soft">
       {count(ballots, "ballot")}
-      {sampleBallots > 0 ? <span className="text-care-ink"> ({sampleBallots === ballots ? "all" : sampleBallots} sample data)</span> : null} · {count(voters, "voter")} · {count(prompts, "prompt")} ·{" "}
+      {sampleBallots > 0 ? (
+        <span className="text-care-ink"> ({sampleBallots === ballots ? "all" : sampleBallots} sample data)</span>
+      ) : null}{" "}
+      · {count(voters, "voter")} · {count(prompts, "prompt")} ·{" "}
       <time dateTime={countedAt} title={`${formatExact(countedAt)}, ${methodVersion}`}>
         counted {formatAgo(countedAt, Date.parse(countedAt))}
       </time>
@@ -69,8 +88,13 @@ function Counted({ standings: { ballots, sampleBallots, voters, prompts, counted
 
 function NoBallots({ isFiltered }: { isFiltered: boolean }) {
   return (
-    <EmptyNotice title={isFiltered ? "No ballots on this kind" : "No ballots yet"} action={<Link to="/voting">Go to Voting</Link>}>
-      {isFiltered ? "Nobody has voted on prompts of this kind. Choose another, or all kinds." : "Ratings need people's ballots. Invite a panel, and the standings move with every one that is cast."}
+    <EmptyNotice
+      title={isFiltered ? "No ballots on this kind" : "No ballots yet"}
+      action={<Link to="/voting">Go to Voting</Link>}
+    >
+      {isFiltered
+        ? "Nobody has voted on prompts of this kind. Choose another, or all kinds."
+        : "Ratings need people's ballots. Invite a panel, and the standings move with every one that is cast."}
     </EmptyNotice>
   );
 }
@@ -81,10 +105,15 @@ function Ready({ standings }: { standings: Standings }) {
     <div className="px-4 py-3">
       <Rail standings={standings} />
       <p className="mt-2 mb-0 text-[13px] text-soft">
-        Bars are 95 % intervals for prompts and people like these, not only for {prompts === 1 ? "this one prompt" : `these ${prompts} prompts`} and {voters === 1 ? "this one voter" : `${voters} voters`}. Entrants in one bracket cannot be told
-        apart yet.
-        {Math.min(prompts, voters) < 2 ? " An interval needs ballots of at least two voters on at least two prompts." : ""}
-        {components > 1 ? ` There are ${components} groups that never met: ratings are comparable only inside a group.` : ""}
+        Bars are 95 % intervals for prompts and people like these, not only for{" "}
+        {prompts === 1 ? "this one prompt" : `these ${prompts} prompts`} and{" "}
+        {voters === 1 ? "this one voter" : `${voters} voters`}. Entrants in one bracket cannot be told apart yet.
+        {Math.min(prompts, voters) < 2
+          ? " An interval needs ballots of at least two voters on at least two prompts."
+          : ""}
+        {components > 1
+          ? ` There are ${components} groups that never met: ratings are comparable only inside a group.`
+          : ""}
       </p>
       <div className="mt-6 grid grid-cols-[minmax(0,7fr)_minmax(0,4fr)] gap-10 max-[900px]:grid-cols-1">
         <HeadToHead standings={standings} />
@@ -107,12 +136,17 @@ function Reading({ standings: { rows, voters, prompts }, side }: { standings: St
       <dl className="m-0">
         <div className="border-b border-rule py-2">
           <dt className="font-semibold">{ties <= 1 ? `${first.entrant.name} leads` : `${ties} could be first`}</dt>
-          <dd className="m-0 text-soft">{ties <= 1 ? "No other entrant's rank range reaches 1." : `${first.entrant.name} has the highest rating, but the ballots do not rule the others out.`}</dd>
+          <dd className="m-0 text-soft">
+            {ties <= 1
+              ? "No other entrant's rank range reaches 1."
+              : `${first.entrant.name} has the highest rating, but the ballots do not rule the others out.`}
+          </dd>
         </div>
         <div className="border-b border-rule py-2">
           <dt className="font-semibold">More {rarer} would help most</dt>
           <dd className="m-0 text-soft">
-            Intervals rest on {count(Math.min(prompts, voters), rarer.slice(0, -1))}: ballots of one voter or on one prompt go together, so more of the same add little.
+            Intervals rest on {count(Math.min(prompts, voters), rarer.slice(0, -1))}: ballots of one voter or on one
+            prompt go together, so more of the same add little.
           </dd>
         </div>
         {side ? (
@@ -122,12 +156,16 @@ function Reading({ standings: { rows, voters, prompts }, side }: { standings: St
               {Math.abs(Math.round(side.points))} points
             </dt>
             <dd className="m-0 text-soft">
-              ± {Math.round(side.halfWidth)}, by the model alone. Sides are shuffled and this is taken out of the ratings.
+              ± {Math.round(side.halfWidth)}, by the model alone. Sides are shuffled and this is taken out of the
+              ratings.
             </dd>
           </div>
         ) : null}
       </dl>
-      <Link to="/voting" className="mt-4 inline-flex h-8 items-center rounded border border-act bg-act px-3 font-semibold text-on-act no-underline hover:bg-act-hover">
+      <Link
+        to="/voting"
+        className="mt-4 inline-flex h-8 items-center rounded border border-act bg-act px-3 font-semibold text-on-act no-underline hover:bg-act-hover"
+      >
         Invite voters
       </Link>
     </section>

@@ -13,7 +13,9 @@ const MOST_TICKS = 7;
 
 /** The rail's scale: wide enough for every interval, with round ticks. */
 export function scaleRail(rows: readonly Pick<Standing, "rating" | "halfWidth">[]): RailScale {
-  const ends = rows.flatMap(({ rating, halfWidth }) => (rating === null ? [] : [rating - (halfWidth ?? 0), rating + (halfWidth ?? 0)]));
+  const ends = rows.flatMap(({ rating, halfWidth }) =>
+    rating === null ? [] : [rating - (halfWidth ?? 0), rating + (halfWidth ?? 0)],
+  );
   const low = Math.min(...ends, 1450);
   const high = Math.max(...ends, 1550);
   const step = STEPS.find((size) => (high - low) / size <= MOST_TICKS - 1) ?? 5000;

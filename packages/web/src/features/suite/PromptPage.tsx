@@ -18,7 +18,9 @@ export function PromptPage({ prompt }: { prompt: Prompt }) {
       <Section title="Rules and recording">
         <dl className="m-0 grid grid-cols-[160px_1fr] gap-y-1">
           <Row term="Files">{rules.singleFile ? "one file that holds everything" : "several files allowed"}</Row>
-          <Row term="Libraries">{Array.isArray(rules.libraries) ? `only ${rules.libraries.join(", ")}` : rules.libraries}</Row>
+          <Row term="Libraries">
+            {Array.isArray(rules.libraries) ? `only ${rules.libraries.join(", ")}` : rules.libraries}
+          </Row>
           <Row term="Viewport">
             {viewport.width} × {viewport.height} px
           </Row>
@@ -27,7 +29,13 @@ export function PromptPage({ prompt }: { prompt: Prompt }) {
           </Row>
         </dl>
       </Section>
-      <Section title={walkthrough.length === 0 ? "No walkthrough: nothing is pressed" : `Walkthrough, ${count(walkthrough.length, "input")}`}>
+      <Section
+        title={
+          walkthrough.length === 0
+            ? "No walkthrough: nothing is pressed"
+            : `Walkthrough, ${count(walkthrough.length, "input")}`
+        }
+      >
         {walkthrough.length === 0 ? null : <WalkthroughStrip steps={walkthrough} seconds={seconds} />}
       </Section>
       <Section title="What to look for">
@@ -64,7 +72,10 @@ function Row({ term, children }: { term: string; children: ReactNode }) {
   );
 }
 
-const labelOf = (step: WalkthroughStep) => ("key" in step ? `${step.key}${step.holdMs > 0 ? ` held ${step.holdMs / 1000} s` : ""}` : `click ${step.click.x}, ${step.click.y}`);
+const labelOf = (step: WalkthroughStep) =>
+  "key" in step
+    ? `${step.key}${step.holdMs > 0 ? ` held ${step.holdMs / 1000} s` : ""}`
+    : `click ${step.click.x}, ${step.click.y}`;
 
 /** When each input happens, on the recording's own clock. */
 function WalkthroughStrip({ steps, seconds }: { steps: WalkthroughStep[]; seconds: number }) {
@@ -74,10 +85,17 @@ function WalkthroughStrip({ steps, seconds }: { steps: WalkthroughStep[]; second
       <ol className="m-0 list-none border-b border-ink p-0" aria-label="Inputs by time">
         {steps.map((step) => (
           <li key={`${step.atMs}${labelOf(step)}`} className="relative h-6">
-            <span className="absolute top-1 h-4 bg-ink" style={{ left: percent(step.atMs), width: `max(3px, ${percent("key" in step ? step.holdMs : 0)})` }} />
+            <span
+              className="absolute top-1 h-4 bg-ink"
+              style={{ left: percent(step.atMs), width: `max(3px, ${percent("key" in step ? step.holdMs : 0)})` }}
+            />
             <span
               className="absolute top-0.5 font-mono text-[11px] leading-5 whitespace-nowrap"
-              style={step.atMs > seconds * 600 ? { right: `calc(100% - ${percent(step.atMs)} + 6px)` } : { left: `calc(${percent(step.atMs + ("key" in step ? step.holdMs : 0))} + 6px)` }}
+              style={
+                step.atMs > seconds * 600
+                  ? { right: `calc(100% - ${percent(step.atMs)} + 6px)` }
+                  : { left: `calc(${percent(step.atMs + ("key" in step ? step.holdMs : 0))} + 6px)` }
+              }
             >
               {labelOf(step)} <span className="text-soft">at {(step.atMs / 1000).toFixed(1)} s</span>
             </span>

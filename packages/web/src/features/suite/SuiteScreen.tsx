@@ -27,8 +27,9 @@ export function SuiteScreen() {
             </Button>
           }
         >
-          A suite is the fixed set of visual prompts that every entrant answers. It is read from a YAML file and frozen as a numbered edition. The demo's own, <code className="font-mono">demo/suite.yaml</code>, is a good
-          file to start from.
+          A suite is the fixed set of visual prompts that every entrant answers. It is read from a YAML file and frozen
+          as a numbered edition. The demo's own, <code className="font-mono">demo/suite.yaml</code>, is a good file to
+          start from.
         </EmptyNotice>
       ) : (
         <EditionView editionId={edition.id} onImport={() => setIsImporting(true)} />
@@ -53,7 +54,9 @@ function SuiteImport({ open, onOpenChange }: { open: boolean; onOpenChange: (ope
       onImport={async (yaml) => {
         const { edition, created } = await importSuite(yaml).unwrap();
         setSearch({});
-        return created ? `${edition.suiteTitle} is frozen as edition ${edition.number}.` : `That is edition ${edition.number}, which is there already.`;
+        return created
+          ? `${edition.suiteTitle} is frozen as edition ${edition.number}.`
+          : `That is edition ${edition.number}, which is there already.`;
       }}
     />
   );
@@ -62,7 +65,8 @@ function SuiteImport({ open, onOpenChange }: { open: boolean; onOpenChange: (ope
 function EditionView({ editionId, onImport }: { editionId: string; onImport: () => void }) {
   const { currentData: edition, error, refetch } = useGetEditionQuery(editionId);
   const [search, setSearch] = useSearchParams();
-  if (edition === undefined) return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the edition" />;
+  if (edition === undefined)
+    return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the edition" />;
   const chosen = edition.prompts.find(({ key }) => key === search.get("prompt")) ?? edition.prompts[0]!;
   const choose = (key: string) => setSearch((now) => ({ ...Object.fromEntries(now), prompt: key }));
   return (
@@ -84,7 +88,11 @@ function EditionHead({ edition, onImport }: { edition: Edition; onImport: () => 
     <div className="border-b border-rule px-4 py-4">
       <h1 className="m-0 text-[20px] leading-6">{edition.suiteTitle}</h1>
       <p className="m-0 mt-1 text-soft">
-        Frozen <time dateTime={edition.frozenAt} title={formatExact(edition.frozenAt)}>{formatAgo(edition.frozenAt, nowMs)}</time> · digest{" "}
+        Frozen{" "}
+        <time dateTime={edition.frozenAt} title={formatExact(edition.frozenAt)}>
+          {formatAgo(edition.frozenAt, nowMs)}
+        </time>{" "}
+        · digest{" "}
         <span className="font-mono text-[12px]" title={edition.digest}>
           {edition.digest.slice(0, 12)}
         </span>
@@ -108,7 +116,15 @@ function EditionHead({ edition, onImport }: { edition: Edition; onImport: () => 
   );
 }
 
-function PromptList({ prompts, chosenKey, onChoose }: { prompts: Prompt[]; chosenKey: string; onChoose: (key: string) => void }) {
+function PromptList({
+  prompts,
+  chosenKey,
+  onChoose,
+}: {
+  prompts: Prompt[];
+  chosenKey: string;
+  onChoose: (key: string) => void;
+}) {
   const kinds = (Object.keys(KIND_TITLES) as Kind[]).filter((kind) => prompts.some((prompt) => prompt.kind === kind));
   return (
     <nav aria-label="Prompts">

@@ -24,9 +24,14 @@ export function VotingScreen() {
 }
 
 function Panels({ editionId }: { editionId: string }) {
-  const { currentData: panels, error, refetch } = useListPanelsQuery(editionId, { pollingInterval: 3000, skipPollingIfUnfocused: true });
+  const {
+    currentData: panels,
+    error,
+    refetch,
+  } = useListPanelsQuery(editionId, { pollingInterval: 3000, skipPollingIfUnfocused: true });
   const [isAdding, setIsAdding] = useState(false);
-  if (panels === undefined) return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the panels" />;
+  if (panels === undefined)
+    return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the panels" />;
   const add = (
     <Button tone="primary" onClick={() => setIsAdding(true)}>
       Invite a panel
@@ -36,7 +41,8 @@ function Panels({ editionId }: { editionId: string }) {
     <main>
       {panels.length === 0 ? (
         <EmptyNotice title="No panel yet" action={add}>
-          A panel is a group of voters with one invitation link and a number of bouts each. They see two outputs of one prompt side by side, without names, and say which is better.
+          A panel is a group of voters with one invitation link and a number of bouts each. They see two outputs of one
+          prompt side by side, without names, and say which is better.
         </EmptyNotice>
       ) : (
         <>
@@ -74,9 +80,16 @@ function PanelSection({ panel }: { panel: Panel }) {
       </div>
       {panel.message ? <p className="m-0 mt-1">“{panel.message}”</p> : null}
       <div className="mt-3 flex items-center gap-2">
-        <code className="min-w-0 flex-1 truncate rounded border border-rule bg-sheet px-2.5 py-1.5 font-mono text-[12px]">{panel.url}</code>
+        <code className="min-w-0 flex-1 truncate rounded border border-rule bg-sheet px-2.5 py-1.5 font-mono text-[12px]">
+          {panel.url}
+        </code>
         <Button onClick={() => void copy()}>Copy invitation</Button>
-        <a href={panel.url} target="_blank" rel="noreferrer" className="inline-flex h-8 items-center rounded border border-rule bg-sheet px-3 text-ink no-underline hover:border-ink">
+        <a
+          href={panel.url}
+          target="_blank"
+          rel="noreferrer"
+          className="inline-flex h-8 items-center rounded border border-rule bg-sheet px-3 text-ink no-underline hover:border-ink"
+        >
           Open the booth
         </a>
       </div>
@@ -107,7 +120,10 @@ function VoterTable({ panel }: { panel: Panel }) {
             <td className="py-1.5">
               <span className="flex items-center gap-3">
                 <span className="block h-1 flex-1 bg-rule">
-                  <span className="block h-full bg-ink" style={{ width: `${Math.min(1, ballots / panel.quota) * 100}%` }} />
+                  <span
+                    className="block h-full bg-ink"
+                    style={{ width: `${Math.min(1, ballots / panel.quota) * 100}%` }}
+                  />
                 </span>
                 <span className="w-16 text-right">
                   {ballots} of {panel.quota}

@@ -15,19 +15,49 @@ export interface AnswerTarget {
 }
 
 /** Takes in an answer that was fetched by hand; it goes through the same extraction and recording as any other. */
-export function AnswerSheet({ editionId, target, onClose }: { editionId: string; target: AnswerTarget; onClose: () => void }) {
+export function AnswerSheet({
+  editionId,
+  target,
+  onClose,
+}: {
+  editionId: string;
+  target: AnswerTarget;
+  onClose: () => void;
+}) {
   const [text, setText] = useState(target.text);
   const [addAnswer, { isLoading, error }] = useAddHandAnswerMutation();
   const submit = async () => {
-    const result = await addAnswer({ editionId, promptKey: target.prompt.key, entrantKey: target.entrant.key, take: target.take, text });
+    const result = await addAnswer({
+      editionId,
+      promptKey: target.prompt.key,
+      entrantKey: target.entrant.key,
+      take: target.take,
+      text,
+    });
     if (!result.data) return;
-    toast.success(result.data.verdict === "ok" ? "Taken. It is being recorded." : `Taken, but: ${result.data.verdict.replace("_", " ")}.`);
+    toast.success(
+      result.data.verdict === "ok"
+        ? "Taken. It is being recorded."
+        : `Taken, but: ${result.data.verdict.replace("_", " ")}.`,
+    );
     onClose();
   };
   return (
-    <Sheet title={`${target.prompt.title}, ${target.entrant.name}`} description={`An answer by hand, take ${target.take}. Paste the whole answer as it came, prose and all.`} open onOpenChange={(open) => (open ? undefined : onClose())}>
+    <Sheet
+      title={`${target.prompt.title}, ${target.entrant.name}`}
+      description={`An answer by hand, take ${target.take}. Paste the whole answer as it came, prose and all.`}
+      open
+      onOpenChange={(open) => (open ? undefined : onClose())}
+    >
       {error ? <ErrorNotice error={error} /> : null}
-      <TextArea label="Answer" mono rows={18} value={text} spellCheck={false} onChange={(event) => setText(event.target.value)} />
+      <TextArea
+        label="Answer"
+        mono
+        rows={18}
+        value={text}
+        spellCheck={false}
+        onChange={(event) => setText(event.target.value)}
+      />
       <div className="mt-3 flex justify-end">
         <Button tone="primary" disabled={text.trim() === "" || isLoading} onClick={() => void submit()}>
           {isLoading ? "Taking it in …" : "Take it in"}

@@ -19,7 +19,9 @@ interface CellProps {
 export function CellView({ cell, label, seconds, place, isActive, onFocus, onOpen, onText }: CellProps) {
   const [share, setShare] = useState<number | null>(null);
   const marks = [...new Map(cell.findings.map((finding) => [finding.rule, finding])).values()];
-  const described = [label, STATE_WORDS[cell.state], cell.detail, ...marks.map(({ rule }) => findingWord(rule))].filter((part) => part).join(", ");
+  const described = [label, STATE_WORDS[cell.state], cell.detail, ...marks.map(({ rule }) => findingWord(rule))]
+    .filter((part) => part)
+    .join(", ");
   const scrub = (event: React.MouseEvent) => {
     const box = event.currentTarget.getBoundingClientRect();
     setShare((event.clientX - box.left) / box.width);
@@ -27,7 +29,8 @@ export function CellView({ cell, label, seconds, place, isActive, onFocus, onOpe
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (event.key === "Enter") onOpen();
     const step = event.key === "[" ? -1 : event.key === "]" ? 1 : 0;
-    if (step !== 0) setShare((now) => Math.min(0.999, Math.max(0, (now ?? 0) + step / Math.max(1, cell.frames.length))));
+    if (step !== 0)
+      setShare((now) => Math.min(0.999, Math.max(0, (now ?? 0) + step / Math.max(1, cell.frames.length))));
   };
   return (
     <td
@@ -76,24 +79,43 @@ const STATE_WORDS: Record<WallCell["state"], string> = {
   no_artifact: "no page",
 };
 
-function Strip({ cell: { frames, motion, detail }, share, seconds }: { cell: WallCell; share: number | null; seconds: number }) {
+function Strip({
+  cell: { frames, motion, detail },
+  share,
+  seconds,
+}: {
+  cell: WallCell;
+  share: number | null;
+  seconds: number;
+}) {
   // At rest the cell shows the middle of the clip: the first frame is often a page that has only begun.
   const frame = frameAt(frames, share ?? 0.5)!;
   const isScrubbed = share !== null;
   return (
     <>
       {(isScrubbed ? frames : [frame]).map(({ atMs, thumbnail }) => (
-        <img key={atMs} src={pictureUrl(thumbnail)} alt="" draggable={false} className={`absolute inset-0 size-full bg-sheet object-cover ${atMs === frame.atMs ? "" : "invisible"}`} />
+        <img
+          key={atMs}
+          src={pictureUrl(thumbnail)}
+          alt=""
+          draggable={false}
+          className={`absolute inset-0 size-full bg-sheet object-cover ${atMs === frame.atMs ? "" : "invisible"}`}
+        />
       ))}
       {isScrubbed ? (
         <>
           <span className="absolute top-0 bottom-0 w-px bg-act" style={{ left: `${share * 100}%` }} />
-          <span className={`absolute top-0 bg-act px-1 font-mono text-[11px] leading-4 text-on-act ${share > 0.7 ? "-translate-x-full" : ""}`} style={{ left: `${share * 100}%` }}>
+          <span
+            className={`absolute top-0 bg-act px-1 font-mono text-[11px] leading-4 text-on-act ${share > 0.7 ? "-translate-x-full" : ""}`}
+            style={{ left: `${share * 100}%` }}
+          >
             {(Math.min(seconds * 1000, frame.atMs) / 1000).toFixed(1)} s
           </span>
         </>
       ) : null}
-      {detail ? <span className="absolute bottom-1 left-1 bg-sheet px-1 text-[11px] leading-4 text-care-ink">{detail}</span> : null}
+      {detail ? (
+        <span className="absolute bottom-1 left-1 bg-sheet px-1 text-[11px] leading-4 text-care-ink">{detail}</span>
+      ) : null}
       <MotionBand motion={motion} />
     </>
   );
@@ -114,14 +136,34 @@ function MotionBand({ motion }: { motion: readonly number[] }) {
 /** Cells without a picture differ by pattern and words, not by colour. */
 function StateCard({ cell: { state, detail, findings } }: { cell: WallCell }) {
   const blank = findings.find(({ rule }) => rule === "blank");
-  const patterns: Partial<Record<WallCell["state"], string>> = { failed: "hatched", no_artifact: "hatched", running: "bg-sheet", recording: "bg-sheet", refused: "bg-sheet" };
-  const head: Record<WallCell["state"], string> = { ...STATE_WORDS, missing: "", queued: "Queued", running: "Answering …", recording: "Recording …", recorded: blank?.message ?? "", failed: "No answer", refused: "Declined to answer", no_artifact: "No page" };
+  const patterns: Partial<Record<WallCell["state"], string>> = {
+    failed: "hatched",
+    no_artifact: "hatched",
+    running: "bg-sheet",
+    recording: "bg-sheet",
+    refused: "bg-sheet",
+  };
+  const head: Record<WallCell["state"], string> = {
+    ...STATE_WORDS,
+    missing: "",
+    queued: "Queued",
+    running: "Answering …",
+    recording: "Recording …",
+    recorded: blank?.message ?? "",
+    failed: "No answer",
+    refused: "Declined to answer",
+    no_artifact: "No page",
+  };
   const isWaiting = state === "running" || state === "recording";
   return (
-    <div className={`grid size-full content-center gap-0.5 px-3 ${patterns[state] ?? ""} ${state === "queued" ? "border border-dashed border-rule" : ""}`}>
+    <div
+      className={`grid size-full content-center gap-0.5 px-3 ${patterns[state] ?? ""} ${state === "queued" ? "border border-dashed border-rule" : ""}`}
+    >
       <span className={`font-semibold ${isWaiting ? "breathing" : ""}`}>{head[state]}</span>
       {detail ? <span className="line-clamp-3 text-[12px] leading-4 text-soft">{detail}</span> : null}
-      {state === "missing" && !detail ? <span className="text-[12px] text-soft">not run · drop or paste an answer</span> : null}
+      {state === "missing" && !detail ? (
+        <span className="text-[12px] text-soft">not run · drop or paste an answer</span>
+      ) : null}
     </div>
   );
 }

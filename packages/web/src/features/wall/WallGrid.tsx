@@ -18,16 +18,25 @@ interface WallGridProps {
   onAnswer: (target: AnswerTarget) => void;
 }
 
-const STEPS: Record<string, [rows: number, columns: number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] };
+const STEPS: Record<string, [rows: number, columns: number]> = {
+  ArrowUp: [-1, 0],
+  ArrowDown: [1, 0],
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+};
 
 /** The grid itself: one cell is in the tab order, arrows move it, Enter opens. */
 export function WallGrid({ wall, take, kind, onlyNeedLook, onAnswer }: WallGridProps) {
   const navigate = useNavigate();
   const grid = useRef<HTMLTableElement>(null);
   const [active, setActive] = useState<[row: number, column: number]>([0, 0]);
-  const byPlace = new Map(wall.cells.filter((cell) => cell.take === take).map((cell) => [`${cell.promptId} ${cell.entrantId}`, cell]));
+  const byPlace = new Map(
+    wall.cells.filter((cell) => cell.take === take).map((cell) => [`${cell.promptId} ${cell.entrantId}`, cell]),
+  );
   const cellOf = (promptId: string, entrantId: string) => byPlace.get(`${promptId} ${entrantId}`)!;
-  const prompts = wall.prompts.filter((prompt) => kind === null || prompt.kind === kind).filter((prompt) => !onlyNeedLook || wall.entrants.some(({ id }) => needsLook(cellOf(prompt.id, id))));
+  const prompts = wall.prompts
+    .filter((prompt) => kind === null || prompt.kind === kind)
+    .filter((prompt) => !onlyNeedLook || wall.entrants.some(({ id }) => needsLook(cellOf(prompt.id, id))));
 
   const open = (row: number, column: number) => {
     const [prompt, entrant] = [prompts[row]!, wall.entrants[column]!];
@@ -46,13 +55,20 @@ export function WallGrid({ wall, take, kind, onlyNeedLook, onAnswer }: WallGridP
   };
 
   return (
-    <table ref={grid} role="grid" aria-label="Entries by prompt and entrant" onKeyDown={onKeyDown} className="w-full border-collapse">
+    <table
+      ref={grid}
+      role="grid"
+      aria-label="Entries by prompt and entrant"
+      onKeyDown={onKeyDown}
+      className="w-full table-fixed border-collapse"
+      style={{ minWidth: 176 + wall.entrants.length * 128 }}
+    >
       <thead>
         <tr>
-          <th className="sticky top-0 left-0 z-20 w-44 min-w-44 border-r border-b border-rule bg-ground px-4 py-2 text-left text-[12px] leading-4 font-normal text-soft max-[1000px]:w-32 max-[1000px]:min-w-32">
+          <th className="sticky top-0 left-0 z-20 w-44 border-r border-b border-rule bg-ground px-4 py-2 text-left text-[12px] leading-4 font-normal text-soft max-[1000px]:w-32">
             clean first shots
             <br />
-            median time · cost per entry
+            median time · cost
           </th>
           {wall.entrants.map((entrant) => (
             <EntrantHead key={entrant.id} entrant={entrant} />
@@ -62,7 +78,10 @@ export function WallGrid({ wall, take, kind, onlyNeedLook, onAnswer }: WallGridP
       <tbody>
         {prompts.map((prompt, row) => (
           <tr key={prompt.id}>
-            <th scope="row" className="sticky left-0 z-10 border-r border-b border-rule bg-ground px-4 py-2 text-left align-top font-normal">
+            <th
+              scope="row"
+              className="sticky left-0 z-10 border-r border-b border-rule bg-ground px-4 py-2 text-left align-top font-normal"
+            >
               <span className="block font-display text-[15px] leading-5 font-semibold">{prompt.title}</span>
               <span className="block text-[12px] text-soft">{prompt.kind}</span>
             </th>
@@ -93,16 +112,25 @@ export function WallGrid({ wall, take, kind, onlyNeedLook, onAnswer }: WallGridP
   );
 }
 
-function EntrantHead({ entrant: { name, glyph, sample, byHand, cleanShare, medianTotalMs, costPerEntryUsd } }: { entrant: Wall["entrants"][number] }) {
+function EntrantHead({
+  entrant: { name, glyph, sample, byHand, cleanShare, medianTotalMs, costPerEntryUsd },
+}: {
+  entrant: Wall["entrants"][number];
+}) {
   return (
-    <th scope="col" className="sticky top-0 z-10 min-w-40 border-r border-b border-rule bg-ground px-2 py-2 text-left font-normal">
+    <th
+      scope="col"
+      className="sticky top-0 z-10 border-r border-b border-rule bg-ground px-2 py-2 text-left font-normal"
+    >
       <span className="flex items-center gap-1.5">
         <EntrantGlyph glyph={glyph} />
         <span className="truncate font-display text-[14px] font-semibold">{name}</span>
         {sample ? <span className="ml-auto text-[11px] text-care-ink">sample</span> : null}
       </span>
       <span className="figures block truncate text-[12px] leading-4 text-soft">
-        {byHand && medianTotalMs === null ? `${formatShare(cleanShare)} · by hand` : `${formatShare(cleanShare)} · ${formatMs(medianTotalMs)} · ${formatUsd(costPerEntryUsd)}`}
+        {byHand && medianTotalMs === null
+          ? `${formatShare(cleanShare)} · by hand`
+          : `${formatShare(cleanShare)} · ${formatMs(medianTotalMs)} · ${formatUsd(costPerEntryUsd)}`}
       </span>
       <span className="mt-1 block h-[3px] bg-rule">
         <span className="block h-full bg-ink" style={{ width: `${(cleanShare ?? 0) * 100}%` }} />

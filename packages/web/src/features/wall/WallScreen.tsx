@@ -32,10 +32,15 @@ export function WallScreen() {
 }
 
 function EditionWall({ editionId }: { editionId: string }) {
-  const { currentData: wall, error, refetch } = useGetWallQuery(editionId, { pollingInterval: 2000, skipPollingIfUnfocused: true });
+  const {
+    currentData: wall,
+    error,
+    refetch,
+  } = useGetWallQuery(editionId, { pollingInterval: 2000, skipPollingIfUnfocused: true });
   const [answerTarget, setAnswerTarget] = useState<AnswerTarget | null>(null);
   const [search] = useSearchParams();
-  if (wall === undefined) return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the wall" />;
+  if (wall === undefined)
+    return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the wall" />;
   if (wall.entrants.length === 0) {
     return (
       <EmptyNotice title="The wall has no columns yet" action={<Link to="/entrants">Go to Entrants</Link>}>
@@ -50,10 +55,18 @@ function EditionWall({ editionId }: { editionId: string }) {
       <Filters wall={wall} />
       {error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : null}
       <div className="min-h-0 flex-1 overflow-auto">
-        <WallGrid wall={wall} take={take} kind={search.get("kind")} onlyNeedLook={search.get("look") === "1"} onAnswer={setAnswerTarget} />
+        <WallGrid
+          wall={wall}
+          take={take}
+          kind={search.get("kind")}
+          onlyNeedLook={search.get("look") === "1"}
+          onAnswer={setAnswerTarget}
+        />
       </div>
       <Legend />
-      {answerTarget ? <AnswerSheet editionId={editionId} target={answerTarget} onClose={() => setAnswerTarget(null)} /> : null}
+      {answerTarget ? (
+        <AnswerSheet editionId={editionId} target={answerTarget} onClose={() => setAnswerTarget(null)} />
+      ) : null}
     </main>
   );
 }
@@ -79,11 +92,20 @@ function Filters({ wall }: { wall: Wall }) {
           {label} <span className="opacity-70">{wall.prompts.filter((prompt) => prompt.kind === key).length}</span>
         </Toggle>
       ))}
-      <Toggle className="ml-3" pressed={search.get("look") === "1"} onClick={() => set("look", search.get("look") === "1" ? null : "1")}>
+      <Toggle
+        className="ml-3"
+        pressed={search.get("look") === "1"}
+        onClick={() => set("look", search.get("look") === "1" ? null : "1")}
+      >
         Need a look <span className="opacity-70">{looks}</span>
       </Toggle>
       {wall.takes > 1 ? (
-        <select aria-label="Take" value={search.get("take") ?? "1"} onChange={(event) => set("take", event.target.value)} className="h-6 rounded border border-rule bg-sheet px-2 text-[13px] text-ink">
+        <select
+          aria-label="Take"
+          value={search.get("take") ?? "1"}
+          onChange={(event) => set("take", event.target.value)}
+          className="h-6 rounded border border-rule bg-sheet px-2 text-[13px] text-ink"
+        >
           {Array.from({ length: wall.takes }, (_, i) => (
             <option key={i} value={i + 1}>
               Take {i + 1}
@@ -103,7 +125,8 @@ function Legend() {
     <footer className="flex flex-wrap items-center gap-x-5 gap-y-1 border-t border-strong-rule px-4 py-1.5 text-[13px]">
       {FINDING_RULES.map((rule) => (
         <span key={rule} className="flex items-center gap-2">
-          <FindingMark rule={rule} severity={rule === "still" || rule === "blocked_request" ? "warning" : "error"} /> {findingWord(rule)}
+          <FindingMark rule={rule} severity={rule === "still" || rule === "blocked_request" ? "warning" : "error"} />{" "}
+          {findingWord(rule)}
         </span>
       ))}
       <span className="ml-auto flex items-center gap-2 text-soft">
