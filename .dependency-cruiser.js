@@ -4,7 +4,11 @@ const rule = (name, from, to) => ({ name, severity: "error", from, to });
 export default {
   forbidden: [
     rule("no-cycle", {}, { circular: true }),
-    rule("only-core-is-shared", { path: "^packages/([^/]+)/" }, { path: "^packages/", pathNot: "^packages/($1|core)/" }),
+    rule(
+      "only-core-is-shared",
+      { path: "^packages/([^/]+)/" },
+      { path: "^packages/", pathNot: "^packages/($1|core)/" },
+    ),
     rule("core-is-a-leaf", { path: "^packages/core/" }, { path: "^packages/(?!core/)" }),
     rule("no-cross-feature", { path: "/features/([^/]+)/" }, { path: "/features/", pathNot: "/features/$1/" }),
     rule(
@@ -29,6 +33,9 @@ export default {
     doNotFollow: { path: "node_modules" },
     exclude: { path: "(/dist/|/exhibits/|test-results)" },
     tsConfig: { fileName: "tsconfig.test.json" },
-    enhancedResolveOptions: { conditionNames: ["source", "import", "types", "node", "default"], exportsFields: ["exports"] },
+    enhancedResolveOptions: {
+      conditionNames: ["tourney-source", "import", "types", "node", "default"],
+      exportsFields: ["exports"],
+    },
   },
 };

@@ -1,8 +1,8 @@
 import { defineConfig } from "vitest/config";
 
-const source = { conditions: ["source", "import", "node", "default"] };
+const source = { conditions: ["tourney-source", "node"] };
 /** Workspace packages are consumed from source, so that tests need no build. */
-const shared = { resolve: source, ssr: { resolve: { ...source, externalConditions: ["source", "node", "import"] } } };
+const shared = { resolve: source, ssr: { resolve: { ...source, externalConditions: ["tourney-source", "node"] } } };
 
 export default defineConfig({
   test: {
@@ -25,7 +25,7 @@ export default defineConfig({
         },
       },
       {
-        resolve: { conditions: ["source", "browser", "import", "module", "default"] },
+        resolve: { conditions: ["tourney-source", "browser", "module"] },
         test: {
           name: "web",
           include: ["packages/web/src/**/*.test.{ts,tsx}"],

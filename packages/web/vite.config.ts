@@ -4,7 +4,7 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [react(), tailwindcss()],
-  resolve: { conditions: ["source", "browser", "import", "module", "default"] },
+  resolve: { conditions: ["tourney-source", "browser", "module"] },
   build: {
     outDir: "dist",
     emptyOutDir: true,

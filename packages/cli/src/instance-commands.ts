@@ -22,7 +22,7 @@ const DEMO_VOTERS = 8;
 
 /** Starts Tourney on real data and stays in front until Ctrl-C. */
 export async function start(): Promise<void> {
-  await runInFront("real", async () => undefined);
+  await runInFront("real", () => Promise.resolve());
 }
 
 /** Starts Tourney with the demo scenario: sample data, made through the same ways as any other. */
@@ -33,7 +33,10 @@ export async function demo(): Promise<void> {
 async function runInFront(name: "real" | "demo", prepare: (stack: Stack) => Promise<void>): Promise<void> {
   const instance = openInstance(name);
   const running = readLock(instance);
-  if (running) return sayRunning(instance, running);
+  if (running) {
+    await sayRunning(instance, running);
+    return;
+  }
   await installDebianPackages();
   const standIn = name === "demo" ? { standIn: { seed: DEMO_SEED, speed: DEMO_SPEED, faults: true } } : {};
   const interrupted = new AbortController();
@@ -59,7 +62,10 @@ async function runInFront(name: "real" | "demo", prepare: (stack: Stack) => Prom
 }
 
 async function sayRunning(instance: Instance, lock: Lock): Promise<void> {
-  if (lock.appUrl === null) return say(`Tourney (${instance.name}) is being started by process ${lock.pid}.`);
+  if (lock.appUrl === null) {
+    say(`Tourney (${instance.name}) is being started by process ${lock.pid}.`);
+    return;
+  }
   say(`Tourney (${instance.name}) is running at ${lock.appUrl}.`);
   const { stdout } = await runAdmin(["sign-in"], environmentOf(instance, lock));
   console.log(`Sign in as the lead, once: ${stdout.trim()}`);

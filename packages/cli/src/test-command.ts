@@ -1,3 +1,138 @@
-export function test(_flags: { only?: string }): Promise<void> {
-  return Promise.resolve();
+import { spawn } from "node:child_process";
+import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+import { join } from "node:path";
+import { TourneyError } from "@tourney/core/errors";
+import * as z from "zod";
+import { startCluster } from "./cluster.js";
+import { installDebianPackages } from "./debian.js";
+import { choosePort, openInstance } from "./instance.js";
+import { PROGRAMS, ROOT, STATE_DIR } from "./paths.js";
+import { runCommand } from "./run-command.js";
+import { say, step } from "./step.js";
+import { startStack } from "./supervisor.js";
+
+interface Tally {
+  passed: number;
+  failed: number;
+}
+
+const REPORTS = join(STATE_DIR, "reports");
+
+/** Each check, in the order of how soon it tells what is wrong. A plain one counts as one test. */
+const CHECKS = ["lint", "types", "graph", "unused", "formats", "unit", "integration", "e2e"] as const;
+type Check = (typeof CHECKS)[number];
+
+/** Runs an npm script of the repository with this terminal; resolves with its exit code. */
+function runScript(script: string, args: readonly string[] = [], env: NodeJS.ProcessEnv = {}): Promise<number> {
+  return new Promise((resolve) => {
+    const child = spawn("npm", ["run", "--silent", script, "--", ...args], {
+      cwd: ROOT,
+      stdio: "inherit",
+      env: { ...process.env, ...env },
+    });
+    child.on("close", (code) => resolve(code ?? 1));
+  });
+}
+
+async function runPlain(check: Check): Promise<Tally> {
+  const code = await runScript(check);
+  return { passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 };
+}
+
+const VitestReport = z.object({ numPassedTests: z.int(), numFailedTests: z.int(), success: z.boolean() });
+
+async function runVitest(check: "unit" | "integration", env: NodeJS.ProcessEnv = {}): Promise<Tally> {
+  const file = join(REPORTS, `${check}.json`);
+  rmSync(file, { force: true });
+  const code = await runScript(check, ["--reporter=default", "--reporter=json", `--outputFile.json=${file}`], env);
+  if (!existsSync(file)) return { passed: 0, failed: 1 };
+  const { numPassedTests, numFailedTests } = VitestReport.parse(JSON.parse(readFileSync(file, "utf8")));
+  // A file that cannot even be loaded fails the run without failing a test.
+  return { passed: numPassedTests, failed: numFailedTests === 0 && code !== 0 ? 1 : numFailedTests };
+}
+
+async function runIntegration(): Promise<Tally> {
+  const instance = openInstance("test");
+  const password = "for-tests-only";
+  const cluster = await step("PostgreSQL for the tests", () => startCluster(instance, { password, isThrowaway: true }));
+  try {
+    return await runVitest("integration", {
+      TOURNEY_TEST_DB_HOST: cluster.socketDir,
+      TOURNEY_TEST_DB_USER: cluster.user,
+      TOURNEY_TEST_DB_PASSWORD: password,
+    });
+  } finally {
+    await cluster.stop();
+  }
+}
+
+const PlaywrightReport = z.object({ stats: z.object({ expected: z.int(), unexpected: z.int(), flaky: z.int() }) });
+
+/** The end-to-end tests run against a whole Tourney of their own, started as the demo is. */
+async function runEndToEnd(): Promise<Tally> {
+  rmSync(join(STATE_DIR, "e2e"), { recursive: true, force: true });
+  const instance = openInstance("e2e");
+  const stack = await startStack({
+    instance,
+    ports: { app: await choosePort(4700), exhibit: await choosePort(4810), standIn: await choosePort(4920) },
+    standIn: { seed: 11, speed: 500, faults: true },
+    isThrowaway: true,
+  });
+  const file = join(REPORTS, "e2e.json");
+  rmSync(file, { force: true });
+  try {
+    const { stdout } = await runCommand(process.execPath, [PROGRAMS.admin, "sign-in"], { env: stack.environment });
+    const code = await runScript("e2e", [], {
+      TOURNEY_E2E_APP: stack.appUrl,
+      TOURNEY_E2E_SIGN_IN: stdout.trim(),
+      TOURNEY_E2E_ENDPOINT: stack.standInUrl!,
+      TOURNEY_E2E_REPORT: file,
+    });
+    if (!existsSync(file)) return { passed: 0, failed: 1 };
+    const { expected, unexpected, flaky } = PlaywrightReport.parse(JSON.parse(readFileSync(file, "utf8"))).stats;
+    return { passed: expected, failed: unexpected + flaky === 0 && code !== 0 ? 1 : unexpected + flaky };
+  } finally {
+    await stack.stop();
+  }
+}
+
+const RUN: Partial<Record<Check, () => Promise<Tally>>> = {
+  unit: () => runVitest("unit"),
+  integration: runIntegration,
+  e2e: runEndToEnd,
+};
+
+function chooseChecks(only: string | undefined): readonly Check[] {
+  if (only === undefined) return CHECKS;
+  const names = only.split(",").map((name) => name.trim());
+  const unknown = names.filter((name) => !(CHECKS as readonly string[]).includes(name));
+  if (unknown.length === 0) return CHECKS.filter((check) => names.includes(check));
+  throw new TourneyError("INVALID_INPUT", {
+    message: `There is no check ${unknown.join(", ")}.`,
+    reason: `The checks are ${CHECKS.join(", ")}.`,
+    remedy: "Name some of them, separated by commas.",
+  });
+}
+
+/** Sets up what is missing and runs every check, or those that are named; goes on after a failure, to tell all at once. */
+export async function test(flags: { only?: string }): Promise<void> {
+  const checks = chooseChecks(flags.only);
+  await installDebianPackages();
+  mkdirSync(REPORTS, { recursive: true });
+  const total: Tally = { passed: 0, failed: 0 };
+  const failed: string[] = [];
+  for (const check of checks) {
+    say(`\n── ${check}`);
+    const startedAt = performance.now();
+    const tally = await (RUN[check] ?? (() => runPlain(check)))();
+    total.passed += tally.passed;
+    total.failed += tally.failed;
+    if (tally.failed > 0) failed.push(check);
+    say(
+      `── ${check}: ${tally.failed === 0 ? "passed" : "FAILED"} (${Math.round((performance.now() - startedAt) / 1000)} s)`,
+    );
+  }
+  if (failed.length > 0) say(`\nFailed: ${failed.join(", ")}.`);
+  console.log(`${total.passed} passed, ${total.failed} failed`);
+  process.exitCode = total.failed === 0 ? 0 : 1;
 }

@@ -71,7 +71,10 @@ async function main(): Promise<void> {
     noHandleSignals: true,
     parsedCronItems: [],
     pollInterval: 1000,
-    logger: new QueueLogger(() => (level, message) => log[level === "warning" ? "warn" : level](message)),
+    logger: new QueueLogger(
+      () => (level, message) =>
+        log[(level as string) === "warning" ? "warn" : (level as "error" | "info" | "debug")](message),
+    ),
     taskList: {
       render: async (payload, { addJob }) => {
         const finished = await handleRenderJob(payload, deps);

@@ -77,7 +77,7 @@ async function startQueue({
     pollInterval: 1000,
     logger: queueLogger(log),
     taskList: {
-      generate: (payload, { abortSignal }) => generate(payload, abortSignal ?? new AbortController().signal),
+      generate: (payload, { abortSignal }) => generate(payload, abortSignal),
       extract,
       "render-finished": renderFinished,
     },

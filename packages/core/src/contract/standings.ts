@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { Id, Instant } from "./common.js";
+import { Instant } from "./common.js";
 import { Entrant } from "./entrant.js";
 import { EditionSummary, Kind } from "./suite.js";
 

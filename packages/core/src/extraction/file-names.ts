@@ -41,7 +41,7 @@ function findInProse({ before }: Fence): string | null {
   return WHOLE_NAME.test(candidate) ? candidate : null;
 }
 
-/** The name in a comment on the fence's first line: <!-- index.html -->, /* style.css *​/, // script.js */
+/** The name in a comment on the fence's first line, as HTML, CSS and JavaScript write them. */
 function findInFirstLine({ content }: Fence): string | null {
   const first = content.split("\n", 1)[0]!.trim();
   const comment = /^(?:<!--\s*(.+?)\s*-->|\/\*\s*(.+?)\s*\*\/|\/\/\s*(.+?))$/.exec(first);

@@ -264,11 +264,11 @@ function addPenalty(problem: Problem, x: Float64Array, gradient: Float64Array, i
 }
 
 /**
- * Adds 11'/n for each component, which makes the information invertible without changing anything else:
- * moving a whole component by a constant changes no probability, so the constant vectors are its null directions.
+ * Adds factor·11'/n for each component. Moving a whole component by a constant changes no probability, so the constant
+ * vectors are the information's null directions: this makes it invertible without changing anything else.
  */
-function fixMeans(information: Matrix, { thetaCount, slotComponent, componentSizes }: Problem, factor = 1): Matrix {
-  const fixed = information.clone();
+function fixMeans(matrix: Matrix, { thetaCount, slotComponent, componentSizes }: Problem, factor: number): Matrix {
+  const fixed = matrix.clone();
   for (let i = 0; i < thetaCount; i++) {
     for (let j = 0; j < thetaCount; j++) {
       if (slotComponent[i] === slotComponent[j]) {
@@ -277,6 +277,13 @@ function fixMeans(information: Matrix, { thetaCount, slotComponent, componentSiz
     }
   }
   return fixed;
+}
+
+/** The size of the information's own entries: a factor for `fixMeans` that loses no digits whatever the counts. */
+function typicalSize(information: Matrix, { thetaCount }: Problem): number {
+  let sum = 0;
+  for (let i = 0; i < thetaCount; i++) sum += information.get(i, i);
+  return sum > 0 ? sum / thetaCount : 1;
 }
 
 function noFiniteMaximum(cause: string): TourneyError {
@@ -293,17 +300,24 @@ function maximise(problem: Problem): { x: Float64Array; penalized: number; infor
   for (let j = firstCutSlot; j < size; j++) x[j] = 0.7 * (j - firstCutSlot + 1);
   let current = evaluate(problem, x);
   for (let step = 0; step < MOST_STEPS && size > 0; step++) {
-    const cholesky = new CholeskyDecomposition(fixMeans(current.information, problem));
+    const fixed = fixMeans(current.information, problem, typicalSize(current.information, problem));
+    const cholesky = new CholeskyDecomposition(fixed);
     if (!cholesky.isPositiveDefinite()) throw noFiniteMaximum("the information is singular");
     const move = cholesky.solve(Matrix.columnVector(current.gradient)).to1DArray();
     const next = takeStep(problem, x, move, current.penalized);
     if (next === null) break;
     x.set(next.x);
     current = next.evaluation;
-    if (Math.max(...x.subarray(0, firstCutSlot).map(Math.abs)) > 100) throw noFiniteMaximum("a rating runs away");
+    if (problem.ridge === 0 && hasRunAway(problem, x)) throw noFiniteMaximum("a rating runs away");
     if (next.largest < SMALLEST_STEP) break;
   }
   return { x, penalized: current.penalized, information: current.information };
+}
+
+/** Whether a rating is further out than any chain of that many ballots could put it. */
+function hasRunAway({ rows, thetaCount }: Problem, x: Float64Array): boolean {
+  const ballots = rows.reduce((sum, { n }) => sum + n, 0);
+  return x.subarray(0, thetaCount).some((theta) => Math.abs(theta) > 10 + 2 * Math.log(ballots + 1));
 }
 
 /** The Newton step, halved until the thresholds stay in order and the objective does not fall; null when none is left. */
@@ -325,8 +339,9 @@ function takeStep(problem: Problem, x: Float64Array, move: readonly number[], pe
 
 function invertInformation(information: Matrix, problem: Problem): Matrix {
   if (problem.size === 0) return Matrix.zeros(0, 0);
-  const cholesky = new CholeskyDecomposition(fixMeans(information, problem));
+  const factor = typicalSize(information, problem);
+  const cholesky = new CholeskyDecomposition(fixMeans(information, problem, factor));
   if (!cholesky.isPositiveDefinite()) throw noFiniteMaximum("the information is singular");
   const inverse = cholesky.solve(Matrix.eye(problem.size));
-  return fixMeans(inverse, problem, -1);
+  return fixMeans(inverse, problem, -1 / factor);
 }

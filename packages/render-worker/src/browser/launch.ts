@@ -101,7 +101,7 @@ export function launchBrowser({ binary, errors }: { binary: string; errors: (lin
   if (process.getuid?.() === 0) chownSync(home, NOBODY, NOBODY);
   const { prefix, isolation } = chooseWrapping();
   const [command, ...args] = [...prefix, binary, ...FLAGS, `--user-data-dir=${join(home, "profile")}`];
-  const child = spawn(command!, args, {
+  const child = spawn(command, args, {
     stdio: ["ignore", "ignore", "pipe", "pipe", "pipe"],
     detached: true,
     cwd: home,

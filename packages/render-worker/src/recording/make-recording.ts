@@ -6,7 +6,7 @@ import sharp from "sharp";
 import type { Gathered } from "./record-page.js";
 
 /** Changes whenever recordings made before and after cannot be compared. */
-export const RENDERER_VERSION = "begin-frame/1";
+const RENDERER_VERSION = "begin-frame/1";
 
 const THUMBNAIL_WIDTH_PX = 320;
 /** Effort 1 of 6 is four times as fast as the default and a few per cent larger. */

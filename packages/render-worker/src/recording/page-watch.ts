@@ -24,7 +24,7 @@ const MIME: Record<string, string> = {
   txt: "text/plain; charset=utf-8",
 };
 
-export const mimeTypeOf = (path: string): string =>
+const mimeTypeOf = (path: string): string =>
   MIME[path.slice(path.lastIndexOf(".") + 1).toLowerCase()] ?? "application/octet-stream";
 
 const Paused = z.object({
@@ -140,7 +140,9 @@ export class PageWatch {
 
   private addConsole({ type, args, stackTrace }: z.infer<typeof ConsoleCall>): void {
     const text = args.map((arg) =>
-      typeof arg.value === "string" ? arg.value : (arg.description ?? JSON.stringify(arg.value) ?? arg.type),
+      typeof arg.value === "string"
+        ? arg.value
+        : (arg.description ?? (arg.value === undefined ? arg.type : JSON.stringify(arg.value))),
     );
     const top = stackTrace?.callFrames[0];
     this.add({
@@ -162,7 +164,9 @@ export class PageWatch {
     const thrown = details.exception;
     this.add({
       level: "error",
-      text: thrown?.description ?? `${details.text} ${JSON.stringify(thrown?.value) ?? ""}`.trim(),
+      text:
+        thrown?.description ??
+        (thrown?.value === undefined ? details.text : `${details.text} ${JSON.stringify(thrown.value)}`),
       source: "exception",
       where: details.url ? describePlace(details.url, details.lineNumber) : null,
     });

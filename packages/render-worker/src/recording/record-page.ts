@@ -70,7 +70,7 @@ export async function recordPage(
     clearTimeout(wall);
     await browser.end();
   }
-  return watch === null ? gathered : { ...gathered, log: watch.log, blocked: watch.blocked };
+  return { ...gathered, log: watch.log, blocked: watch.blocked };
 }
 
 /** The page did something that ends its recording. */
@@ -102,16 +102,14 @@ interface OpenPage {
 async function openPage(browser: Browser, files: FileMap, plan: RecordingPlan): Promise<OpenPage> {
   const { pipe } = browser;
   const context = z.object({ browserContextId: z.string() }).parse(await pipe.send("Target.createBrowserContext"));
-  const { targetId } = z
-    .object({ targetId: z.string() })
-    .parse(
-      await pipe.send("Target.createTarget", {
-        url: "about:blank",
-        ...context,
-        ...plan.viewport,
-        enableBeginFrameControl: true,
-      }),
-    );
+  const { targetId } = z.object({ targetId: z.string() }).parse(
+    await pipe.send("Target.createTarget", {
+      url: "about:blank",
+      ...context,
+      ...plan.viewport,
+      enableBeginFrameControl: true,
+    }),
+  );
   const { sessionId } = z
     .object({ sessionId: z.string() })
     .parse(await pipe.send("Target.attachToTarget", { targetId, flatten: true }));

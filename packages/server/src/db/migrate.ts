@@ -2,14 +2,9 @@ import { runMigrations } from "graphile-worker";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
 import type { Sequelize } from "sequelize";
-import { type MigrationParams, SequelizeStorage, Umzug } from "umzug";
+import { SequelizeStorage, Umzug } from "umzug";
+import type { Migration } from "./migration.js";
 import { createTables } from "./migrations/202611250900-create-tables.js";
-
-export interface Migration {
-  name: string;
-  up: (params: MigrationParams<Sequelize>) => Promise<void>;
-  down: (params: MigrationParams<Sequelize>) => Promise<void>;
-}
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
 const MIGRATIONS: Migration[] = [createTables];
@@ -18,7 +13,7 @@ const MIGRATIONS: Migration[] = [createTables];
 const MIGRATION_LOCK = 7_301_140;
 
 /** The role that the render worker connects as: it drives hostile pages, so it may touch the queue and nothing else. */
-export const RENDER_ROLE = "tourney_render";
+const RENDER_ROLE = "tourney_render";
 
 /** The umzug instance, for migrating up and (in tests) down again. */
 export function createMigrator(sequelize: Sequelize, log: Logger) {

@@ -61,7 +61,7 @@ export function createEntrantRepository(db: Database) {
     find,
     list: () => db.select(EntrantRow, `${SELECT} ORDER BY n.created_at, n.key`),
     /** Tells all entrants of an endpoint that it is reached at another address now. */
-    async moveEndpoint(from: string, to: string): Promise<void> {
+    moveEndpoint: async (from: string, to: string): Promise<void> => {
       await db.execute("UPDATE endpoints SET base_url = $2 WHERE base_url = $1", [from, to]);
     },
     add: (input: EntrantInput, sample: boolean) =>

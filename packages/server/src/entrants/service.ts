@@ -7,7 +7,7 @@ import type { EntrantRepository, EntrantRow } from "./repository.js";
 /** Reads a key by the name of its environment variable; null when it is not set. */
 export type ReadKey = (variable: string) => string | null;
 
-export function toEntrantInput(row: EntrantRow): EntrantInput {
+function toEntrantInput(row: EntrantRow): EntrantInput {
   const { key, name, maker, model, settings } = row;
   const endpoint =
     row.protocol === "by-hand"

@@ -153,7 +153,7 @@ export function createEntryRepository(db: Database) {
       );
       return row ?? null;
     },
-    async findFiles(entryId: string): Promise<StoredFiles | null> {
+    findFiles: async (entryId: string): Promise<StoredFiles | null> => {
       const [row] = await db.select(
         StoredFilesRow,
         `SELECT entry_path AS "entryPath", files FROM entries WHERE id = $1`,

@@ -77,7 +77,6 @@ function exhibitHeaders(appOrigin: string): Record<string, string> {
     "worker-src blob: data:",
     "base-uri 'none'",
     "form-action 'none'",
-    "webrtc 'block'",
     `frame-ancestors ${appOrigin}`,
     "sandbox allow-scripts allow-forms allow-pointer-lock allow-modals",
   ];
@@ -113,7 +112,7 @@ async function serveFile(
   const isDrawing = extension === "svg";
   if (isPage || extension.startsWith("htm")) {
     const text = bytes.toString("utf8");
-    response.set("Content-Type", MIME["html"]!).send(addPrelude(isDrawing ? wrapDrawing(text) : text));
+    response.set("Content-Type", MIME["html"]).send(addPrelude(isDrawing ? wrapDrawing(text) : text));
     return;
   }
   response

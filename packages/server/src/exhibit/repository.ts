@@ -4,7 +4,7 @@ import type { Database } from "../db/connection.js";
 export function createExhibitRepository(db: Database) {
   return {
     /** The entry that a stage's token stands for, or null. */
-    async findByStageToken(token: string): Promise<string | null> {
+    findByStageToken: async (token: string): Promise<string | null> => {
       const [row] = await db.select(
         z.object({ entryId: z.uuid() }),
         `SELECT left_entry_id AS "entryId" FROM bouts WHERE left_token = $1
@@ -15,4 +15,3 @@ export function createExhibitRepository(db: Database) {
     },
   };
 }
-export type ExhibitRepository = ReturnType<typeof createExhibitRepository>;

@@ -1,39 +1,8 @@
 import { createOpenAICompatible } from "@ai-sdk/openai-compatible";
-import type { FailureCause, Settings, Timings, Usage } from "@tourney/core/contract";
+import type { Usage } from "@tourney/core/contract";
 import { streamText } from "ai";
+import { type Answer, CutStream, type EndpointCall, type NoAnswer } from "./endpoint-call.js";
 import { explainFailure } from "./explain-failure.js";
-
-export interface EndpointCall {
-  baseUrl: string;
-  model: string;
-  /** The key itself; it goes into one header and nowhere else. */
-  key: string | null;
-  settings: Settings;
-  /** The user's message. */
-  text: string;
-}
-
-export interface Answer {
-  ok: true;
-  text: string;
-  reasoning: string;
-  usage: Usage;
-  timings: Timings;
-  finishReason: string;
-  reportedModel: string | null;
-  /** The body as it was sent; keys are in a header and so never part of it. */
-  request: unknown;
-}
-
-export interface NoAnswer {
-  ok: false;
-  cause: FailureCause;
-  message: string;
-  remedy: string;
-  httpStatus: number | null;
-  retryAfterMs: number | null;
-  request: unknown;
-}
 
 /**
  * Sends one message to an endpoint of the chat-completions protocol and reads the stream to its end.
@@ -62,11 +31,6 @@ export async function callEndpoint(call: EndpointCall, shutdown: AbortSignal): P
   } catch (error) {
     return { ok: false, ...explainFailure(error, { isOverLimit: limit.aborted, call, nowMs: Date.now() }), request };
   }
-}
-
-/** The stream ended without the endpoint saying why: what came may be half an answer. */
-export class CutStream extends Error {
-  override readonly name = "CutStream";
 }
 
 type Model = ReturnType<ReturnType<typeof createOpenAICompatible>>;

@@ -2,7 +2,7 @@ import type { FailureCause } from "@tourney/core/contract";
 import { findSystemCode } from "@tourney/core/errors";
 import { parseRetryAfterMs } from "@tourney/core/generation";
 import { APICallError } from "ai";
-import { CutStream, type EndpointCall, type NoAnswer } from "./call-endpoint.js";
+import { CutStream, type EndpointCall, type NoAnswer } from "./endpoint-call.js";
 
 interface Circumstances {
   isOverLimit: boolean;
@@ -28,11 +28,25 @@ export function explainFailure(error: unknown, { isOverLimit, call, nowMs }: Cir
     return explain("cut_stream", message, "Retry; if it stays, the endpoint ends streams early.");
   if (APICallError.isInstance(error) && error.statusCode !== undefined)
     return explainStatus(error, error.statusCode, call, nowMs);
+  // The SDK's own words for a stream that just ends.
+  if (/without a finish reason/.test(message))
+    return explain(
+      "cut_stream",
+      "The stream ended before the answer was finished.",
+      "Retry; if it stays, the endpoint ends streams early.",
+    );
   const systemCode = findSystemCode(error);
   if (systemCode !== null) {
     return explain(
       "unreachable",
       `${call.baseUrl} cannot be reached (${systemCode}).`,
+      "Check that the endpoint runs and that its address is right.",
+    );
+  }
+  if (APICallError.isInstance(error) && error.isRetryable) {
+    return explain(
+      "unreachable",
+      `${call.baseUrl} cannot be reached: ${message}`,
       "Check that the endpoint runs and that its address is right.",
     );
   }

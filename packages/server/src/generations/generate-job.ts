@@ -5,7 +5,8 @@ import type { Database } from "../db/connection.js";
 import type { ReadKey } from "../entrants/service.js";
 import type { AddJob } from "../jobs/queue.js";
 import { Semaphore } from "../jobs/semaphore.js";
-import { type Answer, callEndpoint, type EndpointCall, type NoAnswer } from "./call-endpoint.js";
+import { callEndpoint } from "./call-endpoint.js";
+import type { Answer, EndpointCall, NoAnswer } from "./endpoint-call.js";
 import type { ClaimedGeneration, GenerationRepository } from "./repository.js";
 import { KEY_MISSING } from "./test-connection.js";
 
@@ -19,7 +20,7 @@ export interface GenerateDeps {
 }
 
 export const generateJobKey = (generationId: string) => `generate:${generationId}`;
-export const extractJobKey = (generationId: string) => `extract:${generationId}`;
+const extractJobKey = (generationId: string) => `extract:${generationId}`;
 
 /**
  * The `generate` job: sends one generation and stores what came. Answer, cost and the next job are one transaction; a

@@ -2,7 +2,7 @@ import { Failure, Prices, PromptDefinition, Settings } from "@tourney/core/contr
 import type { Transaction } from "sequelize";
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
-import type { Answer } from "./call-endpoint.js";
+import type { Answer } from "./endpoint-call.js";
 
 const ClaimedRow = z.object({
   id: z.uuid(),

@@ -1,6 +1,6 @@
 import { API, type Operation, Problem } from "@tourney/core/contract";
 import * as z from "zod";
-import { createDocument, type ZodOpenApiPathsObject } from "zod-openapi";
+import { createDocument } from "zod-openapi";
 
 /** The OpenAPI 3.1 description of every operation, generated from the contract that the server itself parses by. */
 export function describeApi(): ReturnType<typeof createDocument> {
@@ -23,7 +23,7 @@ export function describeApi(): ReturnType<typeof createDocument> {
         voter: { type: "apiKey", in: "cookie", name: "tourney_voter" },
       },
     },
-    paths: paths as ZodOpenApiPathsObject,
+    paths,
   });
 }
 

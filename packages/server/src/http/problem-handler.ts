@@ -39,7 +39,7 @@ export const problemHandler: ErrorRequestHandler = (thrown: unknown, request, re
         code: error.code,
         detail: error.code === "INTERNAL" ? error.message : `${error.message} ${error.reason}`,
         remedy: error.remedy,
-        requestId: String(request.id),
+        requestId: request.id as string,
         ...(error instanceof InvalidInput ? { issues: error.issues } : {}),
       }),
     );

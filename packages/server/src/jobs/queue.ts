@@ -4,14 +4,14 @@ import type * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 
 /** The jobs of the queue by name, with what each carries. */
-export interface Jobs {
+interface Jobs {
   generate: z.infer<typeof GenerateJob>;
   extract: z.infer<typeof ExtractJob>;
   render: RenderJob;
   "render-finished": RenderFinishedJob;
 }
 
-export interface AddJobOptions {
+interface AddJobOptions {
   /** Two jobs of one key are one job: adding replaces what waits. */
   key: string;
   runAt?: Date;

@@ -48,7 +48,7 @@ export async function castSampleBallots({ panelUrl, voters, ballots, seed, onPro
   for (let voter = 0; voter < voters; voter++) {
     const random = createRandom(seed * 1000 + voter);
     const client = new VoterClient(url.origin);
-    const name = `${NAMES[voter % NAMES.length]!} (sample)`;
+    const name = NAMES[voter % NAMES.length]!;
     await client.call("post", API.joinPanel.path.replace(":panelToken", panelToken), { name, sample: true });
     const taste = drawTaste(random);
     for (let i = 0; i < ballots; i++) {

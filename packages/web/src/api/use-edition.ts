@@ -11,7 +11,6 @@ const { useListEditionsQuery } = tourneyApi.injectEndpoints({
     }),
   }),
 });
-export { useListEditionsQuery };
 
 /** The edition that the address names, or the newest: null when there is none, undefined while it is not known. */
 export function useEdition(): {

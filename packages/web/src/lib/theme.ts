@@ -12,7 +12,7 @@ function readChoice(): ThemeChoice {
 }
 
 /** Puts the chosen theme on the page and keeps following the system while that is the choice. */
-export function applyTheme(): void {
+function applyTheme(): void {
   const choice = readChoice();
   const isDark = choice === "dark" || (choice === "system" && systemIsDark());
   document.documentElement.dataset["theme"] = isDark ? "dark" : "light";

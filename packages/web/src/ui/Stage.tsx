@@ -32,7 +32,7 @@ export function Stage({ url, title, viewport, restart, onReady, onEscape, onFocu
   useEffect(() => {
     const onMessage = (event: MessageEvent) => {
       if (event.source !== frame.current?.contentWindow || event.data !== "tourney:escape") return;
-      frame.current?.blur();
+      frame.current.blur();
       window.focus();
       onEscape?.();
     };

@@ -12,14 +12,15 @@ const TONES: Record<Tone, string> = {
 /** A button. One `primary` a screen. */
 export function Button({
   tone = "plain",
+  compact = false,
   className = "",
   ...rest
-}: { tone?: Tone } & ButtonHTMLAttributes<HTMLButtonElement>) {
+}: { tone?: Tone; compact?: boolean } & ButtonHTMLAttributes<HTMLButtonElement>) {
   return (
     <button
       type="button"
       {...rest}
-      className={`inline-flex h-8 items-center gap-2 rounded border px-3 whitespace-nowrap disabled:cursor-default disabled:opacity-50 ${TONES[tone]} ${className}`}
+      className={`inline-flex items-center gap-2 rounded border whitespace-nowrap disabled:cursor-default disabled:opacity-50 ${compact ? "h-6 px-2.5 text-[13px]" : "h-8 px-3"} ${TONES[tone]} ${className}`}
     />
   );
 }

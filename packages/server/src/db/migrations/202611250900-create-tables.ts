@@ -1,4 +1,4 @@
-import type { Migration } from "../migrate.js";
+import type { Migration } from "../migration.js";
 
 /**
  * The schema of the whole loop. What must never happen is forbidden here and not only in the code: two answers for one

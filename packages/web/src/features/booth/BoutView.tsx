@@ -75,12 +75,12 @@ export function BoutView({ bout, done, quota, canTakeBack, panelToken, isRefresh
         <StagePane {...pane("left")} />
         <StagePane {...pane("right")} />
       </div>
-      <div className="mt-4 border-t border-rule pt-4">
+      <div className="my-auto border-t border-rule pt-5">
         <Lean lean={draft.lean} onChange={(lean) => change({ type: "lean", lean })} />
       </div>
       {casting.error ? <ErrorNotice error={casting.error} onRetry={confirm} /> : null}
       {takingBack.error ? <ErrorNotice error={takingBack.error} /> : null}
-      <div className="mt-auto flex flex-wrap items-center gap-2 pt-4">
+      <div className="flex flex-wrap items-center gap-2 pt-2">
         <Reasons bout={bout} chosen={draft.reasons} note={draft.note} change={change} />
         <p role="status" className="m-0 ml-auto rounded border border-rule px-2 py-1 text-[13px]">
           {keyboard === null ? (
@@ -116,7 +116,10 @@ function useBoothKeys(act: (action: BoothAction) => void, onEscape: () => void) 
         if (event.key === "Escape") target.blur();
         return;
       }
-      if (event.key === "Escape") return latest.current.onEscape();
+      if (event.key === "Escape") {
+        latest.current.onEscape();
+        return;
+      }
       const action = actionOfKey(event.key);
       // Enter on a button presses that button; on everything else it confirms.
       if (!action || (action.type === "confirm" && target instanceof HTMLButtonElement)) return;

@@ -8,9 +8,9 @@ export function Lean({ lean, onChange }: { lean: number | null; onChange: (lean:
   const tip = (lean ?? 0) * TIP_PX;
   const y = (position: number) => 22 + ((position - 50) / 40) * tip;
   return (
-    <fieldset className="relative m-0 h-[84px] border-0 p-0">
+    <fieldset className="relative m-0 h-[104px] border-0 p-0">
       <legend className="sr-only">Which is better?</legend>
-      <svg className="absolute inset-0 size-full" viewBox="0 0 100 84" preserveAspectRatio="none" aria-hidden="true">
+      <svg className="absolute inset-0 size-full" viewBox="0 0 100 104" preserveAspectRatio="none" aria-hidden="true">
         <line
           x1="10"
           y1={y(10)}
@@ -53,7 +53,7 @@ export function Lean({ lean, onChange }: { lean: number | null; onChange: (lean:
               {index + 1}
             </span>
             <span
-              className={`${value === 0 ? "mt-6" : "mt-1"} text-[13px] whitespace-nowrap ${isChosen ? "font-semibold text-ink" : "text-soft"}`}
+              className={`${value === 0 ? "mt-8" : "mt-1"} text-[13px] whitespace-nowrap ${isChosen ? "font-semibold text-ink" : "text-soft"}`}
             >
               {label}
             </span>

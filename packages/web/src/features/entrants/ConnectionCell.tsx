@@ -12,12 +12,7 @@ export function ConnectionCell({ entrant }: { entrant: Entrant }) {
   return (
     <div className="grid max-w-80 gap-1">
       <div className="flex items-center gap-3">
-        <Button
-          className="h-7"
-          disabled={isLoading}
-          onClick={() => void test(entrant.id)}
-          aria-label={`Test ${entrant.name}`}
-        >
+        <Button compact disabled={isLoading} onClick={() => void test(entrant.id)} aria-label={`Test ${entrant.name}`}>
           {isLoading ? "Asking …" : "Test"}
         </Button>
         {data?.ok ? (

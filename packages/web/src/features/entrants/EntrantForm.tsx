@@ -1,7 +1,6 @@
 import { EntrantInput } from "@tourney/core/contract";
 import { useState } from "react";
 import { toast } from "sonner";
-import type * as z from "zod";
 import { useAddEntrantMutation } from "../../api/entrants-api.js";
 import { toApiError } from "../../api/tourney-api.js";
 import { Button, Field, TextArea, Toggle } from "../../ui/controls.js";
@@ -99,12 +98,16 @@ export function EntrantForm({ open, onOpenChange }: { open: boolean; onOpenChang
 
   const submit = async () => {
     const parsed = EntrantInput.safeParse(toInput(draft, isByHand));
-    if (!parsed.success)
-      return setIssues(Object.fromEntries(parsed.error.issues.map((issue) => [issue.path.join("."), issue.message])));
+    if (!parsed.success) {
+      setIssues(Object.fromEntries(parsed.error.issues.map((issue) => [issue.path.join("."), issue.message])));
+      return;
+    }
     setIssues({});
-    const result = await addEntrant(parsed.data as z.input<typeof EntrantInput>);
-    if (result.error)
-      return setIssues(Object.fromEntries(toApiError(result.error).issues.map(({ path, message }) => [path, message])));
+    const result = await addEntrant(parsed.data);
+    if (result.error) {
+      setIssues(Object.fromEntries(toApiError(result.error).issues.map(({ path, message }) => [path, message])));
+      return;
+    }
     toast.success(`${draft.name} is entered.`);
     setDraft(EMPTY);
     onOpenChange(false);

@@ -107,7 +107,7 @@ function Viewer({ entry }: { entry: EntryDetail }) {
           Recording
         </Toggle>
         {isLive ? (
-          <Button className="ml-2 h-6 text-[13px]" onClick={() => setRestart(restart + 1)}>
+          <Button compact className="ml-2" onClick={() => setRestart(restart + 1)}>
             Restart
           </Button>
         ) : null}

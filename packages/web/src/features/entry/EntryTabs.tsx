@@ -59,7 +59,9 @@ function Findings({ entry }: { entry: EntryDetail }) {
       <ul className="m-0 list-none p-0">
         {recording?.findings.map(({ rule, severity, message, atMs, evidence }) => (
           <li key={`${rule}${message}`} className="flex gap-3 border-b border-rule py-2">
-            <FindingMark rule={rule} severity={severity} />
+            <span className="pt-0.5">
+              <FindingMark rule={rule} severity={severity} />
+            </span>
             <div className="min-w-0 flex-1">
               <p className="m-0 font-semibold break-words">{message}</p>
               <p className="m-0 break-all text-soft">{evidence}</p>

@@ -75,60 +75,13 @@ function PlanGrid({ wall }: { wall: Wall }) {
       <p className="mt-1 mb-3 text-soft">
         Tick rows and columns. A filled square exists already and is not sent again.
       </p>
-      <table className="border-collapse">
-        <thead>
-          <tr>
-            <td />
-            {reachable.map(({ id, name, glyph }) => (
-              <th key={id} className="px-1.5 pb-1 text-center font-normal">
-                <label className="grid justify-items-center gap-1" title={name}>
-                  <EntrantGlyph glyph={glyph} />
-                  <input
-                    type="checkbox"
-                    aria-label={`Send to ${name}`}
-                    checked={!leftOut.has(id)}
-                    onChange={() => setLeftOut(toggled(leftOut, id))}
-                    className="accent-(--ink)"
-                  />
-                </label>
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {wall.prompts.map((prompt) => (
-            <tr key={prompt.id}>
-              <th scope="row" className="pr-4 text-left font-normal">
-                <label className="flex items-center gap-2">
-                  <input
-                    type="checkbox"
-                    aria-label={`Send ${prompt.title}`}
-                    checked={!leftOut.has(prompt.id)}
-                    onChange={() => setLeftOut(toggled(leftOut, prompt.id))}
-                    className="accent-(--ink)"
-                  />
-                  {prompt.title}
-                </label>
-              </th>
-              {reachable.map(({ id, name }) => {
-                const there = wall.cells.filter(
-                  (cell) => cell.promptId === prompt.id && cell.entrantId === id && cell.state !== "missing",
-                ).length;
-                const isChosen = !leftOut.has(id) && !leftOut.has(prompt.id) && there < takes;
-                return (
-                  <td key={id} className="p-1.5 text-center">
-                    <PlanSquare
-                      there={there > 0}
-                      chosen={isChosen}
-                      label={`${prompt.title}, ${name}: ${there} of ${takes} there${isChosen ? ", to be sent" : ""}`}
-                    />
-                  </td>
-                );
-              })}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <PlanTable
+        wall={wall}
+        reachable={reachable}
+        takes={takes}
+        leftOut={leftOut}
+        onToggle={(id) => setLeftOut(toggled(leftOut, id))}
+      />
       <label className="mt-4 flex items-center gap-3">
         <span className="font-semibold">Takes</span>
         <input
@@ -146,6 +99,73 @@ function PlanGrid({ wall }: { wall: Wall }) {
         {missing <= 0 ? "Nothing is missing" : `Send ${count(missing, "request")}`}
       </Button>
     </>
+  );
+}
+
+interface PlanTableProps {
+  wall: Wall;
+  reachable: Wall["entrants"];
+  takes: number;
+  leftOut: ReadonlySet<string>;
+  onToggle: (id: string) => void;
+}
+
+function PlanTable({ wall, reachable, takes, leftOut, onToggle }: PlanTableProps) {
+  return (
+    <table className="border-collapse">
+      <thead>
+        <tr>
+          <td />
+          {reachable.map(({ id, name, glyph }) => (
+            <th key={id} className="px-1.5 pb-1 text-center font-normal">
+              <label className="grid justify-items-center gap-1" title={name}>
+                <EntrantGlyph glyph={glyph} />
+                <input
+                  type="checkbox"
+                  aria-label={`Send to ${name}`}
+                  checked={!leftOut.has(id)}
+                  onChange={() => onToggle(id)}
+                  className="accent-(--ink)"
+                />
+              </label>
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {wall.prompts.map((prompt) => (
+          <tr key={prompt.id}>
+            <th scope="row" className="pr-4 text-left font-normal">
+              <label className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  aria-label={`Send ${prompt.title}`}
+                  checked={!leftOut.has(prompt.id)}
+                  onChange={() => onToggle(prompt.id)}
+                  className="accent-(--ink)"
+                />
+                {prompt.title}
+              </label>
+            </th>
+            {reachable.map(({ id, name }) => {
+              const there = wall.cells.filter(
+                (cell) => cell.promptId === prompt.id && cell.entrantId === id && cell.state !== "missing",
+              ).length;
+              const isChosen = !leftOut.has(id) && !leftOut.has(prompt.id) && there < takes;
+              return (
+                <td key={id} className="p-1.5 text-center">
+                  <PlanSquare
+                    there={there > 0}
+                    chosen={isChosen}
+                    label={`${prompt.title}, ${name}: ${there} of ${takes} there${isChosen ? ", to be sent" : ""}`}
+                  />
+                </td>
+              );
+            })}
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

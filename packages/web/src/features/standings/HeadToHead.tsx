@@ -16,10 +16,10 @@ export function HeadToHead({ standings: { rows, headToHead } }: { standings: Sta
         </span>
       </h2>
       <div className="overflow-x-auto">
-        <table className="mt-2 w-full border-separate border-spacing-0.5 text-center">
+        <table className="mt-2 w-full table-fixed border-separate border-spacing-0.5 text-center">
           <thead>
             <tr>
-              <td />
+              <td className="w-36" />
               {rows.map(({ entrant }) => (
                 <th key={entrant.id} scope="col" className="pb-1 font-normal" title={entrant.name}>
                   <span className="grid justify-items-center">

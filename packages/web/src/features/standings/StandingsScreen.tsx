@@ -123,6 +123,11 @@ function Ready({ standings }: { standings: Standings }) {
   );
 }
 
+const formatPoints = (points: number) => {
+  const whole = Math.round(points);
+  return `${whole > 0 ? "+" : whole < 0 ? "−" : ""}${Math.abs(whole)} ${Math.abs(whole) === 1 ? "point" : "points"}`;
+};
+
 /** What the figures say, in words, and what would help. */
 function Reading({ standings: { rows, voters, prompts }, side }: { standings: Standings; side: Standings["side"] }) {
   const first = rows[0]!;
@@ -151,10 +156,7 @@ function Reading({ standings: { rows, voters, prompts }, side }: { standings: St
         </div>
         {side ? (
           <div className="border-b border-rule py-2">
-            <dt className="font-semibold">
-              The left place is worth {side.points >= 0 ? "+" : "−"}
-              {Math.abs(Math.round(side.points))} points
-            </dt>
+            <dt className="font-semibold">The left place is worth {formatPoints(side.points)}</dt>
             <dd className="m-0 text-soft">
               ± {Math.round(side.halfWidth)}, by the model alone. Sides are shuffled and this is taken out of the
               ratings.

@@ -23,8 +23,10 @@ export function PanelForm({
   const [addPanel, { isLoading, error }] = useAddPanelMutation();
   const submit = async () => {
     const parsed = PanelInput.safeParse({ editionId, title, message, quota: Number(quota) });
-    if (!parsed.success)
-      return setIssues(Object.fromEntries(parsed.error.issues.map((issue) => [issue.path.join("."), issue.message])));
+    if (!parsed.success) {
+      setIssues(Object.fromEntries(parsed.error.issues.map((issue) => [issue.path.join("."), issue.message])));
+      return;
+    }
     setIssues({});
     const result = await addPanel(parsed.data);
     if (!result.data) return;

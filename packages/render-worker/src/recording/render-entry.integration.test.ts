@@ -1,0 +1,177 @@
+import { createServer } from "node:net";
+import type { AddressInfo } from "node:net";
+import type { Recording, RecordingPlan } from "@tourney/core/contract";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { renderEntry } from "./render-entry.js";
+
+const PLAN: RecordingPlan = {
+  viewport: { width: 480, height: 300 },
+  seconds: 2,
+  frames: 5,
+  seed: 1,
+  motionExpected: true,
+  walkthrough: [],
+};
+
+/** Records a page's body; pictures are thrown away, their hashes stay. */
+function record(
+  body: string,
+  plan: Partial<RecordingPlan> = {},
+  files: Record<string, string> = {},
+): Promise<Recording> {
+  const all = { "index.html": `<!doctype html><html><body style="margin:0">${body}</body></html>`, ...files };
+  const map = new Map(Object.entries(all).map(([path, text]) => [path, Buffer.from(text)]));
+  return renderEntry(
+    map,
+    "index.html",
+    { ...PLAN, ...plan },
+    {
+      browserPath: process.env["TOURNEY_BROWSER"],
+      errors: () => undefined,
+      keep: (_webp, hint) => Promise.resolve(`${hint}.webp`),
+    },
+  );
+}
+const rulesOf = ({ findings }: Recording) => findings.map(({ rule }) => rule);
+const hashesOf = ({ frames }: Recording) => frames.map(({ sha256 }) => sha256);
+
+const MOVING = `<canvas id="c" width="480" height="300"></canvas><style>p { animation: go 1s infinite alternate } @keyframes go { to { transform: translateX(200px) } }</style><p>text</p><script>
+  const g = c.getContext("2d"); let x = 0;
+  addEventListener("keydown", (e) => { if (e.key === "ArrowRight") x += 100; });
+  function frame(t) { g.fillStyle = "#124"; g.fillRect(0, 0, 480, 300); g.fillStyle = "#fc0"; g.fillRect(x + t / 20, 100 + Math.random() * 30, 60, 60); requestAnimationFrame(frame); }
+  requestAnimationFrame(frame);
+  setInterval(() => console.log("tick", Math.round(performance.now()), new Date().toISOString()), 500);
+</script>`;
+
+describe("a recording", () => {
+  it("has frames at their moments, sees motion, and keeps what the page said", async () => {
+    const recording = await record(MOVING);
+    expect(recording.outcome).toBe("ok");
+    expect(recording.frames.map(({ atMs }) => atMs)).toEqual([33, 533, 1017, 1517, 2000]);
+    expect(Math.min(...recording.metrics.motion)).toBeGreaterThan(0.001);
+    expect(rulesOf(recording)).toEqual([]);
+    expect(recording.console[0]).toMatchObject({
+      level: "info",
+      source: "console",
+      text: "tick 500 2026-01-01T00:00:00.500Z",
+    });
+    expect(recording.isolation.sandbox).toBe(true);
+  });
+
+  it("agrees to the byte with another one of the same page, inputs included", async () => {
+    const walkthrough = [{ atMs: 600, key: "ArrowRight", holdMs: 300 }];
+    const [first, second, without] = [
+      await record(MOVING, { walkthrough }),
+      await record(MOVING, { walkthrough }),
+      await record(MOVING),
+    ];
+    expect(hashesOf(second)).toEqual(hashesOf(first));
+    expect(second.console).toEqual(first.console);
+    expect(hashesOf(without)[0]).toBe(hashesOf(first)[0]);
+    expect(hashesOf(without)[3]).not.toBe(hashesOf(first)[3]);
+  });
+
+  it("reaches the page's own files and nothing else", async () => {
+    const recording = await record(
+      '<link rel="stylesheet" href="css/a.css"><script src="b.js"></script><img src="http://pictures.example/x.png"><div></div>',
+      { motionExpected: false },
+      {
+        "css/a.css": "div { width: 100px; height: 100px; background: red }",
+        "b.js": "console.log('loaded')",
+      },
+    );
+    expect(recording.console.map(({ text }) => text)).toContain("loaded");
+    expect(recording.findings).toMatchObject([{ rule: "blocked_request", evidence: "http://pictures.example/x.png" }]);
+  });
+
+  it.each([
+    ["blank", "", "ok", ["blank"]],
+    [
+      "not blank when it draws late",
+      "<script>setTimeout(() => document.body.innerHTML = '<h1>Late</h1>', 1200)</script>",
+      "ok",
+      [],
+    ],
+    ["still", "<h1>Nothing moves here</h1>", "ok", ["still"]],
+    [
+      "in error",
+      "<h1 id=a>Hi</h1><script>setInterval(() => a.textContent += 'x', 100); setTimeout(() => gate.open(), 300)</script>",
+      "ok",
+      ["exception"],
+    ],
+    [
+      "gone elsewhere",
+      "<h1>Bye</h1><script>setTimeout(() => location.href = 'other.html', 400)</script>",
+      "navigated",
+      ["navigated", "blocked_request"],
+    ],
+  ] as const)("tells when a page is %s", async (_what, body, outcome, rules) => {
+    const recording = await record(body);
+    expect(recording.outcome).toBe(outcome);
+    expect(rulesOf(recording).filter((rule) => rule !== "blocked_request")).toEqual(
+      rules.filter((rule) => (rule as string) !== "blocked_request"),
+    );
+  });
+
+  it("keeps native pickers shut, so that an honest form is recorded to its end", async () => {
+    const body =
+      '<select autofocus><option>one<option>two</select><input type="color"><h1 id="t">0</h1><script>setInterval(() => t.textContent++, 100)</script>';
+    const { outcome, frames } = await record(body, {
+      walkthrough: [
+        { atMs: 200, key: "Tab", holdMs: 0 },
+        { atMs: 400, key: "Enter", holdMs: 0 },
+        { atMs: 700, click: { x: 20, y: 10 } },
+      ],
+    });
+    expect([outcome, frames.length]).toEqual(["ok", 5]);
+  });
+
+  it("ends a page that hangs, keeps what was recorded before, and harms no later one", async () => {
+    const hung = await record("<h1 id=a>Hi</h1><script>setTimeout(() => { for (;;); }, 900)</script>");
+    expect(hung).toMatchObject({ outcome: "hung" });
+    expect(hung.frames.length).toBeGreaterThan(0);
+    expect((await record(MOVING)).outcome).toBe("ok");
+  }, 60_000);
+
+  it("says what is missing when there is no browser", async () => {
+    const files = new Map([["index.html", Buffer.from("x")]]);
+    const rendering = renderEntry(files, "index.html", PLAN, {
+      browserPath: "/no/such/browser",
+      errors: () => undefined,
+      keep: () => Promise.resolve(""),
+    });
+    await expect(rendering).rejects.toMatchObject({
+      code: "BROWSER_MISSING",
+      remedy: expect.stringContaining("apt-get install") as unknown,
+    });
+  });
+});
+
+describe("isolation", () => {
+  let connections = 0;
+  const listener = createServer((socket) => {
+    connections++;
+    socket.destroy();
+  });
+  beforeAll(() => new Promise<void>((resolve) => listener.listen(0, "127.0.0.1", resolve)));
+  afterAll(() => new Promise((resolve) => listener.close(resolve)));
+
+  it("lets no request of a hostile page reach a listener on this machine", async () => {
+    const at = `127.0.0.1:${(listener.address() as AddressInfo).port}`;
+    const { outcome } = await record(`<h1>Hostile</h1><iframe src="http://${at}/frame"></iframe><script>
+      for (const go of [
+        () => fetch("http://${at}/fetch", { mode: "no-cors" }),
+        () => new WebSocket("ws://${at}/socket"),
+        () => navigator.sendBeacon("http://${at}/beacon", "x"),
+        () => new EventSource("http://${at}/events"),
+        () => (new Image().src = "http://${at}/image"),
+        () => window.open("http://${at}/popup"),
+        () => new Worker(URL.createObjectURL(new Blob(["fetch('http://${at}/worker')"]))),
+        () => { const p = new RTCPeerConnection({ iceServers: [{ urls: "turn:${at}?transport=tcp", username: "a", credential: "b" }] }); p.createDataChannel("x"); p.createOffer().then((o) => p.setLocalDescription(o)); },
+        () => { const l = document.createElement("link"); l.rel = "preconnect"; l.href = "http://${at}"; document.head.append(l); },
+      ]) { try { Promise.resolve(go()).catch(() => {}); } catch {} }
+    </script>`);
+    expect(["ok", "navigated"]).toContain(outcome);
+    expect(connections).toBe(0);
+  });
+});

@@ -1,0 +1,120 @@
+import { createServer, type Server } from "node:http";
+import { mkdtemp, rm } from "node:fs/promises";
+import type { AddressInfo } from "node:net";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { runOnce } from "graphile-worker";
+import pg from "pg";
+import { pino } from "pino";
+import { createApp } from "../src/app.js";
+import type { Config } from "../src/config.js";
+import { connectDatabase, type Database } from "../src/db/connection.js";
+import { migrate } from "../src/db/migrate.js";
+import { createExtractJob, createRenderFinishedJob } from "../src/entries/extract-job.js";
+import { createExhibitApp } from "../src/exhibit/exhibit-app.js";
+import { createGenerateJob } from "../src/generations/generate-job.js";
+import { queueLogger } from "../src/jobs/runner.js";
+import { createServices, type Services } from "../src/services.js";
+
+const HOST = process.env["TOURNEY_TEST_DB_HOST"];
+const USER = process.env["TOURNEY_TEST_DB_USER"] ?? "tourney";
+const PASSWORD = process.env["TOURNEY_TEST_DB_PASSWORD"] ?? "";
+export const RENDER_ROLE_PASSWORD = "for-tests-only";
+
+/** A whole Tourney on a database of its own, with the queue run by hand so that tests see each step. */
+export interface TestServer {
+  origin: string;
+  exhibitOrigin: string;
+  db: Database;
+  pool: pg.Pool;
+  services: Services;
+  keys: Record<string, string>;
+  /** Runs the server's jobs that are due until none is left. */
+  runJobs: () => Promise<void>;
+  close: () => Promise<void>;
+}
+
+const silent = pino({ level: "silent" });
+/** Retries come at once, so that tests need not wait for them. */
+const RETRY = { maxAttempts: 3, firstDelayMs: 0, longestDelayMs: 0 };
+
+async function listen(server: Server): Promise<number> {
+  await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
+  return (server.address() as AddressInfo).port;
+}
+
+async function createDatabase(): Promise<string> {
+  if (HOST === undefined)
+    throw new Error(
+      "Run this through `./tourney test --only integration`: it starts the PostgreSQL that the test needs.",
+    );
+  const name = `test_${process.pid}_${Math.random().toString(36).slice(2)}`;
+  const client = new pg.Client({ host: HOST, user: USER, password: PASSWORD, database: "postgres" });
+  await client.connect();
+  await client.query(`CREATE DATABASE ${name}`);
+  await client.end();
+  return name;
+}
+
+export async function startTestServer(): Promise<TestServer> {
+  const name = await createDatabase();
+  const dataDir = await mkdtemp(join(tmpdir(), "tourney-test-"));
+  const handlers: { app: Parameters<typeof createServer>[1]; exhibits: Parameters<typeof createServer>[1] } = {
+    app: undefined,
+    exhibits: undefined,
+  };
+  const servers = [
+    createServer((...args) => handlers.app?.(...args)),
+    createServer((...args) => handlers.exhibits?.(...args)),
+  ] as const;
+  const [appPort, exhibitPort] = [await listen(servers[0]), await listen(servers[1])];
+  const config: Config = {
+    database: { host: HOST!, port: 5432, name, user: USER, password: PASSWORD },
+    renderRolePassword: RENDER_ROLE_PASSWORD,
+    dataDir,
+    webDir: dataDir,
+    secret: "a secret that is only good for tests, and long enough",
+    appPort,
+    exhibitPort,
+    appOrigin: `http://localhost:${appPort}`,
+    exhibitOrigin: `http://127.0.0.1:${exhibitPort}`,
+    generations: 4,
+    logLevel: "silent",
+  };
+  const db = await connectDatabase(config.database, silent);
+  const pool = new pg.Pool({ host: HOST, user: USER, password: PASSWORD, database: name, max: 5 });
+  // The queue insists on handlers; what breaks in a test shows as the test's own failure.
+  pool.on("error", () => undefined);
+  pool.on("connect", (client) => client.on("error", () => undefined));
+  await migrate({ sequelize: db.sequelize, pool, log: silent }, RENDER_ROLE_PASSWORD);
+  const keys: Record<string, string> = {};
+  const readKey = (variable: string) => keys[variable] ?? null;
+  const services = createServices({ config, db, log: silent, readKey });
+  handlers.app = createApp({ config, pool, log: silent, services });
+  handlers.exhibits = createExhibitApp({ ...services, appOrigin: config.appOrigin, log: silent });
+  const generate = createGenerateJob({ db, ...services, readKey, retry: RETRY, log: silent });
+  const taskList = {
+    generate: (payload: unknown) => generate(payload, new AbortController().signal),
+    extract: createExtractJob(services.extractDeps),
+    "render-finished": createRenderFinishedJob(services.extractDeps),
+  };
+  return {
+    origin: `http://127.0.0.1:${appPort}`,
+    exhibitOrigin: config.exhibitOrigin,
+    db,
+    pool,
+    services,
+    keys,
+    runJobs: () =>
+      runOnce({ pgPool: pool, taskList, noHandleSignals: true, parsedCronItems: [], logger: queueLogger(silent) }),
+    async close() {
+      for (const server of servers) {
+        server.closeAllConnections();
+        await new Promise((resolve) => server.close(resolve));
+      }
+      await pool.end();
+      await db.close();
+      await rm(dataDir, { recursive: true, force: true });
+    },
+  };
+}
