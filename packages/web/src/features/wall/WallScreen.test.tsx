@@ -1,0 +1,79 @@
+import { screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, it } from "vitest";
+import { EDITION, WALL } from "../../../test-support/fixtures.js";
+import { problem, renderScreen, stubServer } from "../../../test-support/render-screen.js";
+import { WallScreen } from "./WallScreen.js";
+
+const READY = { "GET /api/editions": [EDITION], [`GET /api/editions/${EDITION.id}/wall`]: WALL };
+const show = () => renderScreen(<WallScreen />, { path: "/wall" });
+
+describe("the wall", () => {
+  it("says what belongs there while there is no suite", async () => {
+    stubServer({ "GET /api/editions": [] });
+    show();
+    expect(await screen.findByRole("heading", { name: "The wall is empty" })).toBeTruthy();
+    expect(screen.getByRole("link", { name: "Go to Suite" })).toBeTruthy();
+  });
+
+  it("says what failed and tries again", async () => {
+    const answers: Record<string, unknown> = {
+      "GET /api/editions": [EDITION],
+      [`GET /api/editions/${EDITION.id}/wall`]: problem(500, "The database is away."),
+    };
+    stubServer(answers);
+    show();
+    expect((await screen.findByRole("alert")).textContent).toContain("The database is away.");
+    Object.assign(answers, READY);
+    await userEvent.click(screen.getByRole("button", { name: "Try again" }));
+    expect(await screen.findByRole("grid")).toBeTruthy();
+  });
+
+  it("tells every state in words, and findings too", async () => {
+    stubServer(READY);
+    show();
+    expect(await screen.findByRole("gridcell", { name: "Locks, Gorse, recorded, exception" })).toBeTruthy();
+    expect(screen.getByRole("gridcell", { name: /Locks, Heath, declined/ })).toBeTruthy();
+    expect(screen.getByRole("gridcell", { name: "Lamps, Gorse, failed, 401: Incorrect key" })).toBeTruthy();
+    expect(screen.getByRole("gridcell", { name: "Lamps, Heath, not run" })).toBeTruthy();
+  });
+
+  it("moves by the arrow keys with one stop in the tab order, and opens by Enter", async () => {
+    stubServer(READY);
+    const { router } = show();
+    const first = await screen.findByRole("gridcell", { name: /Locks, Gorse/ });
+    expect(screen.getAllByRole("gridcell").filter(({ tabIndex }) => tabIndex === 0)).toEqual([first]);
+    first.focus();
+    await userEvent.keyboard("{ArrowRight}{ArrowDown}{ArrowDown}");
+    expect(document.activeElement).toBe(screen.getByRole("gridcell", { name: /Lamps, Heath/ }));
+    await userEvent.keyboard("{ArrowUp}{ArrowLeft}{Enter}");
+    await waitFor(() => expect(router.state.location.pathname).toBe(`/entries/${WALL.cells[0]!.entryId!}`));
+  });
+
+  it("keeps its filters in the address", async () => {
+    stubServer(READY);
+    const { router } = show();
+    await userEvent.click(await screen.findByRole("button", { name: /Need a look/ }));
+    expect(router.state.location.search).toBe("?look=1");
+  });
+
+  it("takes in an answer by hand for a cell that has none", async () => {
+    const answers = {
+      ...READY,
+      [`POST /api/editions/${EDITION.id}/answers`]: { entryId: EDITION.id, verdict: "ok", created: true },
+    };
+    const requests = stubServer(answers);
+    show();
+    await userEvent.click(await screen.findByRole("gridcell", { name: "Lamps, Heath, not run" }));
+    await userEvent.type(await screen.findByRole("textbox", { name: "Answer" }), "the answer");
+    await userEvent.click(screen.getByRole("button", { name: "Take it in" }));
+    await waitFor(() =>
+      expect(requests.find(({ method }) => method === "POST")?.body).toEqual({
+        promptKey: "lamps",
+        entrantKey: "heath",
+        take: 1,
+        text: "the answer",
+      }),
+    );
+  });
+});

@@ -1,0 +1,133 @@
+import type { EditionSummary, Standing, Standings, Wall, WallCell } from "@tourney/core/contract";
+
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
+const SHA = "a".repeat(64);
+
+export const EDITION: EditionSummary = {
+  id: id(1),
+  suiteKey: "a-suite",
+  suiteTitle: "A suite",
+  number: 1,
+  digest: SHA,
+  promptCount: 2,
+  sample: true,
+  frozenAt: "2026-01-01T00:00:00.000Z",
+};
+
+const entrant = (n: number, name: string) => ({
+  id: id(10 + n),
+  key: name.toLowerCase(),
+  name,
+  maker: "Somebody",
+  glyph: n,
+  sample: true,
+});
+
+const cell = (promptId: string, entrantId: string, more: Partial<WallCell>): WallCell => ({
+  promptId,
+  entrantId,
+  take: 1,
+  state: "missing",
+  detail: null,
+  entryId: null,
+  verdict: null,
+  frames: [],
+  motion: [],
+  findings: [],
+  ...more,
+});
+
+const prompt = (n: number, title: string) => ({
+  id: id(20 + n),
+  key: title.toLowerCase(),
+  title,
+  kind: "game" as const,
+  viewport: { width: 1280, height: 800 },
+  seconds: 6,
+});
+
+export const WALL: Wall = {
+  edition: EDITION,
+  prompts: [prompt(1, "Locks"), prompt(2, "Lamps")],
+  entrants: [entrant(1, "Gorse"), entrant(2, "Heath")].map((item) => ({
+    ...item,
+    byHand: false,
+    cleanShare: 0.5,
+    medianTotalMs: 41_000,
+    costPerEntryUsd: 0.071,
+  })),
+  takes: 1,
+  cells: [
+    cell(id(21), id(11), {
+      state: "recorded",
+      entryId: id(31),
+      verdict: "ok",
+      motion: [0.1],
+      frames: [
+        { atMs: 33, sha256: SHA, file: "f0.webp", thumbnail: "t0.webp" },
+        { atMs: 6000, sha256: SHA, file: "f1.webp", thumbnail: "t1.webp" },
+      ],
+      findings: [{ rule: "exception", severity: "error", message: "TypeError: x" }],
+    }),
+    cell(id(21), id(12), { state: "refused", detail: "Declined to answer", entryId: id(32), verdict: "refusal" }),
+    cell(id(22), id(11), { state: "failed", detail: "401: Incorrect key" }),
+    cell(id(22), id(12), {}),
+  ],
+};
+
+const standing = (n: number, name: string, more: Partial<Standing>): Standing => ({
+  entrant: entrant(n, name),
+  rating: 1500,
+  halfWidth: 40,
+  rankRange: [1, 2],
+  component: 0,
+  ballots: 20,
+  worksShare: 0.9,
+  cleanShare: 0.5,
+  costPerEntryUsd: 0.071,
+  medianTotalMs: 41_000,
+  ...more,
+});
+
+export const STANDINGS: Standings = {
+  edition: EDITION,
+  kind: null,
+  methodVersion: "test/1",
+  ballots: 20,
+  sampleBallots: 20,
+  voters: 3,
+  prompts: 2,
+  components: 1,
+  side: { points: -0.2, halfWidth: 30 },
+  rows: [
+    standing(1, "Gorse", { rating: 1540 }),
+    standing(2, "Heath", { rating: 1460 }),
+    standing(3, "Sedge", {
+      rating: null,
+      halfWidth: null,
+      rankRange: null,
+      component: -1,
+      ballots: 0,
+      worksShare: null,
+    }),
+  ],
+  brackets: [[0, 1]],
+  headToHead: [
+    [
+      { ballots: 0, share: null },
+      { ballots: 20, share: 0.625 },
+      { ballots: 0, share: null },
+    ],
+    [
+      { ballots: 20, share: 0.375 },
+      { ballots: 0, share: null },
+      { ballots: 0, share: null },
+    ],
+    [
+      { ballots: 0, share: null },
+      { ballots: 0, share: null },
+      { ballots: 0, share: null },
+    ],
+  ],
+  countedAt: "2026-01-01T00:00:00.000Z",
+};

@@ -1,0 +1,24 @@
+import { cleanup } from "@testing-library/react";
+import { afterEach, vi } from "vitest";
+
+// What jsdom has not and the interface measures itself by.
+class NoResizeObserver {
+  observe(): void {}
+  unobserve(): void {}
+  disconnect(): void {}
+}
+vi.stubGlobal("ResizeObserver", NoResizeObserver);
+
+// Node's Request takes no relative address and no signal of jsdom's; the browser's takes both.
+const NodeRequest = globalThis.Request;
+class PageRequest extends NodeRequest {
+  constructor(input: string, { signal: _signal, ...init }: RequestInit = {}) {
+    super(new URL(input, window.location.href), init);
+  }
+}
+vi.stubGlobal("Request", PageRequest);
+
+afterEach(() => {
+  cleanup();
+  vi.restoreAllMocks();
+});
