@@ -25,7 +25,7 @@ export default tseslint.config(
     extends: [...tseslint.configs.strictTypeChecked],
     languageOptions: {
       parserOptions: {
-        project: ["./tsconfig.test.json", "./packages/web/tsconfig.json"],
+        project: ["./tsconfig.test.json", "./packages/web/tsconfig.json", "./packages/e2e/tsconfig.json"],
         tsconfigRootDir: import.meta.dirname,
       },
     },

@@ -61,15 +61,13 @@ describe("the stand-in endpoint", () => {
       .split("\n\n")
       .map((event) => event.replace(/^data: /, ""));
     expect(events.at(-1)).toBe("[DONE]");
-    const chunks = events
-      .slice(0, -1)
-      .map(
-        (event) =>
-          JSON.parse(event) as {
-            choices: { delta: { content?: string }; finish_reason: string | null }[];
-            usage?: object;
-          },
-      );
+    const chunks = events.slice(0, -1).map(
+      (event) =>
+        JSON.parse(event) as {
+          choices: { delta: { content?: string }; finish_reason: string | null }[];
+          usage?: object;
+        },
+    );
     expect(chunks.map(({ choices }) => choices[0]?.delta.content ?? "").join("")).toBe(text);
     expect(chunks.at(-2)!.choices[0]!.finish_reason).toBe("stop");
     expect(chunks.at(-1)!.usage).toBeDefined();
