@@ -22,6 +22,9 @@ export const problem = (status: number, detail: string, issues: { path: string; 
   },
 });
 
+const isWithStatus = (answer: unknown): answer is { status: number; body: unknown } =>
+  typeof answer === "object" && answer !== null && "status" in answer && "body" in answer;
+
 /** Stubs `fetch`; returns the requests it got. Answers may be changed while the test runs. */
 export function stubServer(answers: Answers): { method: string; path: string; body: unknown }[] {
   const requests: { method: string; path: string; body: unknown }[] = [];
@@ -32,15 +35,19 @@ export function stubServer(answers: Answers): { method: string; path: string; bo
     requests.push({ method: request.method, path, body: text === "" ? undefined : JSON.parse(text) });
     const answer = answers[`${request.method} ${path}`];
     if (answer === undefined) throw new TypeError("Failed to fetch");
-    const isProblem = typeof answer === "object" && answer !== null && "status" in answer && "body" in answer;
-    const { status, body } = isProblem ? (answer as { status: number; body: unknown }) : { status: 200, body: answer };
+    const { status, body } = isWithStatus(answer) ? answer : { status: 200, body: answer };
+      ? (answer as unknown as { status: number; body: unknown })
+      : { status: 200, body: answer };
     return new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
   });
   return requests;
 }
 
 /** Shows a screen at an address, through a store and a router of its own. */
-export function renderScreen(element: ReactElement, { path = "/", address = path } = {}) {
+export function renderScreen(
+  element: ReactElement,
+  { path = "/", address = path }: { path?: string; address?: string } = {},
+) {
   const router = createMemoryRouter(
     [
       { path, element },

@@ -31,7 +31,7 @@ describe("the schema", () => {
       database,
       user: "tourney_render",
       password: RENDER_ROLE_PASSWORD,
-    } as pg.ClientConfig);
+    });
     await client.connect();
     try {
       await expect(client.query("SELECT * FROM public.entrants")).rejects.toThrow("permission denied");

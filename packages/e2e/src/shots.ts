@@ -1,0 +1,88 @@
+import { execFileSync } from "node:child_process";
+import { mkdirSync } from "node:fs";
+import { join } from "node:path";
+import { type BrowserContext, chromium, type Page } from "@playwright/test";
+
+/** Takes one picture of each main view of the running demo, for docs/screenshots. Run `./tourney demo` first. */
+const ROOT = join(import.meta.dirname, "../../..");
+const FOLDER = join(ROOT, "docs/screenshots");
+const VIEWPORT = { width: 1280, height: 800 };
+
+const tourney = (...args: string[]) => execFileSync(join(ROOT, "tourney"), args, { encoding: "utf8" }).trim();
+
+async function shoot(page: Page, name: string): Promise<void> {
+  await page.waitForLoadState("networkidle").catch(() => undefined);
+  // Let pictures and a live page draw themselves.
+  await page.waitForTimeout(1200);
+  await page.screenshot({ path: join(FOLDER, `${name}.png`) });
+  console.log(`docs/screenshots/${name}.png`);
+}
+
+async function shootLead(context: BrowserContext, app: string, suffix: string): Promise<void> {
+  const page = await context.newPage();
+  for (const step of suffix === ""
+    ? ["suite", "entrants", "runs", "wall", "voting", "standings"]
+    : ["wall", "standings"]) {
+    await page.goto(`${app}/${step}`);
+    if (step === "wall" && suffix === "") await page.getByRole("gridcell").nth(4).hover();
+    await shoot(page, `${step}${suffix}`);
+  }
+  if (suffix !== "") return;
+  await page.goto(`${app}/wall`);
+  await page.getByRole("gridcell", { name: /^Lock Keeper, Eelgrass 1/ }).click();
+  await page.getByRole("tab", { name: /^Findings/ }).waitFor();
+  await shoot(page, "entry");
+}
+
+async function shootBooth(context: BrowserContext, invitation: string): Promise<void> {
+  const page = await context.newPage();
+  await page.goto(invitation);
+  await page.getByRole("button", { name: "Begin" }).click();
+  await page.getByText("Getting both ready …").waitFor({ state: "detached" });
+  // A game is what the booth is about: go on to one.
+  for (let i = 0; i < 8 && !(await page.getByRole("heading", { name: "Lock Keeper" }).isVisible()); i++) {
+    const done = await page.getByRole("progressbar", { name: "Bouts done" }).getAttribute("aria-valuenow");
+    await page.keyboard.press("3");
+    await page.keyboard.press("Enter");
+    await page.waitForFunction(
+      (before) => document.querySelector("[aria-label='Bouts done']")?.getAttribute("aria-valuenow") !== before,
+      done,
+    );
+  }
+  await page.keyboard.press("4");
+  await shoot(page, "booth");
+}
+
+mkdirSync(FOLDER, { recursive: true });
+const { demo } = JSON.parse(tourney("status", "--json")) as { demo: { appUrl: string } | null };
+if (!demo) throw new Error("The demo is not running: start it with `./tourney demo`.");
+const browser = await chromium.launch({
+  executablePath: "/usr/bin/chromium",
+  args: [
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    ...(process.getuid?.() === 0 ? ["--no-sandbox"] : []),
+  ],
+});
+try {
+  const light = await browser.newContext({ viewport: VIEWPORT, colorScheme: "light" });
+  const page = await light.newPage();
+  await page.goto(tourney("sign-in", "--demo"));
+  await page.getByRole("navigation", { name: "Steps of the job" }).waitFor();
+  await shootLead(light, demo.appUrl, "");
+  const dark = await browser.newContext({
+    viewport: VIEWPORT,
+    colorScheme: "dark",
+    storageState: await light.storageState(),
+  });
+  await shootLead(dark, demo.appUrl, "-dark");
+  await page.goto(`${demo.appUrl}/voting`);
+  const invitation = await page.getByRole("link", { name: "Open the booth" }).first().getAttribute("href");
+  await shootBooth(await browser.newContext({ viewport: VIEWPORT }), invitation!);
+} finally {
+  await browser.close();
+}
