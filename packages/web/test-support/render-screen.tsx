@@ -36,8 +36,6 @@ export function stubServer(answers: Answers): { method: string; path: string; bo
     const answer = answers[`${request.method} ${path}`];
     if (answer === undefined) throw new TypeError("Failed to fetch");
     const { status, body } = isWithStatus(answer) ? answer : { status: 200, body: answer };
-      ? (answer as unknown as { status: number; body: unknown })
-      : { status: 200, body: answer };
     return new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
   });
   return requests;
