@@ -2,6 +2,7 @@ import { spawn } from "node:child_process";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { TourneyError } from "@tourney/core/errors";
+import * as z from "zod";
 import { installDebianPackages } from "./debian.js";
 import { type Instance, type Lock, openInstance, readLock, readSecrets } from "./instance.js";
 import { PROGRAMS, ROOT, WEB_DIR } from "./paths.js";
@@ -98,19 +99,22 @@ async function runAdmin(args: readonly string[], env: NodeJS.ProcessEnv) {
   });
 }
 
+const SeededDemo = z.object({ panelUrl: z.url(), sampleVoters: z.int() });
+
 async function seedDemo({ environment, standInUrl }: Stack): Promise<void> {
   const files = ["--suite", join(ROOT, "demo/suite.yaml"), "--entrants", join(ROOT, "demo/entrants.yaml")];
-  const panelUrl = await step(
+  const printed = await step(
     "Demo scenario",
     (progress) =>
       watchProgram([PROGRAMS.admin, "seed-demo", ...files, "--endpoint", standInUrl!], environment, progress),
     () => "answered and recorded",
   );
-  if (panelUrl === "") return;
+  const { panelUrl, sampleVoters } = SeededDemo.parse(JSON.parse(printed));
+  if (sampleVoters >= DEMO_VOTERS) return;
+  const flags = ["--voters", String(DEMO_VOTERS - sampleVoters), "--first", String(sampleVoters)];
   await step(
     "Sample voters",
-    (progress) =>
-      watchProgram([PROGRAMS.sampleVoters, panelUrl, "--voters", String(DEMO_VOTERS)], process.env, progress),
+    (progress) => watchProgram([PROGRAMS.sampleVoters, panelUrl, ...flags], process.env, progress),
     (said) => said.replace(/\.$/, ""),
   );
 }

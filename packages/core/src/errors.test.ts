@@ -7,6 +7,9 @@ describe("toTourneyError", () => {
   it("tells a full disk, however deep it is wrapped", () => {
     const error = toTourneyError(new Error("outer", { cause: new Error("inner", { cause: failure("ENOSPC") }) }));
     expect(error.code).toBe("DISK_FULL");
+    expect(toTourneyError(Object.assign(new Error("query failed"), { original: failure("53100") })).code).toBe(
+      "DISK_FULL",
+    );
     expect(describeError(error)).toMatch(/disk is full[\s\S]*Why:[\s\S]*What to do: Free some space/);
   });
   it("leaves ours alone and wraps everything else with its cause", () => {

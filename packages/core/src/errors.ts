@@ -65,11 +65,19 @@ export function findSystemCode(thrown: unknown): string | null {
   return null;
 }
 
+/** PostgreSQL's own code for a disk that is full, which the database layer wraps as `original`. */
+const POSTGRES_DISK_FULL = "53100";
+
+function isDatabaseDiskFull(thrown: unknown): boolean {
+  const { original, code } = (typeof thrown === "object" && thrown !== null ? thrown : {}) as Record<string, unknown>;
+  return code === POSTGRES_DISK_FULL || (original !== undefined && original !== thrown && isDatabaseDiskFull(original));
+}
+
 /** Anything thrown as a TourneyError: known system failures are explained, the rest become INTERNAL with the cause kept. */
 export function toTourneyError(thrown: unknown): TourneyError {
   if (thrown instanceof TourneyError) return thrown;
   const systemCode = findSystemCode(thrown);
-  if (systemCode === "ENOSPC" || systemCode === "EDQUOT") {
+  if (systemCode === "ENOSPC" || systemCode === "EDQUOT" || isDatabaseDiskFull(thrown)) {
     return new TourneyError("DISK_FULL", {
       message: "The disk is full; the file could not be written.",
       reason: "Answers, entries and recordings are kept as files beside the database.",

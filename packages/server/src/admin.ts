@@ -117,13 +117,13 @@ program
   .requiredOption("--endpoint <url>")
   .action((flags: { suite: string; entrants: string; endpoint: string }) =>
     withServices(async (services) => {
-      const panelUrl = await seedDemo(services, {
+      const seeded = await seedDemo(services, {
         suiteFile: flags.suite,
         entrantsFile: flags.entrants,
         endpoint: flags.endpoint,
         onProgress: (text) => process.send?.({ text }),
       });
-      console.log(panelUrl ?? "");
+      console.log(JSON.stringify(seeded));
     }),
   );
 

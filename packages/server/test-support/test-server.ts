@@ -3,7 +3,7 @@ import { mkdtemp, rm } from "node:fs/promises";
 import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { runOnce } from "graphile-worker";
+import { runOnce, type TaskList } from "graphile-worker";
 import pg from "pg";
 import { pino } from "pino";
 import { createApp } from "../src/app.js";
@@ -29,8 +29,8 @@ export interface TestServer {
   pool: pg.Pool;
   services: Services;
   keys: Record<string, string>;
-  /** Runs the server's jobs that are due until none is left. */
-  runJobs: () => Promise<void>;
+  /** Runs the server's jobs that are due until none is left; some may be replaced, to fail as told. */
+  runJobs: (replaced?: Partial<TaskList>) => Promise<void>;
   close: () => Promise<void>;
 }
 
@@ -105,8 +105,14 @@ export async function startTestServer(): Promise<TestServer> {
     pool,
     services,
     keys,
-    runJobs: () =>
-      runOnce({ pgPool: pool, taskList, noHandleSignals: true, parsedCronItems: [], logger: queueLogger(silent) }),
+    runJobs: (replaced = {}) =>
+      runOnce({
+        pgPool: pool,
+        taskList: { ...taskList, ...replaced },
+        noHandleSignals: true,
+        parsedCronItems: [],
+        logger: queueLogger(silent),
+      }),
     async close() {
       for (const server of servers) {
         server.closeAllConnections();

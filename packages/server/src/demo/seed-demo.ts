@@ -14,11 +14,17 @@ export interface SeedOptions {
   onProgress: (text: string) => void;
 }
 
+export interface SeededDemo {
+  panelUrl: string;
+  /** How many sample voters have begun: a demo that was stopped in the middle goes on from there. */
+  sampleVoters: number;
+}
+
 /**
  * Brings the demo scenario to life through the same services as real work: suite, entrants, one run, one panel. What is
- * there already stays. Resolves with the panel's address when it has no ballots yet, else with null.
+ * there already stays. Resolves with the panel's address and how many sample voters it has.
  */
-export async function seedDemo(services: Services, options: SeedOptions): Promise<string | null> {
+export async function seedDemo(services: Services, options: SeedOptions): Promise<SeededDemo> {
   const { suites, entrants, runs, panels } = services;
   const { edition } = await suites.importSuite(await readFile(options.suiteFile, "utf8"));
   await enterEntrants(services, options);
@@ -44,7 +50,7 @@ export async function seedDemo(services: Services, options: SeedOptions): Promis
       true,
     ),
   ] = await panels.list(edition.id);
-  return panel.ballots === 0 ? panel.url : null;
+  return { panelUrl: panel.url, sampleVoters: panel.voters.filter(({ sample }) => sample).length };
 }
 
 /** Enters the file's entrants at the stand-in's present address, which differs from the file's when that port was taken. */

@@ -6,6 +6,7 @@ import {
   RenderFinishedJob,
   type Verdict,
 } from "@tourney/core/contract";
+import { toTourneyError } from "@tourney/core/errors";
 import { extractArtifact } from "@tourney/core/extraction";
 import type { Logger } from "pino";
 import type { BlobStore } from "../blobs/blob-store.js";
@@ -83,11 +84,27 @@ export async function queueRender(
   return renderId;
 }
 
-/** The `extract` job. */
+/**
+ * The `extract` job. What goes wrong on our side (a full disk) is noted on the generation, so that its cell can say it;
+ * the queue tries again, and the answer stays stored all the while.
+ */
 export const createExtractJob =
   (deps: ExtractDeps) =>
   async (payload: unknown): Promise<void> => {
-    await extractEntry(ExtractJob.parse(payload).generationId, deps);
+    const { generationId } = ExtractJob.parse(payload);
+    try {
+      await extractEntry(generationId, deps);
+    } catch (thrown) {
+      const { message, remedy } = toTourneyError(thrown);
+      await deps.entries.noteStorageFailure(generationId, {
+        cause: "storage",
+        message,
+        remedy,
+        httpStatus: null,
+        at: new Date().toISOString(),
+      });
+      throw thrown;
+    }
   };
 
 /** The `render-finished` job: the render worker reports through the queue, since it may write nothing else. */

@@ -92,6 +92,13 @@ export function createEntryRepository(db: Database) {
       );
       return row ?? null;
     },
+    /** Notes why an answer's artifact could not be kept; a second note of the same words adds nothing. */
+    async noteStorageFailure(generationId: string, failure: Failure): Promise<void> {
+      await db.execute(
+        "UPDATE generations SET failures = failures || $2::jsonb WHERE id = $1 AND coalesce(failures->-1->>'message', '') <> $3",
+        [generationId, JSON.stringify([failure]), failure.message],
+      );
+    },
     async addEntry(entry: NewEntry, transaction: Transaction): Promise<string> {
       const [row] = await db.select(
         id,

@@ -3,6 +3,7 @@ import type { EntryDetail, RunDetail, Wall } from "@tourney/core/contract";
 import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest";
 import * as z from "zod";
 import { sendError, sendStream, startFakeEndpoint } from "../../test-support/fake-endpoint.js";
+import { createExtractJob } from "../entries/extract-job.js";
 import { ANSWER, entrantInput, PAGE, suiteYaml } from "../../test-support/scenario.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
@@ -191,6 +192,39 @@ describe("a generation", () => {
       "nothing to run",
     );
     expect((await server.services.runs.start({ editionId, promptIds, entrantIds, takes: 2 })).counts.total).toBe(1);
+  });
+});
+
+describe("a full disk", () => {
+  it("is said on the cell, loses nothing, and is over when there is space again", async () => {
+    const fake = await startFakeEndpoint((_request, response) => sendStream(response, ANSWER));
+    closing.push(fake.close);
+    const { id } = await server.services.entrants.add(entrantInput("patient", fake.baseUrl));
+    await server.services.runs.start({ editionId, promptIds, entrantIds: [id], takes: 1 });
+    const cellNow = async () =>
+      (await server.services.wall.getWall(editionId)).cells.find(({ entrantId }) => entrantId === id)!;
+    const full = createExtractJob({
+      ...server.services.extractDeps,
+      blobs: {
+        ...server.services.blobs,
+        put: () => Promise.reject(Object.assign(new Error("write"), { code: "ENOSPC" })),
+      },
+    });
+    await server.runJobs({ extract: full });
+    expect(await cellNow()).toMatchObject({
+      state: "recording",
+      entryId: null,
+      detail: expect.stringContaining("The disk is full") as unknown,
+    });
+    const [{ answer } = { answer: null }] = await server.db.select(
+      z.object({ answer: z.string() }),
+      "SELECT answer FROM generations WHERE entrant_id = $1",
+      [id],
+    );
+    expect(answer).toBe(ANSWER);
+    await server.db.execute("UPDATE graphile_worker._private_jobs SET run_at = now()");
+    await server.runJobs();
+    expect((await entryOf((await cellNow()).entryId)).verdict).toBe("ok");
   });
 });
 

@@ -11,7 +11,13 @@ export function describeCell(row: CellRow): { state: CellState; detail: string |
   if (row.state === "running") return { state: "running", detail: null };
   if (row.state === "cancelled") return { state: "missing", detail: "Cancelled" };
   if (row.state === "failed") return { state: "failed", detail: failure?.message ?? "No answer" };
-  if (row.verdict === null) return { state: "recording", detail: "Taking out the artifact" };
+  if (row.verdict === null) {
+    const isStuck = failure?.cause === "storage";
+    return {
+      state: "recording",
+      detail: isStuck ? `${failure.message} ${failure.remedy} It is tried again by itself.` : "Taking out the artifact",
+    };
+  }
   if (row.verdict === "refusal") return { state: "refused", detail: "Declined to answer" };
   if (row.entryPath === null)
     return { state: "no_artifact", detail: row.verdict === "empty" ? "Empty answer" : "Nothing a browser can run" };

@@ -10,6 +10,8 @@ export interface VoteOptions {
   /** The panel's invitation: http://host:port/vote/TOKEN */
   panelUrl: string;
   voters: number;
+  /** The number of the first voter: each number has its own name, taste and luck. */
+  first: number;
   /** At most this many ballots a voter; the panel's quota holds too. */
   ballots: number;
   seed: number;
@@ -41,11 +43,18 @@ class VoterClient {
 }
 
 /** Casts the ballots of made-up voters through the same HTTP API that people use. Resolves with how many were cast. */
-export async function castSampleBallots({ panelUrl, voters, ballots, seed, onProgress }: VoteOptions): Promise<number> {
+export async function castSampleBallots({
+  panelUrl,
+  voters,
+  first,
+  ballots,
+  seed,
+  onProgress,
+}: VoteOptions): Promise<number> {
   const url = new URL(panelUrl);
   const panelToken = url.pathname.split("/").at(-1)!;
   let cast = 0;
-  for (let voter = 0; voter < voters; voter++) {
+  for (let voter = first; voter < first + voters; voter++) {
     const random = createRandom(seed * 1000 + voter);
     const client = new VoterClient(url.origin);
     const name = NAMES[voter % NAMES.length]!;
