@@ -75,7 +75,7 @@ export function BoutView({ bout, done, quota, canTakeBack, panelToken, isRefresh
         <StagePane {...pane("left")} />
         <StagePane {...pane("right")} />
       </div>
-      <div className="my-auto border-t border-rule pt-5">
+      <div className="mt-4 flex flex-1 flex-col justify-center border-t border-rule py-5">
         <Lean lean={draft.lean} onChange={(lean) => change({ type: "lean", lean })} />
       </div>
       {casting.error ? <ErrorNotice error={casting.error} onRetry={confirm} /> : null}

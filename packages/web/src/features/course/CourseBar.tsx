@@ -61,9 +61,9 @@ export function CourseBar() {
         <NavLink to="/" className="font-display text-[20px] leading-6 font-bold text-ink no-underline">
           Tourney
         </NavLink>
-        <p className="m-0 truncate text-[12px] leading-4 text-soft" title={course?.title ?? undefined}>
-          {course?.title ?? "no suite yet"}
-          {course?.sample ? <span className="text-care-ink"> · sample data</span> : null}
+        <p className="m-0 flex text-[12px] leading-4 whitespace-nowrap text-soft" title={course?.title ?? undefined}>
+          <span className="truncate">{course?.title ?? "no suite yet"}</span>
+          {course?.sample ? <span className="shrink-0 text-care-ink">&nbsp;· sample data</span> : null}
         </p>
       </div>
       <nav aria-label="Steps of the job" className="flex min-w-0 flex-1">

@@ -107,7 +107,8 @@ function Ready({ standings }: { standings: Standings }) {
       <p className="mt-2 mb-0 text-[13px] text-soft">
         Bars are 95 % intervals for prompts and people like these, not only for{" "}
         {prompts === 1 ? "this one prompt" : `these ${prompts} prompts`} and{" "}
-        {voters === 1 ? "this one voter" : `${voters} voters`}. Entrants in one bracket cannot be told apart yet.
+        {voters === 1 ? "this one voter" : `${voters} voters`}. Entrants in one bracket cannot be told apart yet; ranks
+        and brackets hold for all pairs at once, so two bars may part before a bracket does.
         {Math.min(prompts, voters) < 2
           ? " An interval needs ballots of at least two voters on at least two prompts."
           : ""}
