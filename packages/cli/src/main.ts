@@ -31,12 +31,14 @@ program
   .option("--only <steps>", "comma-separated: lint, types, graph, unused, formats, unit, integration, e2e")
   .action(async (flags: { only?: string }) => (await import("./test-command.js")).test(flags));
 program
-  .command("extract <file>")
-  .description("take the artifact out of an answer")
+  .command("extract <files...>")
+  .description("take the artifact out of an answer; several files are the parts of a continued one")
   .option("--stop-reason <text>", "what the endpoint reported")
+  .option("--rules <file>", "the prompt's rules as JSON, to say which were not kept")
+  .option("--names <file>", "names as JSON that the output must not tell")
   .option("--out <dir>", "write the files there")
   .option("--json", "as JSON")
-  .action(async (file: string, flags: object) => (await import("./extract-command.js")).extract(file, flags));
+  .action(async (files: string[], flags: object) => (await import("./extract-command.js")).extract(files, flags));
 
 for (const [verb, description] of [
   ["sign-in", "print a new one-time sign-in link for the lead"],

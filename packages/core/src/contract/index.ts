@@ -21,6 +21,7 @@ export {
   TraceStep,
   Verdict,
 } from "./entry.js";
+export { Leak, MissingReference, ReferenceKind, RemoteReference, RuleBreak } from "./extraction.js";
 export { ExtractJob, Failure, FailureCause, GenerateJob, GenerationState, Timings, Usage } from "./generation.js";
 export { type Access, defineOperation, type Operation } from "./operation.js";
 export {

@@ -9,14 +9,26 @@ export const Viewport = z
   .meta({ id: "Viewport", description: "CSS pixels" });
 export type Viewport = z.infer<typeof Viewport>;
 
+const LibraryName = z.string().trim().min(1).max(100);
+
 /** What an output may be made of. */
 export const Rules = z
   .strictObject({
     singleFile: z.boolean().default(true).describe("Everything in one HTML or SVG file."),
     libraries: z
-      .union([z.literal("forbidden"), z.literal("allowed"), z.array(z.string().min(1)).min(1)])
+      .union([
+        z.literal("forbidden"),
+        z.literal("allowed"),
+        z.array(LibraryName).min(1).max(20),
+        z.strictObject({ use: z.array(LibraryName).min(1).max(20).describe("To be used, and no others.") }),
+      ])
       .default("forbidden")
-      .describe("Third-party libraries: forbidden, allowed, or the list of those allowed."),
+      .describe("Third-party libraries: forbidden, allowed, the list of those allowed, or those that are to be used."),
+    framework: z.enum(["allowed", "forbidden"]).default("allowed").describe("Component frameworks."),
+    language: z
+      .enum(["html", "svg", "javascript"])
+      .optional()
+      .describe("What it must be written in: an HTML page, an SVG file, or scripts in plain JavaScript."),
   })
   .meta({ id: "Rules" });
 export type Rules = z.infer<typeof Rules>;

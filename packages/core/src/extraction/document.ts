@@ -1,70 +1,187 @@
-import type { Fence } from "./fences.js";
+import { scanScript, scanStyles } from "./code-state.js";
+import { type HtmlToken, tokenizeHtml, VOID_ELEMENTS } from "./html-tokens.js";
 
 /** What a block of code is, as far as a browser is concerned. */
-export type BlockKind = "document" | "fragment" | "svg" | "css" | "js" | "component" | "other";
+export type BlockKind = "document" | "fragment" | "svg" | "css" | "js" | "component" | "data" | "other";
 
-const HTML_LANGUAGES = new Set(["html", "htm", "xhtml"]);
-const JS_LANGUAGES = new Set(["js", "javascript", "mjs"]);
-const COMPONENT_LANGUAGES = new Set(["jsx", "tsx", "vue"]);
+const LANGUAGES: Readonly<Record<string, BlockKind>> = {
+  css: "css",
+  js: "js",
+  javascript: "js",
+  mjs: "js",
+  ecmascript: "js",
+  jsx: "component",
+  tsx: "component",
+  vue: "component",
+  svelte: "other",
+  json: "data",
+  csv: "data",
+  glsl: "data",
+  wgsl: "data",
+};
+const EXTENSIONS: Readonly<Record<string, BlockKind>> = {
+  ...LANGUAGES,
+  ts: "js",
+  txt: "data",
+  svg: "svg",
+  html: "fragment",
+  htm: "fragment",
+};
+const HTML_LANGUAGES = new Set(["html", "htm", "xhtml", "html5", "xml", ""]);
+const SHELL_LANGUAGES = new Set(["bash", "sh", "shell", "zsh", "console", "terminal", "powershell"]);
 
-/** Tells a block by its content first, since fences are often mislabelled, and by its label second. */
-export function classifyBlock(fence: Pick<Fence, "language" | "content">): BlockKind {
-  const { language, content } = fence;
-  const head = content.slice(0, 4000);
-  const isDiff = language === "diff" || /^(---|\+\+\+|@@) /m.test(head.slice(0, 200));
-  if (isDiff || ["bash", "sh", "shell", "console"].includes(language)) return "other";
-  if (/^\s*(<!--[\s\S]*?-->\s*)*(<!doctype\s+html|<html[\s>])/i.test(head)) return "document";
-  if (/^\s*(<\?xml[^>]*\?>\s*)?(<!--[\s\S]*?-->\s*)*(<!DOCTYPE svg[^>]*>\s*)?<svg[\s>]/i.test(head)) return "svg";
-  if (COMPONENT_LANGUAGES.has(language)) return "component";
-  if (HTML_LANGUAGES.has(language) && /<[a-z][^>]*>/i.test(content)) return "fragment";
-  if (language === "css") return "css";
-  if (JS_LANGUAGES.has(language)) return "js";
+const COMMENTS = String.raw`(?:\s|<!--(?:[^-]|-(?!->))*-->)*`;
+const DOCUMENT = new RegExp(`^${COMMENTS}(?:<!doctype\\s+html|<html[\\s>]|<head[\\s>]|<body[\\s>])`, "i");
+const DRAWING = new RegExp(`^(?:\\s*<\\?xml[^>]*\\?>)?${COMMENTS}(?:<!doctype\\s+svg[^>]*>\\s*)?<svg[\\s>]`, "i");
+const HEAD_LENGTH = 4000;
+
+export const isShell = (language: string): boolean => SHELL_LANGUAGES.has(language);
+
+/** Tells a block by its content first, since fences are often mislabelled, and by its name or label second. */
+export function classifyBlock({
+  language,
+  content,
+  name = null,
+}: {
+  language: string;
+  content: string;
+  name?: string | null;
+}): BlockKind {
+  const head = content.slice(0, HEAD_LENGTH);
+  if (isDiff(language, head) || isShell(language)) return "other";
+  if (DOCUMENT.test(head)) return "document";
+  if (DRAWING.test(head)) return "svg";
+  const extension = name === null ? undefined : /\.([a-z]+)$/i.exec(name)?.[1]?.toLowerCase();
+  const known = (extension === undefined ? undefined : EXTENSIONS[extension]) ?? LANGUAGES[language];
+  if (known === "js" && isComponentSource(content)) return "component";
+  if (known !== undefined && known !== "fragment" && known !== "svg") return known;
+  if (["ts", "typescript"].includes(language)) return isComponentSource(content) ? "component" : "js";
+  if (HTML_LANGUAGES.has(language) || known === "fragment") {
+    if (/^\s*<template[\s>]/i.test(head) && /<script[\s>]/i.test(content) && language !== "html") return "component";
+    if (/^\s*<(?:!--|[a-z][a-z0-9-]*[\s>/])/i.test(head)) return "fragment";
+    if (language === "" && isComponentSource(content)) return "component";
+    if (language === "" && /^\s*(?:@import|:root|[.#]?[\w-]+[^;{}()=\n]{0,80}\{\s*[\w-]+\s*:)/.test(head)) return "css";
+    if (language === "" && /^\s*(?:["']use strict["']|(?:const|let|var|function|class|import)\s)/.test(head))
+      return "js";
+  }
   return "other";
 }
 
-/** Whether a document or drawing ends before it should, judged by itself: an unclosed script, style, comment or tag. */
-export function isCutOff(content: string, kind: BlockKind): boolean {
+function isDiff(language: string, head: string): boolean {
+  if (["diff", "patch"].includes(language)) return true;
+  if (/^(?:--- \S|\+\+\+ \S|@@ )/m.test(head.slice(0, 400))) return true;
+  const lines = head.split("\n").filter((line) => line.trim() !== "");
+  const changed = lines.filter((line) => /^[+-](?![+-])/.test(line)).length;
+  return lines.length > 2 && changed / lines.length > 0.6;
+}
+
+/** A module that exports a component written with markup in the script. */
+function isComponentSource(content: string): boolean {
+  const hasMarkup = /(?:return|=>|\(|&&|\?|:)\s*\(?\s*<(?:[A-Za-z][\w.]*[\s/>]|>)/.test(content);
+  return hasMarkup && /\bexport\b|\bfrom\s+["']react["']|\bReact\b|\bimport\s/.test(content);
+}
+
+/** What is unfinished about a block, judged by itself, or null when it is whole. */
+export function findCut(content: string, kind: BlockKind): string | null {
   const text = content.trimEnd();
-  if (kind === "svg") return !/<\/svg\s*>\s*(<!--[\s\S]*-->)?$/i.test(text);
-  if (/<\/html\s*>\s*(<!--[\s\S]*-->)?$/i.test(text)) return false;
-  for (const [open, close] of [
-    [/<script[\s>]/gi, /<\/script\s*>/gi],
-    [/<style[\s>]/gi, /<\/style\s*>/gi],
-    [/<!--/g, /-->/g],
-  ] as const) {
-    if (lastIndex(text, open) > lastIndex(text, close)) return true;
+  switch (kind) {
+    case "svg":
+      return /<\/svg\s*>(?:\s|<!--(?:[^-]|-(?!->))*-->)*$/i.test(text.slice(-2000)) || /<\/svg\s*>/i.test(text)
+        ? null
+        : "its drawing is not closed";
+    case "document":
+    case "fragment":
+      return findCutInDocument(text, kind);
+    case "js":
+      return describeState(scanScript(text));
+    case "css":
+      return describeState(scanStyles(text));
+    case "component":
+      return /^\s*<(?:template|script)/i.test(text) ? findCutInDocument(text, "fragment") : null;
+    case "data":
+    case "other":
+      return null;
   }
-  return /<[a-z/!][^<>]*$/i.test(text.slice(-2000));
 }
 
-function lastIndex(text: string, pattern: RegExp): number {
-  let last = -1;
-  for (const match of text.matchAll(pattern)) last = match.index;
-  return last;
+function describeState({ openBrackets, within }: ReturnType<typeof scanScript>): string | null {
+  if (within === "template" || within === "comment") return `it ends within a ${within}`;
+  return openBrackets > 0 ? `${openBrackets} brackets are left open` : null;
 }
 
-/** Whether a block leaves out what an earlier one had: "the rest is unchanged", "existing code here". */
-export function isElided(content: string): boolean {
-  return /(?:<!--|\/\*|\/\/|#)[^\n]{0,40}\b(?:rest|remaining|existing|previous|same)\b[^\n]{0,60}\b(?:unchanged|same|as before|here|above|code)\b/i.test(
-    content,
-  );
+/** Elements whose end tag may be left out (HTML Living Standard, 13.1.2.4), and those the parser closes by itself. */
+const MAY_STAY_OPEN = new Set(
+  "html head body p li dt dd option optgroup tr td th tbody thead tfoot colgroup caption rp rt".split(" "),
+);
+
+function findCutInDocument(text: string, kind: "document" | "fragment"): string | null {
+  const { tokens, endsInside } = tokenizeHtml(text);
+  const closesDocument = tokens.some((token) => token.type === "end" && token.name === "html");
+  if (endsInside && !closesDocument) return "it ends within a tag or comment";
+  const open = listOpenElements(tokens);
+  const raw = open.find((name) => name === "script" || name === "style");
+  if (raw !== undefined && isLastStart(tokens, raw)) return `its last ${raw} is not closed`;
+  if (closesDocument || kind === "fragment") return null;
+  const hasRoot = tokens.some((token) => token.type === "start" && (token.name === "html" || token.name === "body"));
+  const left = open.filter((name) => !MAY_STAY_OPEN.has(name));
+  if (!hasRoot || left.length === 0) return null;
+  return `its <${left.at(-1)!}> is not closed`;
 }
+
+function listOpenElements(tokens: readonly HtmlToken[]): string[] {
+  const open: string[] = [];
+  for (const token of tokens) {
+    if (token.type === "start" && !VOID_ELEMENTS.has(token.name) && !token.selfClosing) open.push(token.name);
+    else if (token.type === "end") {
+      // Only near misses are looked for: a stray end tag in a broken page must not cost a search of everything.
+      const at = open.lastIndexOf(token.name, open.length - 1);
+      if (at >= 0 && at >= open.length - 64) open.length = at;
+    }
+  }
+  return open;
+}
+
+function isLastStart(tokens: readonly HtmlToken[], name: string): boolean {
+  const last = tokens.findLast((token) => token.type === "start");
+  return last?.type === "start" && last.name === name;
+}
+
+/** Whether a document says itself that it is over. */
+export const hasDocumentEnd = (content: string, kind: BlockKind): boolean =>
+  (kind === "svg" ? /<\/svg\s*>/i : /<\/html\s*>/i).test(content);
+
+const REST = String.raw`(?:rest|remain(?:s|ing|der)|existing|previous|other|everything else|all (?:the )?other|same|unchanged|omitted|your)`;
+const ELIDED = [
+  // A comment that speaks for code that is not there.
+  new RegExp(
+    String.raw`(?:<!--|/\*|//|#)[ \t]*(?:\.{3}|…)?[^\n]{0,50}\b${REST}\b[^\n]{0,60}\b(?:code|here|unchanged|same|as before|above|remains?|stays?|functions?|styles?|script|markup|content|omitted|goes)\b`,
+    "i",
+  ),
+  /(?:<!--|\/\*|\/\/)[ \t]*(?:\.{3}|…)[ \t]*(?:-->|\*\/|$)/m,
+  /(?:<!--|\/\*|\/\/)[ \t]*(?:\.{3}|…)[^\n]{0,60}(?:\.{3}|…)[ \t]*(?:-->|\*\/|$)/m,
+  /^[ \t]*(?:\.{3}|…)[ \t]*$/m,
+  /(?:<!--|\/\*|\/\/)[^\n]{0,20}\b(?:unchanged|same as (?:before|above)|as before|kept as is|omitted for brevity)\b/i,
+];
+
+/** Whether a block leaves out what another version has: "the rest is unchanged", "existing code here", a lone "…". */
+export const isElided = (content: string): boolean => ELIDED.some((pattern) => pattern.test(content));
 
 /** Puts style sheets and scripts that nothing links into the page that they belong to. */
 export function insertIntoPage(page: string, { css, js }: { css: readonly string[]; js: readonly string[] }): string {
   const style = css.map((text) => `<style>\n${text}</style>\n`).join("");
-  const script = js.map((text) => `<script>\n${text}</script>\n`).join("");
-  const withStyle = insertBefore(page, /<\/head\s*>/i, style) ?? style + page;
-  return insertBefore(withStyle, /<\/body\s*>/i, script) ?? withStyle + script;
+  const script = js
+    .map((text) => `<script${/^\s*(?:import|export)\s/m.test(text) ? ' type="module"' : ""}>\n${text}</script>\n`)
+    .join("");
+  const withStyle = style === "" ? page : (insertBefore(page, "head", style) ?? insertBehindDoctype(page, style));
+  return script === "" ? withStyle : (insertBefore(withStyle, "body", script) ?? withStyle + script);
 }
 
-function insertBefore(page: string, tag: RegExp, text: string): string | null {
-  const match = tag.exec(page);
-  return match ? page.slice(0, match.index) + text + page.slice(match.index) : null;
+function insertBefore(page: string, element: string, text: string): string | null {
+  const at = tokenizeHtml(page).tokens.findLast((token) => token.type === "end" && token.name === element)?.start;
+  return at === undefined ? null : page.slice(0, at) + text + page.slice(at);
 }
 
-/** Whether a page refers to a file by its path, in an attribute or an import. */
-export function refersTo(page: string, path: string): boolean {
-  const escaped = path.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");
-  return new RegExp(`["'(](?:\\./)?${escaped}["')?#]`).test(page);
+function insertBehindDoctype(page: string, text: string): string {
+  const doctype = /^\s*<!doctype[^>]*>\s*/i.exec(page)?.[0] ?? "";
+  return doctype + text + page.slice(doctype.length);
 }

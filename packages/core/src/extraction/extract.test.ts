@@ -102,7 +102,7 @@ describe("extractArtifact", () => {
     expect(extract(" \n ").verdict).toBe("empty");
     expect(extract("I'm sorry, but I can't help with building that.").verdict).toBe("refusal");
     expect(extract("First think about the lock, then about the boats.").verdict).toBe("no_artifact");
-    expect(extract(fence("jsx", "export const App = () => <p/>")).verdict).toBe("no_artifact");
+    expect(extract(fence("python", "print('a lock')")).verdict).toBe("no_artifact");
     expect(extract(fence("html", page("The guard says: I can't let you in."))).verdict).toBe("ok");
   });
 

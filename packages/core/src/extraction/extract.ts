@@ -1,16 +1,32 @@
-import type { ArtifactKind, TraceStep, Verdict } from "../contract/index.js";
-import { type BlockKind, classifyBlock, insertIntoPage, isCutOff, isElided, refersTo } from "./document.js";
-import { findFences, type Fence } from "./fences.js";
-import { findFileName, toSafePath } from "./file-names.js";
+import type {
+  ArtifactKind,
+  Leak,
+  MissingReference,
+  RemoteReference,
+  RuleBreak,
+  Rules,
+  TraceStep,
+  Verdict,
+} from "../contract/index.js";
+import { blankOutReasoning, joinAnswers } from "./answer-text.js";
+import { assemble, type Assembled, type ExtractedFile } from "./assemble.js";
+import { type Block, findBlocks, findRawBlock, isEscapedMarkup, unescapeMarkup } from "./blocks.js";
+import { findLeaks, type KnownName } from "./leaks.js";
+import { findReferences } from "./references.js";
+import { isRefusal } from "./refusal.js";
+import { findRuleBreaks } from "./rule-breaks.js";
+import { choosePage } from "./versions.js";
 
 /** Hard limits: an answer is hostile input. */
-export const LIMITS = { files: 100, fileBytes: 2_000_000, totalBytes: 8_000_000 } as const;
+export const LIMITS = { files: 100, fileBytes: 5_000_000, totalBytes: 20_000_000, answerLength: 20_000_000 } as const;
 
-export interface ExtractedFile {
-  path: string;
-  text: string;
-  /** Offsets of the text in the answer it came from. */
-  from: { start: number; end: number };
+export interface ExtractionOptions {
+  /** What the endpoint reported, or null. A hint only: the verdict is judged by the document. */
+  stopReason: string | null;
+  /** The prompt's rules, to say which were not kept. */
+  rules?: Rules;
+  /** Names that would tell who made the output. */
+  names?: readonly KnownName[];
 }
 
 export interface Extraction {
@@ -19,222 +35,181 @@ export interface Extraction {
   /** Path of the file a browser opens, or null. */
   entry: string | null;
   files: ExtractedFile[];
+  missing: MissingReference[];
+  remote: RemoteReference[];
+  ruleBreaks: RuleBreak[];
+  leaks: Leak[];
   trace: TraceStep[];
 }
 
-interface Block extends Fence {
-  kind: BlockKind;
-  name: string | null;
-}
-
 /**
- * Takes the artifact out of an answer: the page, drawing or files that a person would save from it.
+ * Takes the artifact out of an answer: the page, drawing, files or component that a person would save from it.
  * Pure, linear in the answer's length for any text, never throws.
  *
- * @param answer the exact text that came back.
- * @param stopReason what the endpoint reported, or null. A hint only: the verdict is judged by the document.
+ * @param answer the exact text that came back, or the texts when the answer was continued.
  */
-export function extractArtifact(answer: string, { stopReason }: { stopReason: string | null }): Extraction {
+export function extractArtifact(answer: string | readonly string[], options: ExtractionOptions): Extraction {
   const trace: TraceStep[] = [];
-  const text = blankOutReasoning(answer.startsWith("\ufeff") ? ` ${answer.slice(1)}` : answer, trace);
-  if (text.trim() === "") return { verdict: "empty", kind: "none", entry: null, files: [], trace };
-
-  const blocks = findFences(text).map((fence) => toBlock(fence, trace));
-  const found = chooseFromFences(blocks, trace) ?? chooseRaw(text, trace);
-  if (found === null) return withoutArtifact(text, blocks, trace);
-  return applyLimits(judge(found, stopReason, trace));
+  const parts = (typeof answer === "string" ? [answer] : answer).map((part) => part.slice(0, LIMITS.answerLength));
+  const joined = joinAnswers(parts, trace);
+  const text = blankOutReasoning(joined.startsWith("\ufeff") ? ` ${joined.slice(1)}` : joined, trace);
+  if (text.trim() === "") return nothing("empty", trace);
+  const { blocks, found } = find(text, trace);
+  noteRemaining(blocks, trace);
+  const limited = found === null ? null : applyLimits(found, trace);
+  if (limited === null) return withoutArtifact(text, blocks, options, trace);
+  return describe(limited, { text, options, trace });
 }
 
-/** The reasoning some models print first is not the answer. Blanked, not removed, so that offsets stay true. */
-function blankOutReasoning(text: string, trace: TraceStep[]): string {
-  const opening = /^\s*<(think|thinking|reasoning)>/i.exec(text);
-  if (!opening) return text;
-  const closing = new RegExp(`</${opening[1]!}>`, "i").exec(text);
-  const end = closing ? closing.index + closing[0].length : text.length;
+const nothing = (verdict: Verdict, trace: TraceStep[]): Extraction => ({
+  verdict,
+  kind: "none",
+  entry: null,
+  files: [],
+  missing: [],
+  remote: [],
+  ruleBreaks: [],
+  leaks: [],
+  trace,
+});
+
+function find(text: string, trace: TraceStep[]): { blocks: Block[]; found: Assembled | null } {
+  const blocks = findBlocks(text, trace);
+  const inBlocks = assembleFrom(blocks, text, trace);
+  if (inBlocks !== null) return { blocks, found: inBlocks };
+  const raw = findRawBlock(text, trace);
+  if (raw !== null) return { blocks: [...blocks, raw], found: assembleFrom([...blocks, raw], text, trace) };
+  if (!isEscapedMarkup(text)) return { blocks, found: null };
   trace.push({
-    part: "reasoning block",
-    action: "skipped",
-    why: closing ? "it stands before the answer" : "it never ends",
+    part: "the whole answer",
+    action: "noted",
+    why: "its angle brackets were escaped; offsets are those of the text without escapes",
   });
-  return text.slice(0, end).replace(/[^\n]/g, " ") + text.slice(end);
+  const plain = unescapeMarkup(text);
+  const escaped = findBlocks(plain, trace);
+  const plainRaw = escaped.some(({ kind }) => kind === "document" || kind === "svg")
+    ? null
+    : findRawBlock(plain, trace);
+  const all = plainRaw === null ? escaped : [...escaped, plainRaw];
+  return { blocks: all, found: assembleFrom(all, plain, trace) };
 }
 
-const label = (block: Pick<Fence, "index" | "language" | "firstLine" | "lastLine">) =>
-  `fence ${block.index + 1} (${block.language || "no label"}, lines ${block.firstLine}–${block.lastLine})`;
-
-function toBlock(fence: Fence, trace: TraceStep[]): Block {
-  const written = findFileName(fence);
-  const name = written === null ? null : toSafePath(written);
-  if (written !== null && name === null) {
-    trace.push({
-      part: label(fence),
-      action: "noted",
-      why: `the file name "${written.slice(0, 80)}" is not safe and was dropped`,
-    });
+/** Pages come before page code, page code before components; of each sort the version that is meant. */
+function assembleFrom(blocks: readonly Block[], text: string, trace: TraceStep[]): Assembled | null {
+  const of = (...kinds: Block["kind"][]) => blocks.filter(({ kind }) => kinds.includes(kind));
+  const components = of("component");
+  const documents = of("document", "svg");
+  const isShell = components.length > 0 && documents.every(({ content }) => isMountPage(content));
+  const pools = isShell ? [components, documents, of("fragment")] : [documents, of("fragment"), components];
+  for (const pool of pools) {
+    const pages = pool.length > 0 ? preferEntry(pool) : [];
+    const chosen = pages.length > 0 ? choosePage(pages, { text, trace }) : null;
+    if (chosen !== null) return assemble(chosen, blocks, trace);
   }
-  return { ...fence, kind: classifyBlock(fence), name };
+  return null;
 }
 
-interface Found {
-  page: Block;
-  others: Block[];
+/** A page that only makes room for a component: an empty element and a module that is not plain JavaScript. */
+const isMountPage = (content: string): boolean =>
+  /<div\s+id\s*=\s*["'](?:root|app)["']\s*>\s*<\/div>/i.test(content) &&
+  /\bsrc\s*=\s*["'][^"']*\.(?:jsx|tsx|ts|vue|m?js)["']/i.test(content) &&
+  content.length < 4000;
+
+/** Among pages with names of their own, those called index; among components, the one that the others hang on. */
+function preferEntry(pool: readonly Block[]): readonly Block[] {
+  const isComponent = pool[0]!.kind === "component";
+  const named = isComponent
+    ? pool.filter(({ name }) => name !== null && /(?:^|\/)app\.\w+$/i.test(name))
+    : pool.filter(({ name }) => name === null || /(?:^|\/)index\.x?html?$/i.test(name));
+  const unnamed = pool.filter(({ name }) => name === null);
+  if (named.length > 0)
+    return isComponent
+      ? [...named, ...unnamed].toSorted((a, b) => a.start - b.start)
+      : named.every(({ name }) => name === null)
+        ? pool
+        : named;
+  if (!isComponent) return pool;
+  const exporting = pool.filter(({ content }) => /export\s+default\b/.test(content));
+  return exporting.length > 0 ? exporting : pool;
 }
 
-function chooseFromFences(blocks: readonly Block[], trace: TraceStep[]): Found | null {
-  const pages = blocks.filter(({ kind }) => kind === "document" || kind === "svg");
-  const fragments = blocks.filter(({ kind }) => kind === "fragment");
-  const page = choosePage(pages, trace) ?? choosePage(fragments, trace);
-  if (page === null) return null;
-  for (const other of [...pages, ...fragments]) {
-    if (other !== page && other.name === null) {
-      trace.push({
-        part: label(other),
-        action: "skipped",
-        why: `fence ${page.index + 1} is the version that is meant`,
-      });
-    }
+/** Every part is told of, also those that nothing was decided about. */
+function noteRemaining(blocks: readonly Block[], trace: TraceStep[]): void {
+  for (const { label, kind } of blocks) {
+    if (trace.some(({ part, action }) => part === label && action !== "noted")) continue;
+    const why =
+      kind === "other"
+        ? "a browser cannot run it"
+        : kind === "component"
+          ? "it is not the component that is meant"
+          : "it is not part of a page";
+    trace.push({ part: label, action: "skipped", why });
   }
-  return { page, others: chooseOthers(blocks, page, trace) };
 }
 
-/** The last complete version when the answer corrects itself, the first complete one when it offers alternatives. */
-function choosePage(pages: readonly Block[], trace: TraceStep[]): Block | null {
-  const named = pages.findLast(({ name }) => name !== null && /(^|\/)index\.html?$/i.test(name));
-  const whole = pages.filter((block) => {
-    if (!isElided(block.content)) return true;
-    trace.push({ part: label(block), action: "skipped", why: "it leaves out parts of an earlier version" });
-    return false;
+function applyLimits(found: Assembled, trace: TraceStep[]): Assembled | null {
+  let total = 0;
+  const files = found.files.filter((file, index) => {
+    // One UTF-16 unit is at most three bytes of UTF-8: a safe bound without encoding.
+    const most = file.text.length * 3;
+    total += most;
+    const fits = index < LIMITS.files && most <= LIMITS.fileBytes * 3 && total <= LIMITS.totalBytes * 3;
+    if (!fits) trace.push({ part: file.path, action: "skipped", why: "it is over the limit on files or sizes" });
+    return fits;
   });
-  const complete = whole.filter((block) => !isCutOff(block.content, block.kind));
-  const candidates = complete.length > 0 ? complete : whole;
-  if (candidates.length === 0) return null;
-  const areAlternatives =
-    candidates.length > 1 &&
-    candidates.every(({ before }) =>
-      /\b(option|alternative|variant|version)\s*(\d|[a-c]\b|one|two)/i.test(before.slice(-300)),
-    );
-  const chosen =
-    named !== undefined && candidates.includes(named) ? named : areAlternatives ? candidates[0]! : candidates.at(-1)!;
-  const why =
-    candidates.length === 1
-      ? `it is the only ${complete.length > 0 ? "complete " : ""}${chosen.kind}`
-      : chosen === named
-        ? "it is named as the page to open"
-        : areAlternatives
-          ? "the answer offers alternatives; the first counts"
-          : "it is the last complete version";
-  trace.push({ part: label(chosen), action: "taken", why });
-  return chosen;
+  return files[0]?.path === found.entry ? { ...found, files } : null;
 }
 
-/** Style sheets, scripts and further files that go with the chosen page; of two with one name the last counts. */
-function chooseOthers(blocks: readonly Block[], page: Block, trace: TraceStep[]): Block[] {
-  const isSelfContained =
-    page.kind === "svg" || /<(script|style)[\s>]/i.test(page.content.replace(/<script[^>]*\ssrc=/gi, ""));
-  const byName = new Map<string, Block>();
-  const unnamed: Block[] = [];
-  for (const block of blocks) {
-    if (block === page || block.kind === "other" || block.kind === "component") continue;
-    const linked = block.name ?? guessLinkedName(block, page.content);
-    if (linked !== null) {
-      byName.set(linked.toLowerCase(), { ...block, name: linked });
-      trace.push({ part: label(block), action: "joined", why: `as ${linked}` });
-    } else if ((block.kind === "css" || block.kind === "js") && !isSelfContained) {
-      unnamed.push(block);
-      trace.push({ part: label(block), action: "joined", why: "put into the page, since nothing links it" });
-    } else if (block.kind === "css" || block.kind === "js") {
-      trace.push({ part: label(block), action: "skipped", why: "the page brings its own; this explains a part of it" });
-    }
-  }
-  return [...byName.values(), ...unnamed];
-}
-
-function guessLinkedName(block: Block, page: string): string | null {
-  const usual =
-    block.kind === "css"
-      ? ["style.css", "styles.css", "main.css"]
-      : block.kind === "js"
-        ? ["script.js", "app.js", "main.js", "game.js"]
-        : [];
-  return usual.find((name) => refersTo(page, name)) ?? null;
-}
-
-/** An answer without fences, or whose fences hold no page, may still be or hold a document as it stands. */
-function chooseRaw(text: string, trace: TraceStep[]): Found | null {
-  const opening = /<!doctype\s+html|<html[\s>]|<svg[\s>]/i.exec(text);
-  if (!opening) return null;
-  const kind: BlockKind = /^<svg/i.test(opening[0]) ? "svg" : "document";
-  const closing = kind === "svg" ? "</svg>" : "</html>";
-  const last = text.toLowerCase().lastIndexOf(closing);
-  const end = last > opening.index ? last + closing.length : text.length;
-  trace.push({
-    part: `the answer's own text from offset ${opening.index}`,
-    action: "taken",
-    why: `it is a ${kind} without a fence`,
-  });
-  const content = text.slice(opening.index, end);
-  const place = { index: 0, firstLine: 1, lastLine: 1, isClosed: true, before: "", language: "", meta: "" };
-  return { page: { ...place, kind, name: null, content, start: opening.index, end }, others: [] };
-}
-
-function judge({ page, others }: Found, stopReason: string | null, trace: TraceStep[]): Extraction {
-  const named = others.filter((block): block is Block & { name: string } => block.name !== null);
-  const css = others.filter(({ name, kind }) => name === null && kind === "css").map(({ content }) => content);
-  const js = others.filter(({ name, kind }) => name === null && kind === "js").map(({ content }) => content);
-  const isSvg = page.kind === "svg";
-  const entry = page.name ?? (isSvg ? "drawing.svg" : "index.html");
-  const pageText = css.length + js.length > 0 ? insertIntoPage(page.content, { css, js }) : page.content;
-  const files = [
-    { path: entry, text: pageText, from: { start: page.start, end: page.end } },
-    ...named
-      .filter(({ name }) => name.toLowerCase() !== entry.toLowerCase())
-      .map(({ name, content, start, end }) => ({ path: name, text: content, from: { start, end } })),
-  ];
-  const isCut = isCutOff(page.content, page.kind) || others.some(({ isClosed }) => !isClosed);
-  if (isCut) trace.push({ part: entry, action: "noted", why: "it ends in the middle" });
-  else if (stopReason === "length") {
+function describe(
+  { kind, entry, files, cut, insertedParts }: Assembled,
+  { text, options, trace }: { text: string; options: ExtractionOptions; trace: TraceStep[] },
+): Extraction {
+  const { missing, remote } = findReferences(files);
+  const { stopReason, rules, names = [] } = options;
+  const isAtLimit = stopReason !== null && /length|max_?tokens|limit/i.test(stopReason);
+  const owed = isAtLimit
+    ? missing.find(({ kind: what, path }) => (what === "script" || what === "style") && !path.includes(":"))
+    : undefined;
+  const why = cut ?? (owed === undefined ? null : `the answer stopped at its limit before ${owed.path} came`);
+  if (why !== null) trace.push({ part: entry, action: "noted", why: `it is cut off: ${why}` });
+  else if (isAtLimit)
     trace.push({
       part: entry,
       action: "noted",
-      why: "the endpoint stopped at its limit, but the document is complete",
+      why: "the endpoint stopped at its limit, but what there is is complete",
     });
-  }
+  if (isRefusal(text, "part"))
+    trace.push({ part: "the whole answer", action: "noted", why: "it declines a part of what was asked" });
   return {
-    verdict: isCut ? "truncated" : "ok",
-    kind: files.length > 1 ? "files" : isSvg ? "svg" : "html",
+    verdict: why === null ? "ok" : "truncated",
+    kind,
     entry,
     files,
+    missing,
+    remote,
+    ruleBreaks:
+      rules === undefined ? [] : findRuleBreaks(files, { entry, remote, missing, insertedParts, kind }, rules),
+    leaks: findLeaks(files, names),
     trace,
   };
 }
 
-function applyLimits(extraction: Extraction): Extraction {
-  const trace = [...extraction.trace];
-  let total = 0;
-  const files = extraction.files.filter((file, index) => {
-    // One UTF-16 unit is at most three bytes of UTF-8: a safe bound without encoding.
-    const bytes = file.text.length * 3;
-    total += bytes;
-    const fits = index < LIMITS.files && bytes <= LIMITS.fileBytes * 3 && total <= LIMITS.totalBytes * 3;
-    if (!fits) trace.push({ part: file.path, action: "skipped", why: "it is over the limit on files or sizes" });
-    return fits;
-  });
-  if (files[0]?.path !== extraction.entry)
-    return { verdict: "no_artifact", kind: "none", entry: null, files: [], trace };
-  return { ...extraction, files, trace };
-}
-
-/** A refusal is told by what the answer is: short prose that declines, with nothing built. Else it is an answer without an artifact. */
-function withoutArtifact(text: string, blocks: readonly Block[], trace: TraceStep[]): Extraction {
-  const component = blocks.find(({ kind }) => kind === "component");
-  if (component) trace.push({ part: label(component), action: "skipped", why: "a component alone is not a page" });
+function withoutArtifact(
+  text: string,
+  blocks: readonly Block[],
+  { stopReason }: ExtractionOptions,
+  trace: TraceStep[],
+): Extraction {
   const declines =
-    /\bI(?:'m| am)? (?:can(?:'|’|no)t|cannot|won['’]t|unable|not able|sorry|must decline|have to decline|decline)\b/i;
-  const isRefusal = blocks.length === 0 && text.length < 2000 && declines.test(text.slice(0, 600));
-  trace.push({
-    part: "the whole answer",
-    action: "noted",
-    why: isRefusal ? "it declines and builds nothing" : "it holds nothing a browser can run",
-  });
-  return { verdict: isRefusal ? "refusal" : "no_artifact", kind: "none", entry: null, files: [], trace };
+    isRefusal(text, "whole") || (stopReason !== null && /refus|content_?filter|safety/i.test(stopReason));
+  const cutPart = blocks.find(({ cut, isClosed }) => cut !== null || !isClosed);
+  const isCut =
+    !declines && cutPart !== undefined && (cutPart.kind === "css" || cutPart.kind === "js") && cutPart.cut !== null;
+  const why = declines
+    ? "it declines and builds nothing"
+    : isCut
+      ? "it breaks off before there is a page"
+      : "it holds nothing a browser can run";
+  trace.push({ part: "the whole answer", action: "noted", why });
+  return nothing(declines ? "refusal" : "no_artifact", trace);
 }

@@ -31,7 +31,7 @@ describe("findFences", () => {
   });
 
   it("does not end a fence at a shorter or another mark", () => {
-    const [only, ...rest] = findFences("````md\n```js\nx\n```\n~~~\n````\n");
+    const [only, ...rest] = findFences("````txt\n```js\nx\n```\n~~~\n````\n");
     expect(rest).toEqual([]);
     expect(only).toMatchObject({ content: "```js\nx\n```\n~~~\n", isClosed: true, firstLine: 1, lastLine: 6 });
   });

@@ -1,9 +1,11 @@
-import type { Fence } from "./fences.js";
+import type { BlockKind } from "./document.js";
 
-const FILE_NAME = /(?:[\w@.-]+\/)*[\w@-][\w@.-]*\.(?:html?|svg|css|m?js|json|txt|glsl|wgsl|jsx|tsx?|vue)/i;
-const WHOLE_NAME = new RegExp(`^${FILE_NAME.source}$`, "i");
-const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i;
+const FILE_NAME =
+  /(?:[\w@.$()[\]-]+[/\\])*[\w@$()[\]-][\w@.$()[\]-]*\.(?:html?|xhtml|svg|css|[mc]?jsx?|json|txt|csv|glsl|vert|frag|wgsl|tsx?|vue|md|py|sh)/i;
+const WHOLE_NAME = new RegExp(`^(?:\\.{0,2}[/\\\\])*(?:[a-z]:[/\\\\])?${FILE_NAME.source}$`, "i");
+const RESERVED = /^(?:con|prn|aux|nul|com\d|lpt\d)(?:\.|$)/i;
 const LONGEST_PATH = 200;
+const LONGEST_LINE = 160;
 
 /**
  * A file name as an answer gave it, made safe to use as a relative path, or null when it cannot be:
@@ -13,43 +15,126 @@ export function toSafePath(name: string): string | null {
   const path = name
     .trim()
     .replaceAll("\\", "/")
-    .replace(/^(\.\/)+/, "");
+    .replace(/^(?:\.\/)+/, "");
   // eslint-disable-next-line no-control-regex -- control characters are what this looks for
   if (path === "" || path.length > LONGEST_PATH || /[\u0000-\u001f\u007f:*?"<>|]/.test(path)) return null;
   const parts = path.split("/");
   const isBad = (part: string) =>
-    part === "" || part === "." || part === ".." || part === "__proto__" || RESERVED.test(part) || part.endsWith(".");
+    part === "" ||
+    part === "." ||
+    part === ".." ||
+    ["__proto__", "constructor", "prototype"].includes(part.toLowerCase()) ||
+    RESERVED.test(part) ||
+    /[. ]$/.test(part);
   return parts.some(isBad) ? null : path;
 }
 
-/** The name in the fence's info string: ```html index.html, ```index.html, ```html title="index.html", ```html:index.html */
-function findInInfo({ language, meta }: Fence): string | null {
+/** What a block needs to be given a name. */
+export interface Nameable {
+  language: string;
+  /** The rest of the info string. */
+  meta: string;
+  content: string;
+  /** The text before the block. */
+  before: string;
+}
+
+/** The name in the info string: ```html index.html, ```index.html, ```html title="index.html", ```html:index.html */
+function findInInfo({ language, meta }: Nameable): string | null {
   if (WHOLE_NAME.test(language)) return language;
-  const colon = /^[a-z]+:(.+)$/.exec(language)?.[1];
+  const colon = /^[a-z]+[:=](.+)$/i.exec(language)?.[1];
   if (colon !== undefined && WHOLE_NAME.test(colon)) return colon;
-  const attribute = /(?:title|file|filename|name)=["']?([^"'\s]+)/i.exec(meta)?.[1];
-  if (attribute !== undefined && WHOLE_NAME.test(attribute)) return attribute;
-  return meta.split(" ").find((word) => WHOLE_NAME.test(word)) ?? null;
+  const attribute = /(?:title|file(?:name|path)?|name|path|src)\s*[=:]\s*(?:"([^"]*)"|'([^']*)'|([^"'\s}]+))/i.exec(
+    meta,
+  );
+  const value = attribute?.[1] ?? attribute?.[2] ?? attribute?.[3];
+  // A name that is given as one counts as such even when it is hostile, so that it can be refused aloud.
+  if (value !== undefined && (WHOLE_NAME.test(value) || /\.[a-z]{2,5}$/i.test(value))) return value;
+  return meta.split(/[\s{}(),]+/).find((word) => WHOLE_NAME.test(word)) ?? null;
 }
 
-/** The name in a heading, bold text or a code span on the last line of prose before the fence. */
-function findInProse({ before }: Fence): string | null {
-  const last = before.trimEnd().split("\n").at(-1)?.trim() ?? "";
-  if (last.length > 120) return null;
-  const marked = /`([^`]+)`|\*\*([^*]+)\*\*|^#+\s*(.+?):?$/.exec(last);
-  const candidate = (marked?.[1] ?? marked?.[2] ?? marked?.[3] ?? last).replace(/:$/, "").trim();
-  return WHOLE_NAME.test(candidate) ? candidate : null;
+const trimMarks = (text: string) =>
+  text
+    .replace(/^[\s>*_#\-–—=+\d.()[\]]*?(?=[\w@./\\`"'])/, "")
+    .replace(
+      /^(?:the\s+)?(?:file(?:\s*name)?|path|save(?:d)? (?:this )?(?:as|in|to)|create|put (?:this )?in(?:to)?)\s*[:=]?\s+/i,
+      "",
+    )
+    .replace(/[\s:*_`"'=\-–—.]+$/, "")
+    .replace(/^[`"'*_]+/, "");
+
+/** Names on one line of prose, the most telling first: in a code span or bold, or as the whole line. */
+function listNamesOnLine(line: string): string[] {
+  if (line.length > LONGEST_LINE) return [];
+  const marked = [...line.matchAll(/`([^`]+)`|\*\*([^*]+)\*\*|__([^_]+)__|"([^"]+)"/g)].map((match) =>
+    trimMarks(match[1] ?? match[2] ?? match[3] ?? match[4] ?? ""),
+  );
+  const whole = trimMarks(line.trim());
+  const described = /^(\S+)\s*(?:[-–—:(]|\s{2,})/.exec(whole)?.[1] ?? "";
+  const said = [...line.matchAll(/\b(?:file|as|in|called|named|to|into)\s+(\S+)/gi)].map((match) =>
+    trimMarks(match[1]!),
+  );
+  return [whole, ...marked, described, ...said].filter((name) => WHOLE_NAME.test(name));
 }
 
-/** The name in a comment on the fence's first line, as HTML, CSS and JavaScript write them. */
-function findInFirstLine({ content }: Fence): string | null {
-  const first = content.split("\n", 1)[0]!.trim();
-  const comment = /^(?:<!--\s*(.+?)\s*-->|\/\*\s*(.+?)\s*\*\/|\/\/\s*(.+?))$/.exec(first);
-  const candidate = (comment?.[1] ?? comment?.[2] ?? comment?.[3] ?? "").replace(/^(?:file(?:name)?:)\s*/i, "");
-  return WHOLE_NAME.test(candidate) ? candidate : null;
+const isHeadingLike = (line: string) => /^\s*(?:#{1,6}\s|\*\*|__|`[^`]+`\s*:?\s*$|\d+[.)]\s|[-*]\s)/.test(line);
+
+/** The name in a heading, bold text or a code span before the block: on its last line, or in a heading a little above it. */
+function findInProse({ before }: Nameable, kind: BlockKind): string | null {
+  const lines = before
+    .slice(-1500)
+    .split("\n")
+    .map((line) => line.trim())
+    .filter((line) => line !== "")
+    .slice(-4)
+    .toReversed();
+  for (const [distance, line] of lines.entries()) {
+    if (distance > 0 && !isHeadingLike(line) && !WHOLE_NAME.test(trimMarks(line))) continue;
+    const name = listNamesOnLine(line).find((candidate) => fits(candidate, kind));
+    if (name !== undefined) return name;
+    if (/^#{1,6}\s/.test(line)) return null;
+  }
+  return null;
 }
 
-/** The file name an answer gives a fence, as written, or null. */
-export function findFileName(fence: Fence): string | null {
-  return findInInfo(fence) ?? findInProse(fence) ?? findInFirstLine(fence);
+/** Whether a name's extension agrees with what the block is: prose often names another file in passing. */
+export function fits(name: string, kind: BlockKind): boolean {
+  const extension = /\.([a-z]+)$/i.exec(name)?.[1]?.toLowerCase() ?? "";
+  switch (kind) {
+    case "document":
+    case "fragment":
+      return /^(?:x?html?|svg|vue)$/.test(extension);
+    case "svg":
+      return /^(?:svg|html?)$/.test(extension);
+    case "css":
+      return extension === "css";
+    case "js":
+      return /^[mc]?[jt]s$/.test(extension);
+    case "component":
+      return /^(?:[mc]?[jt]sx?|vue|html)$/.test(extension);
+    case "data":
+    case "other":
+      return true;
+  }
+}
+
+/** The name in a comment on the block's first line, as HTML, CSS, JavaScript and shells write them. */
+function findInFirstLine({ content }: Nameable): string | null {
+  const first = content.slice(0, 300).trimStart().split("\n", 1)[0]!.trim();
+  const comment = /^(?:<!--\s*(.+?)\s*(?:-->|$)|\/\*+\s*(.+?)\s*(?:\*+\/|$)|\/\/+\s*(.+)|#+\s*(.+))$/.exec(first);
+  const said = comment?.[1] ?? comment?.[2] ?? comment?.[3] ?? comment?.[4];
+  if (said === undefined) return null;
+  const candidate = trimMarks(said);
+  if (WHOLE_NAME.test(candidate)) return candidate;
+  const described = /^(\S+)\s+[-–—:(]/.exec(candidate)?.[1] ?? "";
+  return WHOLE_NAME.test(described) ? described : null;
+}
+
+/** The file name an answer gives a block, as written, or null. */
+export function findFileName(block: Nameable, kind: BlockKind): string | null {
+  const inInfo = findInInfo(block);
+  if (inInfo !== null) return inInfo;
+  const inFirstLine = findInFirstLine(block);
+  if (inFirstLine !== null && fits(inFirstLine, kind)) return inFirstLine;
+  return findInProse(block, kind);
 }

@@ -1,1 +1,3 @@
-export { extractArtifact, LIMITS, type ExtractedFile, type Extraction } from "./extract.js";
+export { type ExtractedFile } from "./assemble.js";
+export { type Extraction, type ExtractionOptions, extractArtifact, LIMITS } from "./extract.js";
+export { type KnownName } from "./leaks.js";

@@ -51,7 +51,7 @@ describe("composeRequestText", () => {
       text: "Draw.\n",
       kind: "drawing",
       viewport: { width: 640, height: 480 },
-      rules: { singleFile: true, libraries: ["three"] },
+      rules: { singleFile: true, libraries: ["three"], framework: "allowed" },
     });
     expect(text).toMatch(/^Draw\.\n\n/);
     expect(text).toContain("one HTML or SVG file");

@@ -1,0 +1,129 @@
+import { decodeHTMLAttribute } from "entities";
+import { QuoteType, Tokenizer } from "htmlparser2";
+
+/** A piece of an HTML or SVG document, with its offsets in it. Text is the source's own: nothing is resolved in it. */
+export type HtmlToken =
+  | { type: "start"; name: string; attributes: HtmlAttribute[]; selfClosing: boolean; start: number; end: number }
+  | { type: "end"; name: string; start: number; end: number }
+  | { type: "comment" | "text" | "script" | "style"; text: string; start: number; end: number }
+  | { type: "doctype"; start: number; end: number };
+
+export interface HtmlAttribute {
+  name: string;
+  /** With character references resolved. */
+  value: string;
+  start: number;
+  end: number;
+}
+
+export interface TokenizedHtml {
+  tokens: HtmlToken[];
+  /** Whether the text ends within a tag or a comment. */
+  endsInside: boolean;
+}
+
+/** How far behind its name an end tag's bracket is looked for. */
+const LONGEST_CLOSE = 200;
+
+type StartToken = Extract<HtmlToken, { type: "start" }>;
+
+/** Splits a document into its tokens as a browser's tokenizer would, in the main. Linear; never throws. */
+export function tokenizeHtml(source: string): TokenizedHtml {
+  const collector = new TokenCollector(source);
+  const tokenizer = new Tokenizer({ decodeEntities: false }, collector);
+  tokenizer.write(source);
+  tokenizer.end();
+  const { tokens, isInTag } = collector;
+  return { tokens, endsInside: isInTag || endsInComment(source, tokens) || endsInTagName(source) };
+}
+
+/** Puts the tokenizer's events together into tokens. */
+class TokenCollector {
+  readonly tokens: HtmlToken[] = [];
+  private tag: StartToken | null = null;
+  private attribute: { name: string; start: number; from: number; to: number } | null = null;
+  private raw: "script" | "style" | null = null;
+
+  constructor(private readonly source: string) {}
+
+  get isInTag(): boolean {
+    return this.tag !== null;
+  }
+
+  onopentagname(start: number, end: number): void {
+    const name = this.source.slice(start, end).toLowerCase();
+    this.tag = { type: "start", name, attributes: [], selfClosing: false, start: start - 1, end };
+  }
+  onattribname(start: number, end: number): void {
+    this.attribute = { name: this.source.slice(start, end).toLowerCase(), start, from: end, to: end };
+  }
+  onattribdata(start: number, end: number): void {
+    if (this.attribute === null) return;
+    if (this.attribute.from === this.attribute.to) this.attribute.from = start;
+    this.attribute.to = end;
+  }
+  onattribend(quote: QuoteType, end: number): void {
+    if (this.attribute === null || this.tag === null) return;
+    const { name, start, from, to } = this.attribute;
+    const value = quote === QuoteType.NoValue ? "" : decodeHTMLAttribute(this.source.slice(from, to));
+    this.tag.attributes.push({ name, value, start, end });
+    this.attribute = null;
+  }
+  onopentagend(end: number): void {
+    this.finishTag(end, false);
+  }
+  onselfclosingtag(end: number): void {
+    this.finishTag(end, true);
+  }
+  onclosetag(start: number, end: number): void {
+    this.raw = null;
+    const close = this.source.slice(end, end + LONGEST_CLOSE).indexOf(">");
+    const name = this.source.slice(start, end).toLowerCase();
+    this.tokens.push({ type: "end", name, start: start - 2, end: close === -1 ? end : end + close + 1 });
+  }
+  oncomment(start: number, end: number, endOffset: number): void {
+    this.tokens.push({ type: "comment", text: this.source.slice(start, end - endOffset), start, end });
+  }
+  ondeclaration(start: number, end: number): void {
+    this.tokens.push({ type: "doctype", start: start - 1, end: end + 1 });
+  }
+  onprocessinginstruction(start: number, end: number): void {
+    this.tokens.push({ type: "doctype", start, end: end + 1 });
+  }
+  ontext(start: number, end: number): void {
+    const type = this.raw ?? "text";
+    const last = this.tokens.at(-1);
+    if (last?.type === type && last.end === start) {
+      last.text = this.source.slice(last.start, end);
+      last.end = end;
+    } else this.tokens.push({ type, text: this.source.slice(start, end), start, end });
+  }
+  oncdata(start: number, end: number): void {
+    this.ontext(start, end);
+  }
+  // Character references stay as they are: the text must stay what it is.
+  onattribentity(): void {}
+  ontextentity(): void {}
+  onend(): void {}
+
+  private finishTag(end: number, selfClosing: boolean): void {
+    if (this.tag === null) return;
+    const { name } = this.tag;
+    this.tokens.push({ ...this.tag, end: end + 1, selfClosing });
+    this.raw = !selfClosing && (name === "script" || name === "style") ? name : null;
+    this.tag = null;
+  }
+}
+
+const endsInComment = (source: string, tokens: readonly HtmlToken[]): boolean => {
+  const last = tokens.at(-1);
+  return last?.type === "comment" && last.end >= source.length && !source.endsWith("-->");
+};
+
+/** A tag that breaks off within its name or before it is never reported, or comes as text. */
+const endsInTagName = (source: string): boolean => /<[a-z/!][^<>\n]{0,200}$/i.test(source.slice(-202));
+
+/** Elements that have no end tag (HTML Living Standard, 13.1.2). */
+export const VOID_ELEMENTS: ReadonlySet<string> = new Set(
+  "area base br col embed hr img input link meta param source track wbr".split(" "),
+);

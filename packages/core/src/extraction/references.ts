@@ -1,0 +1,318 @@
+import type { MissingReference, ReferenceKind, RemoteReference } from "../contract/index.js";
+import { type HtmlAttribute, type HtmlToken, tokenizeHtml } from "./html-tokens.js";
+
+/** A place where a file asks for another one. */
+export interface Reference {
+  target: string;
+  kind: ReferenceKind;
+  start: number;
+  end: number;
+}
+
+type Language = "html" | "css" | "js";
+
+/** What a browser loads because of an element's attribute; addresses of links that a person would click are not among them. */
+const LOADING: Readonly<Record<string, readonly [attribute: string, kind: ReferenceKind][]>> = {
+  script: [["src", "script"]],
+  img: [
+    ["src", "image"],
+    ["srcset", "image"],
+  ],
+  source: [
+    ["src", "other"],
+    ["srcset", "image"],
+  ],
+  audio: [["src", "sound"]],
+  video: [
+    ["src", "video"],
+    ["poster", "image"],
+  ],
+  track: [["src", "data"]],
+  iframe: [["src", "page"]],
+  embed: [["src", "other"]],
+  object: [["data", "other"]],
+  image: [
+    ["href", "image"],
+    ["xlink:href", "image"],
+  ],
+  feimage: [
+    ["href", "image"],
+    ["xlink:href", "image"],
+  ],
+  use: [
+    ["href", "image"],
+    ["xlink:href", "image"],
+  ],
+  input: [["src", "image"]],
+};
+const LINK_KINDS: readonly [rel: RegExp, kind: ReferenceKind][] = [
+  [/stylesheet/i, "style"],
+  [/icon/i, "image"],
+  [/modulepreload/i, "module"],
+  [/preload|prefetch/i, "other"],
+  [/manifest/i, "data"],
+];
+
+/** Everything a file asks a browser to load, in order. Linear in its length. */
+export function listReferences(source: string, language: Language): Reference[] {
+  if (language === "css") return listInStyles(source, 0);
+  if (language === "js") return listInScript(source, 0);
+  const found: Reference[] = [];
+  let script: "module" | "importmap" | "classic" | "data" = "classic";
+  for (const token of tokenizeHtml(source).tokens) {
+    if (token.type === "start") {
+      if (token.name === "script") script = scriptType(token.attributes);
+      found.push(...listInTag(token));
+    } else if (token.type === "style") found.push(...listInStyles(token.text, token.start));
+    else if (token.type === "script") {
+      if (script === "importmap") found.push(...listInImportMap(token.text, token.start));
+      else if (script !== "data") found.push(...listInScript(token.text, token.start));
+    }
+  }
+  return found;
+}
+
+function scriptType(attributes: readonly HtmlAttribute[]): "module" | "importmap" | "classic" | "data" {
+  const type = attributes.find(({ name }) => name === "type")?.value.toLowerCase() ?? "";
+  if (type === "module" || type === "importmap") return type;
+  return type === "" || /javascript|babel|jsx|typescript/.test(type) ? "classic" : "data";
+}
+
+function listInTag(token: Extract<HtmlToken, { type: "start" }>): Reference[] {
+  const { name, attributes } = token;
+  const found: Reference[] = [];
+  const value = (wanted: string) => attributes.find((attribute) => attribute.name === wanted);
+  if (name === "link") {
+    const rel = value("rel")?.value ?? "";
+    const kind = LINK_KINDS.find(([pattern]) => pattern.test(rel))?.[1];
+    const href = value("href");
+    if (kind && href && !/preconnect|dns-prefetch|canonical/i.test(rel)) {
+      const isFont = kind === "style" && /\/css2?\?family=/i.test(href.value);
+      found.push({ target: href.value.trim(), kind: isFont ? "font" : kind, start: href.start, end: href.end });
+    }
+  }
+  for (const [wanted, kind] of LOADING[name] ?? []) {
+    const attribute = value(wanted);
+    if (!attribute) continue;
+    const targets =
+      wanted === "srcset"
+        ? attribute.value.split(",").map((part) => part.trim().split(/\s+/)[0]!)
+        : [attribute.value.trim()];
+    for (const target of targets)
+      found.push({
+        target,
+        kind: kind === "other" ? kindByExtension(target) : kind,
+        start: attribute.start,
+        end: attribute.end,
+      });
+  }
+  const style = value("style");
+  if (style)
+    found.push(
+      ...listInStyles(style.value, 0).map((reference) => ({ ...reference, start: style.start, end: style.end })),
+    );
+  return found;
+}
+
+const BY_EXTENSION: readonly [pattern: RegExp, kind: ReferenceKind][] = [
+  [/\.(?:png|jpe?g|gif|webp|avif|svg|ico|bmp)$/i, "image"],
+  [/\.(?:mp3|ogg|wav|m4a|aac|flac|opus)$/i, "sound"],
+  [/\.(?:mp4|webm|mov|ogv)$/i, "video"],
+  [/\.(?:woff2?|ttf|otf|eot)$/i, "font"],
+  [/\.[cm]?js$/i, "script"],
+  [/\.css$/i, "style"],
+  [/\.html?$/i, "page"],
+  [/\.(?:json|csv|txt|xml|glsl|gltf|glb|obj|wasm)$/i, "data"],
+];
+const kindByExtension = (target: string): ReferenceKind =>
+  BY_EXTENSION.find(([pattern]) => pattern.test(target.replace(/[?#].*$/, "")))?.[1] ?? "other";
+
+function listInStyles(css: string, offset: number): Reference[] {
+  const bare = css.replace(/\/\*(?:[^*]|\*(?!\/))*\*\//g, (comment) => " ".repeat(comment.length));
+  return [
+    ...[...bare.matchAll(/@import\s+(?:url\(\s*)?["']?([^"')\s;]+)/gi)].map((match) => ({
+      match,
+      kind: isFontSheet(match[1]!) ? ("font" as const) : ("style" as const),
+    })),
+    ...[...bare.matchAll(/(?<!@import\s{1,4})url\(\s*(?:"([^"\n]*)"|'([^'\n]*)'|([^)"'\s]*))\s*\)/gi)].map((match) => ({
+      match,
+      kind: kindByExtension(match[1] ?? match[2] ?? match[3]!),
+    })),
+  ]
+    .map(({ match, kind }) => ({
+      target: match[1] ?? match[2] ?? match[3] ?? "",
+      kind,
+      start: offset + match.index,
+      end: offset + match.index + match[0].length,
+    }))
+    .sort((a, b) => a.start - b.start);
+}
+
+const isFontSheet = (address: string) => /\/css2?\?family=/i.test(address);
+
+const LOADING_CALLS: readonly [pattern: RegExp, kind: ReferenceKind | null][] = [
+  [/\bimport\s*(?:[\w$*{}\s,]{1,500}?\bfrom\s*)?["']([^"'\n]+)["']/g, "module"],
+  [/\bexport\s+(?:\*|\{[^{}]{0,500}\})(?:\s+as\s+\w+)?\s*from\s*["']([^"'\n]+)["']/g, "module"],
+  [/\bimport\(\s*["'`]([^"'`\n]+)["'`]\s*\)/g, "module"],
+  [/\bimportScripts\(\s*["']([^"'\n]+)["']/g, "script"],
+  [/\bnew\s+(?:Shared)?Worker\(\s*["']([^"'\n]+)["']/g, "script"],
+  [/\bfetch\(\s*["'`]([^"'`\n]+)["'`]/g, "data"],
+  [/\.open\(\s*["'](?:GET|POST)["']\s*,\s*["']([^"'\n]+)["']/g, "data"],
+  [/\bnew\s+(?:WebSocket|EventSource)\(\s*["'`]([^"'`\n]+)["'`]/g, "data"],
+  [/\bnew\s+Audio\(\s*["'`]([^"'`\n]+)["'`]/g, "sound"],
+  [/\.(?:src|href)\s*=\s*["'`]([^"'`\n]+)["'`]/g, null],
+  [/\.load(?:Image|Sound|Font|Model|JSON)?\(\s*["'`]([^"'`\n]+\.\w{2,5})["'`]/g, null],
+  [/\.setAttribute\(\s*["'](?:src|xlink:href)["']\s*,\s*["'`]([^"'`\n]+)["'`]/g, null],
+];
+
+function listInScript(js: string, offset: number): Reference[] {
+  const bare = blankComments(js);
+  return LOADING_CALLS.flatMap(([pattern, kind]) =>
+    [...bare.matchAll(pattern)].map((match) => ({
+      target: match[1]!,
+      kind: kind ?? kindByExtension(match[1]!),
+      start: offset + match.index,
+      end: offset + match.index + match[0].length,
+    })),
+  )
+    .filter(({ target, kind }) => kind !== "other" || /\.\w{2,5}(?:[?#]|$)/.test(target))
+    .sort((a, b) => a.start - b.start);
+}
+
+/** Comments replaced by spaces, by a simple reading that keeps strings and addresses (https://…) whole. */
+const blankComments = (js: string): string =>
+  js.replace(
+    /"(?:[^"\\\n]|\\.)*"|'(?:[^'\\\n]|\\.)*'|`(?:[^`\\]|\\.)*`|\/\*(?:[^*]|\*(?!\/))*\*\/|(?<![:\\])\/\/[^\n]*/gs,
+    (part) => (part.startsWith("/") ? part.replace(/[^\n]/g, " ") : part),
+  );
+
+function listInImportMap(json: string, offset: number): Reference[] {
+  return [...json.matchAll(/"([^"\n]+)"\s*:\s*"([^"\n]+)"/g)].map((match) => ({
+    target: match[2]!,
+    kind: "module" as const,
+    start: offset + match.index,
+    end: offset + match.index + match[0].length,
+  }));
+}
+
+/** The names that a page's import map resolves. */
+function listMapped(html: string): string[] {
+  const map = /<script[^>]{0,200}type\s*=\s*["']importmap["'][^>]{0,200}>([^]*?)<\/script/i.exec(html)?.[1] ?? "";
+  return [...map.matchAll(/"([^"\n]+)"\s*:\s*"[^"\n]+"/g)].map((match) => match[1]!);
+}
+
+export interface ArtifactFile {
+  path: string;
+  text: string;
+}
+
+const languageOf = ({ path, text }: ArtifactFile): Language | null => {
+  const extension = /\.([a-z]+)$/i.exec(path)?.[1]?.toLowerCase() ?? "";
+  if (["html", "htm", "xhtml", "svg", "vue"].includes(extension)) return "html";
+  if (extension === "css") return "css";
+  if (/^(?:[mc]?jsx?|tsx?)$/.test(extension)) return "js";
+  return /^\s*</.test(text) ? "html" : null;
+};
+
+const INLINE = /^(?:data:|blob:|javascript:|about:|mailto:|tel:|#|$)/i;
+const REMOTE = /^(?:(?:https?|wss?|ftp):)?\/\//i;
+
+/** Sorts what an artifact's files ask for into what is missing and what comes from public hosts; each once a file. */
+export function findReferences(files: readonly ArtifactFile[]): {
+  missing: MissingReference[];
+  remote: RemoteReference[];
+} {
+  const brought = new Set(files.map(({ path }) => path.toLowerCase()));
+  const mapped = files.flatMap(({ text, path }) => (/\.html?$/i.test(path) ? listMapped(text) : []));
+  const missing: MissingReference[] = [];
+  const remote: RemoteReference[] = [];
+  const seen = new Set<string>();
+  for (const file of files) {
+    const language = languageOf(file);
+    if (language === null) continue;
+    for (const { target, kind, start, end } of listReferences(file.text, language)) {
+      const place = { file: file.path, start, end };
+      const key = `${file.path}\n${target}`;
+      // An address with a template's hole in it is not known before the page runs.
+      if (INLINE.test(target) || target.includes("${") || seen.has(key)) continue;
+      seen.add(key);
+      if (REMOTE.test(target)) remote.push({ url: target, kind, ...tellLibrary(target), ...place });
+      else if (!isBrought(target, kind, { from: file.path, brought, mapped }))
+        missing.push({ path: target, kind, ...place });
+    }
+  }
+  return { missing, remote };
+}
+
+function isBrought(
+  target: string,
+  kind: ReferenceKind,
+  { from, brought, mapped }: { from: string; brought: ReadonlySet<string>; mapped: readonly string[] },
+): boolean {
+  if (kind === "module" && !/^[./]/.test(target))
+    return mapped.some((name) => name === target || (name.endsWith("/") && target.startsWith(name)));
+  const path = resolvePath(from, target.replace(/[?#].*$/, "")).toLowerCase();
+  const endings = kind === "module" ? ["", ".js", ".jsx", ".ts", ".tsx", ".vue", "/index.js"] : [""];
+  return endings.some((ending) => brought.has(path + ending));
+}
+
+function resolvePath(from: string, target: string): string {
+  const parts = target.startsWith("/") ? [] : from.split("/").slice(0, -1);
+  for (const part of decodePath(target).split("/")) {
+    if (part === "..") parts.pop();
+    else if (part !== "." && part !== "") parts.push(part);
+  }
+  return parts.join("/");
+}
+
+function decodePath(target: string): string {
+  try {
+    return decodeURIComponent(target);
+  } catch {
+    return target;
+  }
+}
+
+const VERSION = String.raw`v?(\d+(?:\.\d+)*(?:-[\w.]+)?)`;
+const ADDRESS_FORMS: readonly RegExp[] = [
+  // …/npm/name@1.2.3/…, …/name@1.2.3, …/npm:name@1.2.3
+  new RegExp(`[/:]((?:@[\\w.-]+/)?[\\w.-]+)@${VERSION}`, "i"),
+  // …/ajax/libs/name/1.2.3/…, …/libs/name/1.2.3/…
+  new RegExp(`/libs?/([\\w.-]+)/${VERSION}/`, "i"),
+  // …/npm/name/…
+  /\/npm[/:]((?:@[\w.-]+\/)?[\w.-]+)(?=[/?#]|$)(?:)/i,
+  // …/name-1.2.3.min.js, …/name.v7.min.js
+  new RegExp(
+    `/([a-z][\\w]*(?:[.-][a-z]\\w*)*?)[.-]${VERSION}(?:\\.(?:slim|min|esm|module|umd|prod|global))*\\.m?js(?:[?#]|$)`,
+    "i",
+  ),
+  new RegExp(`/([a-z][\\w-]*)/${VERSION}/[\\w./-]+\\.(?:m?js|css)(?:[?#]|$)`, "i"),
+];
+
+/** The library and version that a public address names, as far as its form tells. */
+export function tellLibrary(url: string): { library: string | null; version: string | null } {
+  for (const form of ADDRESS_FORMS) {
+    const match = form.exec(url);
+    if (match) return { library: tidy(match[1]!), version: match[2] ?? null };
+  }
+  if (/\/css2?\?family=/i.test(url)) return { library: null, version: null };
+  const [, host = "", path = ""] = /^(?:\w+:)?\/\/([^/?#]+)([^?#]*)/.exec(url) ?? [];
+  const file =
+    /\/([a-z][\w-]*?)(?:\.(?:production|development|slim|min|esm|module|umd|prod|global|browser))*\.(?:m?js|css)$/i.exec(
+      path,
+    )?.[1];
+  if (file !== undefined && !/^(?:index|main|app|script|bundle|all|core|build|dist|style|styles)$/i.test(file))
+    return { library: tidy(file), version: null };
+  // cdn.name.tld serves the one library that it is called after; package hosts take the name as the first part of the path.
+  const label = /^(?:cdn|unpkg|js|static)\.([a-z][\w-]+)\.[a-z.]+$/i.exec(host)?.[1];
+  const first = /^\/((?:@[\w.-]+\/)?[a-z][\w.-]*)/i.exec(path)?.[1];
+  if (label !== undefined && path.replace(/\/$/, "").replace(/^\/\d[\d.]*$/, "") === "")
+    return { library: tidy(label), version: /^\/(\d[\d.]*)/.exec(path)?.[1] ?? null };
+  return { library: first === undefined ? null : tidy(first.replace(/^(?:npm|gh|v\d+|stable)\//, "")), version: null };
+}
+
+const tidy = (name: string): string =>
+  name
+    .toLowerCase()
+    .replace(/(?:\.min)?\.(?:m?js|css)$/, "")
+    .replace(/\.$/, "");
