@@ -10,6 +10,7 @@ import { keepSessions, logRequests, protectPages, refuseForeignOrigins } from ".
 import { describeApi } from "./http/openapi.js";
 import { noSuchOperation, problemHandler } from "./http/problem-handler.js";
 import { staticWeb } from "./http/static-web.js";
+import type { RunFeed } from "./runs/run-feed.js";
 import { runRoutes } from "./runs/routes.js";
 import type { Services } from "./services.js";
 import { standingsRoutes } from "./standings/routes.js";
@@ -26,11 +27,13 @@ export function createApp({
   pool,
   log,
   services,
+  runFeed,
 }: {
   config: Config;
   pool: Pool;
   log: Logger;
   services: Services;
+  runFeed: RunFeed;
 }): Express {
   const app = express();
   app.disable("x-powered-by");
@@ -45,7 +48,7 @@ export function createApp({
     authRoutes({ auth: services.auth, exhibitOrigin: config.exhibitOrigin }),
     suiteRoutes(services),
     entrantRoutes(services),
-    runRoutes(services),
+    runRoutes({ ...services, runFeed }),
     wallRoutes(services),
     entryRoutes(services),
     votingRoutes(services),

@@ -12,10 +12,13 @@ import { migrate } from "./db/migrate.js";
 import { createExtractJob, createRenderFinishedJob } from "./entries/extract-job.js";
 import { createExhibitApp } from "./exhibit/exhibit-app.js";
 import { createGenerateJob } from "./generations/generate-job.js";
+import { createDispatchJob } from "./jobs/dispatch-job.js";
+import { createRunFeed } from "./runs/run-feed.js";
 import { forceUnlockAll, queueLogger } from "./jobs/runner.js";
 import { createServices, type Services } from "./services.js";
 import type { Database } from "./db/connection.js";
 
+const CIRCUIT_PAUSE_MS = 15_000;
 const RETRY = { maxAttempts: 5, firstDelayMs: 1000, longestDelayMs: 60_000 } as const;
 
 async function listen(app: Parameters<typeof createServer>[1], port: number): Promise<Server> {
@@ -65,10 +68,13 @@ async function startQueue({
   services: Services;
   db: Database;
 }): Promise<Runner> {
-  const generate = createGenerateJob({ db, ...services, readKey: readKeyFromEnvironment, retry: RETRY, log });
+  const deps = { db, ...services, readKey: readKeyFromEnvironment, log };
+  const generate = createGenerateJob({ ...deps, retry: RETRY, circuitPauseMs: CIRCUIT_PAUSE_MS });
+  const dispatch = createDispatchJob(deps);
   const extract = createExtractJob(services.extractDeps);
   const renderFinished = createRenderFinishedJob(services.extractDeps);
-  await forceUnlockAll(pool, ["generate", "extract", "render-finished"]);
+  await forceUnlockAll(pool, ["dispatch", "generate", "extract", "render-finished"]);
+  await services.addJob("dispatch", {}, { key: "dispatch" });
   return run({
     pgPool: pool,
     concurrency: config.generations,
@@ -77,6 +83,7 @@ async function startQueue({
     pollInterval: 1000,
     logger: queueLogger(log),
     taskList: {
+      dispatch,
       generate: (payload, { abortSignal }) => generate(payload, abortSignal),
       extract,
       "render-finished": renderFinished,
@@ -94,8 +101,9 @@ async function main(): Promise<void> {
   const pool = openPool(config, log);
   await migrate({ sequelize: db.sequelize, pool, log }, config.renderRolePassword);
   const services = createServices({ config, db, log, readKey: readKeyFromEnvironment });
+  const runFeed = createRunFeed({ pool, getDetail: services.runs.getDetail, log });
   const servers = [
-    await listen(createApp({ config, pool, log, services }), config.appPort),
+    await listen(createApp({ config, pool, log, services, runFeed }), config.appPort),
     await listen(createExhibitApp({ ...services, appOrigin: config.appOrigin, log }), config.exhibitPort),
   ];
   const runner = await startQueue({ config, pool, log, services, db });
@@ -107,6 +115,7 @@ async function main(): Promise<void> {
     if (isStopping) return;
     isStopping = true;
     log.info("stopping");
+    runFeed.close();
     for (const server of servers) server.closeAllConnections();
     await Promise.all(servers.map((server) => promisify(server.close.bind(server))()));
     await runner.stop();

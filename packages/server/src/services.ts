@@ -48,10 +48,11 @@ export function createServices({
   const auth = createAuthService(createAuthRepository(db), config);
   const suites = createSuiteService(createSuiteRepository(db));
   const entrantRepository = createEntrantRepository(db);
-  const entrants = createEntrantService(entrantRepository, readKey);
+  const entrants = createEntrantService(entrantRepository, readKey, db);
   const extractDeps = { db, entries: entryRepository, blobs, addJob, log };
   const entries = createEntryService({ ...extractDeps, live });
-  const runs = createRunService({ db, runs: createRunRepository(db), addJob });
+  const generations = createGenerationRepository(db);
+  const runs = createRunService({ db, runs: createRunRepository(db), generations, entrants, suites, addJob });
   const wall = createWallService({ wall: createWallRepository(db), suites, entrants });
   const standings = createStandingsService({ standings: createStandingsRepository(db), wall });
   const course = createCourseService({ suites, entrants, wall, standings });
@@ -78,7 +79,7 @@ export function createServices({
     suites,
     wall,
     testConnection: createConnectionTester(readKey),
-    generations: createGenerationRepository(db),
+    generations,
     moveEndpoint: entrantRepository.moveEndpoint,
     findFiles: entryRepository.findFiles,
     findByStageToken: createExhibitRepository(db).findByStageToken,

@@ -13,6 +13,8 @@ import { migrate } from "../src/db/migrate.js";
 import { createExtractJob, createRenderFinishedJob } from "../src/entries/extract-job.js";
 import { createExhibitApp } from "../src/exhibit/exhibit-app.js";
 import { createGenerateJob } from "../src/generations/generate-job.js";
+import { createDispatchJob } from "../src/jobs/dispatch-job.js";
+import { createRunFeed } from "../src/runs/run-feed.js";
 import { queueLogger } from "../src/jobs/runner.js";
 import { createServices, type Services } from "../src/services.js";
 
@@ -34,7 +36,7 @@ export interface TestServer {
   close: () => Promise<void>;
 }
 
-const silent = pino({ level: "silent" });
+const silent = pino({ level: process.env["TOURNEY_TEST_LOG"] ?? "silent" });
 /** Retries come at once, so that tests need not wait for them. */
 const RETRY = { maxAttempts: 3, firstDelayMs: 0, longestDelayMs: 0 };
 
@@ -90,10 +92,13 @@ export async function startTestServer(): Promise<TestServer> {
   const keys: Record<string, string> = {};
   const readKey = (variable: string) => keys[variable] ?? null;
   const services = createServices({ config, db, log: silent, readKey });
-  handlers.app = createApp({ config, pool, log: silent, services });
+  const runFeed = createRunFeed({ pool, getDetail: services.runs.getDetail, log: silent });
+  handlers.app = createApp({ config, pool, log: silent, services, runFeed });
   handlers.exhibits = createExhibitApp({ ...services, appOrigin: config.appOrigin, log: silent });
-  const generate = createGenerateJob({ db, ...services, readKey, retry: RETRY, log: silent });
+  const deps = { db, ...services, readKey, log: silent };
+  const generate = createGenerateJob({ ...deps, retry: RETRY, circuitPauseMs: 0 });
   const taskList = {
+    dispatch: createDispatchJob(deps),
     generate: (payload: unknown) => generate(payload, new AbortController().signal),
     extract: createExtractJob(services.extractDeps),
     "render-finished": createRenderFinishedJob(services.extractDeps),
@@ -114,6 +119,7 @@ export async function startTestServer(): Promise<TestServer> {
         logger: queueLogger(silent),
       }),
     async close() {
+      runFeed.close();
       for (const server of servers) {
         server.closeAllConnections();
         await new Promise((resolve) => server.close(resolve));

@@ -29,6 +29,7 @@ const cell = (promptId: string, entrantId: string, more: Partial<WallCell>): Wal
   take: 1,
   state: "missing",
   detail: null,
+  mismatch: false,
   entryId: null,
   verdict: null,
   frames: [],
@@ -52,6 +53,7 @@ export const WALL: Wall = {
   entrants: [entrant(1, "Gorse"), entrant(2, "Heath")].map((item) => ({
     ...item,
     byHand: false,
+    retired: false,
     cleanShare: 0.5,
     medianTotalMs: 41_000,
     costPerEntryUsd: 0.071,

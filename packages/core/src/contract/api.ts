@@ -1,9 +1,17 @@
 import * as z from "zod";
 import { Id, Sha256 } from "./common.js";
-import { ConnectionTest, Entrant, EntrantInput, EntrantsImport, EntrantsImportResult } from "./entrant.js";
+import {
+  ConnectionTest,
+  Entrant,
+  EntrantInput,
+  EntrantsImport,
+  EntrantsImportResult,
+  EntrantVersions,
+} from "./entrant.js";
 import { EntryDetail, HandAnswer, HandAnswerResult } from "./entry.js";
+import { Attempt } from "./generation.js";
 import { defineOperation } from "./operation.js";
-import { Run, RunDetail, RunInput } from "./run.js";
+import { Run, RunChange, RunDetail, RunInput, RunPlan, RunRetry } from "./run.js";
 import { Course, Standings } from "./standings.js";
 import { Edition, EditionSummary, Kind, SuiteImport, SuiteImportResult } from "./suite.js";
 import { BallotInput, BallotReceipt, BoothQueue, BoothState, Panel, PanelInput, Token, VoterInput } from "./voting.js";
@@ -97,10 +105,35 @@ export const API = {
     id: "replaceEntrant",
     method: "put",
     path: "/api/entrants/:entrantId",
-    summary: "Change an entrant that has not answered anything yet",
+    summary: "Change an entrant; one that has answered gets its next version",
     params: entrantParams,
     body: EntrantInput,
     response: Entrant,
+  }),
+  listEntrantVersions: defineOperation({
+    id: "listEntrantVersions",
+    method: "get",
+    path: "/api/entrants/:entrantId/versions",
+    summary: "The versions of an entrant, oldest first",
+    params: entrantParams,
+    response: EntrantVersions,
+  }),
+  retireEntrant: defineOperation({
+    id: "retireEntrant",
+    method: "post",
+    path: "/api/entrants/:entrantId/retirement",
+    summary: "Take an entrant out of further runs, or back in",
+    params: entrantParams,
+    body: z.strictObject({ retired: z.boolean() }),
+    response: Entrant,
+  }),
+  removeEntrant: defineOperation({
+    id: "removeEntrant",
+    method: "delete",
+    path: "/api/entrants/:entrantId",
+    summary: "Remove an entrant that has nothing yet",
+    params: entrantParams,
+    response: z.object({ removed: z.boolean() }),
   }),
   importEntrants: defineOperation({
     id: "importEntrants",
@@ -144,12 +177,63 @@ export const API = {
     params: runParams,
     response: RunDetail,
   }),
+  planRun: defineOperation({
+    id: "planRun",
+    method: "post",
+    path: "/api/runs/plan",
+    summary: "What a run would do, cost and take, without starting it",
+    body: RunInput,
+    response: RunPlan,
+  }),
+  pauseRun: defineOperation({
+    id: "pauseRun",
+    method: "post",
+    path: "/api/runs/:runId/pause",
+    summary: "Send nothing more for now; what is in flight is let finish",
+    params: runParams,
+    response: RunDetail,
+  }),
+  resumeRun: defineOperation({
+    id: "resumeRun",
+    method: "post",
+    path: "/api/runs/:runId/resume",
+    summary: "Go on with a paused run",
+    params: runParams,
+    response: RunDetail,
+  }),
+  changeRun: defineOperation({
+    id: "changeRun",
+    method: "put",
+    path: "/api/runs/:runId",
+    summary: "Change a run's budget; what it held back is queued again as far as it is covered",
+    params: runParams,
+    body: RunChange,
+    response: RunDetail,
+  }),
+  extendRun: defineOperation({
+    id: "extendRun",
+    method: "post",
+    path: "/api/runs/:runId/entrants",
+    summary: "Add entrants to a run, over the same prompts and takes",
+    params: runParams,
+    body: z.strictObject({ entrantIds: z.array(Id).min(1).max(200) }),
+    response: RunDetail,
+  }),
+  listAttempts: defineOperation({
+    id: "listAttempts",
+    method: "get",
+    path: "/api/generations/:generationId/attempts",
+    summary: "Every request that was sent for a generation, oldest first",
+    params: z.object({ generationId: Id }),
+    response: z.array(Attempt),
+  }),
   retryRun: defineOperation({
     id: "retryRun",
     method: "post",
     path: "/api/runs/:runId/retry",
-    summary: "Queue the run's failed and cancelled generations again",
+    summary: "Queue the run's failed and cancelled generations again, all or those given",
     params: runParams,
+    body: RunRetry,
     response: RunDetail,
   }),
   cancelRun: defineOperation({

@@ -1,6 +1,16 @@
 import * as z from "zod";
 import { Id, Instant, Key } from "./common.js";
 
+/** How long to wait for an endpoint before its answer counts as stalled. */
+export const TimeLimits = z
+  .strictObject({
+    firstTokenSeconds: z.int().min(1).max(3600).default(180).describe("Until the first token, reasoning included."),
+    betweenTokensSeconds: z.int().min(1).max(3600).default(90),
+    totalSeconds: z.int().min(1).max(14_400).default(1200).describe("For one whole answer."),
+  })
+  .meta({ id: "TimeLimits" });
+export type TimeLimits = z.infer<typeof TimeLimits>;
+
 /** Settings that are pinned: what is absent is not sent, so that the endpoint's own default holds. */
 export const Settings = z
   .strictObject({
@@ -8,42 +18,90 @@ export const Settings = z
     topP: z.number().min(0).max(1).optional(),
     maxTokens: z.int().min(1).max(1_000_000).optional(),
     seed: z.int().min(0).max(2_147_483_647).optional(),
+    reasoningEffort: z.enum(["none", "minimal", "low", "medium", "high"]).optional(),
+    reasoningBudget: z.int().min(0).max(1_000_000).optional().describe("Tokens; 0 turns reasoning off."),
     systemPrompt: z.string().max(20_000).optional(),
-    timeoutSeconds: z.int().min(1).max(3600).default(300).describe("For one whole answer."),
+    extra: z
+      .record(z.string().regex(/^[A-Za-z_][\w.-]{0,63}$/), z.json())
+      .optional()
+      .describe("Further members of the request's body, sent as they are."),
+    timeLimits: TimeLimits.prefault({}),
   })
   .meta({ id: "Settings" });
 export type Settings = z.infer<typeof Settings>;
 
 const perMillion = z.number().min(0).max(100_000);
-/** US dollars for a million tokens. */
-export const Prices = z.strictObject({ input: perMillion, output: perMillion }).meta({ id: "Prices" });
+const Day = z.iso.date();
+
+/** What a million tokens cost, in what currency, and when. */
+export const Price = z
+  .strictObject({
+    input: perMillion,
+    output: perMillion,
+    cachedInput: perMillion.optional().describe("Input that the endpoint had cached; the input price unless given."),
+    reasoning: perMillion.optional().describe("Reasoning tokens; the output price unless given."),
+    perRequest: z.number().min(0).max(1000).optional(),
+    currency: z
+      .string()
+      .regex(/^[A-Z]{3}$/, "give the three letters of a currency, as in USD")
+      .default("USD"),
+    usdRate: z.number().positive().optional().describe("US dollars for one unit of the currency."),
+    validFrom: Day.optional(),
+    validUntil: Day.optional().describe("The last day on which the price holds."),
+  })
+  .superRefine((price, context) => {
+    if (price.currency !== "USD" && price.usdRate === undefined)
+      context.addIssue({
+        code: "custom",
+        path: ["usdRate"],
+        message: `say how many US dollars one ${price.currency} is`,
+      });
+    if (price.validFrom !== undefined && price.validUntil !== undefined && price.validFrom > price.validUntil)
+      context.addIssue({ code: "custom", path: ["validUntil"], message: "is before validFrom" });
+  })
+  .meta({ id: "Price" });
+export type Price = z.infer<typeof Price>;
+/** One price, or several of which each holds for its own time. */
+export const Prices = z.union([Price, z.array(Price).min(1).max(50)]).meta({ id: "Prices" });
 export type Prices = z.infer<typeof Prices>;
 
 const httpUrl = z.url({ protocol: /^https?$/, error: "must be an http or https address" });
 
-/** Where a model is reached. Keys are named, never given: the value is read from the environment when it is needed. */
+/** What an endpoint that is reached over HTTP needs, whatever its protocol. */
+const reached = {
+  baseUrl: httpUrl.describe("With its /v1 and without the operation, as in http://localhost:9100/v1"),
+  keyVariable: z
+    .string()
+    .regex(/^[A-Z][A-Z0-9_]*$/, "give the name of an environment variable, as in MARRAM_KEY, not the key itself")
+    .max(100)
+    .optional(),
+  concurrency: z.int().min(1).max(256).default(2).describe("Requests in flight at once."),
+  requestsPerMinute: z.int().min(1).max(100_000).optional(),
+  tokensPerMinute: z.int().min(1).max(1_000_000_000).optional(),
+};
+
+/** Where a model is reached. Keys are named, never given: the value is read when it is needed. */
 export const EndpointReference = z
   .discriminatedUnion("protocol", [
-    z.strictObject({
-      protocol: z.literal("chat-completions"),
-      baseUrl: httpUrl.describe("Without /chat/completions, as in http://localhost:9100/v1"),
-      keyVariable: z
-        .string()
-        .regex(/^[A-Z][A-Z0-9_]*$/, "give the name of an environment variable, as in MARRAM_KEY, not the key itself")
-        .max(100)
-        .optional(),
-      concurrency: z.int().min(1).max(64).default(2).describe("Requests in flight at once."),
-    }),
+    z.strictObject({ protocol: z.literal("chat-completions"), ...reached }),
+    z.strictObject({ protocol: z.literal("messages"), ...reached }),
     z.strictObject({ protocol: z.literal("by-hand") }),
   ])
   .meta({ id: "EndpointReference" });
 export type EndpointReference = z.infer<typeof EndpointReference>;
+export type Protocol = EndpointReference["protocol"];
 
 export const EntrantInput = z
   .strictObject({
     key: Key,
     name: z.string().trim().min(1).max(60),
     maker: z.string().trim().max(60).default(""),
+    aliases: z
+      .array(z.string().trim().min(3).max(60))
+      .max(20)
+      .default([])
+      .describe("Other names it may tell itself by."),
+    predecessor: Key.optional().describe("The older entrant of the same line."),
     endpoint: EndpointReference,
     model: z.string().trim().min(1).max(200).describe("The model id that is sent to the endpoint."),
     settings: Settings.prefault({}),
@@ -51,6 +109,12 @@ export const EntrantInput = z
   })
   .meta({ id: "EntrantInput" });
 export type EntrantInput = z.infer<typeof EntrantInput>;
+
+/** The part of an entrant that its answers depend on: a change of it makes a new version. */
+export const EntrantSnapshot = z
+  .object({ endpoint: EndpointReference, model: z.string(), settings: Settings, prices: Prices.nullable() })
+  .meta({ id: "EntrantSnapshot" });
+export type EntrantSnapshot = z.infer<typeof EntrantSnapshot>;
 
 /** An entrants file: see docs/formats/entrants.md. */
 export const EntrantsDefinition = z
@@ -68,6 +132,9 @@ export const EntrantsDefinition = z
           message: `"${entrant.key}" is used twice`,
         });
       }
+      if (entrant.predecessor === entrant.key) {
+        context.addIssue({ code: "custom", path: ["entrants", index, "predecessor"], message: "names itself" });
+      }
     });
   })
   .meta({ id: "EntrantsDefinition" });
@@ -79,6 +146,8 @@ export const Entrant = z
     ...EntrantInput.shape,
     glyph: z.int().min(0).max(15).describe("Index into the fixed set of hues and glyphs."),
     sample: z.boolean(),
+    version: z.int(),
+    retiredAt: Instant.nullable(),
     generations: z.int(),
     keyPresent: z.boolean().nullable().describe("Whether the named key is set; null where none is named."),
     createdAt: Instant,
@@ -88,9 +157,15 @@ export type Entrant = z.infer<typeof Entrant>;
 
 export const EntrantsImport = z.strictObject({ yaml: z.string().min(1).max(1_000_000) }).meta({ id: "EntrantsImport" });
 export const EntrantsImportResult = z
-  .object({ entrants: z.array(Entrant), created: z.int(), unchanged: z.int() })
+  .object({ entrants: z.array(Entrant), created: z.int(), changed: z.int(), unchanged: z.int() })
   .meta({ id: "EntrantsImportResult" });
 export type EntrantsImportResult = z.infer<typeof EntrantsImportResult>;
+
+/** The versions of an entrant, oldest first; answers keep the one they were made with. */
+export const EntrantVersions = z
+  .array(z.object({ number: z.int(), content: EntrantSnapshot, createdAt: Instant }))
+  .meta({ id: "EntrantVersions" });
+export type EntrantVersions = z.infer<typeof EntrantVersions>;
 
 export const ConnectionTest = z
   .object({

@@ -1,5 +1,6 @@
 import * as z from "zod";
 import { Id, Instant, Sha256 } from "./common.js";
+import { ArtifactFacts } from "./extraction.js";
 import { Failure, GenerationState, Timings, Usage } from "./generation.js";
 import { Render } from "./render.js";
 import { Prompt } from "./suite.js";
@@ -44,6 +45,7 @@ export const EntryDetail = z
     prompt: Prompt,
     entrant: Entrant.pick({ id: true, key: true, name: true, maker: true, glyph: true, sample: true }),
     trace: z.array(TraceStep),
+    facts: ArtifactFacts,
     fileTexts: z.array(z.object({ path: z.string(), text: z.string() })),
     liveUrl: z.string().nullable().describe("The output on the exhibit origin, for a sandboxed frame."),
     render: Render.nullable(),

@@ -52,3 +52,14 @@ export const Leak = z
   })
   .meta({ id: "Leak" });
 export type Leak = z.infer<typeof Leak>;
+
+/** Everything that extraction tells of an artifact besides its files. */
+export const ArtifactFacts = z
+  .object({
+    missing: z.array(MissingReference),
+    remote: z.array(RemoteReference),
+    ruleBreaks: z.array(RuleBreak),
+    leaks: z.array(Leak),
+  })
+  .meta({ id: "ArtifactFacts" });
+export type ArtifactFacts = z.infer<typeof ArtifactFacts>;

@@ -5,11 +5,16 @@ export {
   EndpointReference,
   Entrant,
   EntrantInput,
+  EntrantSnapshot,
+  EntrantVersions,
   EntrantsDefinition,
   EntrantsImport,
   EntrantsImportResult,
+  Price,
   Prices,
+  type Protocol,
   Settings,
+  TimeLimits,
 } from "./entrant.js";
 export {
   ArtifactKind,
@@ -21,8 +26,21 @@ export {
   TraceStep,
   Verdict,
 } from "./entry.js";
-export { Leak, MissingReference, ReferenceKind, RemoteReference, RuleBreak } from "./extraction.js";
-export { ExtractJob, Failure, FailureCause, GenerateJob, GenerationState, Timings, Usage } from "./generation.js";
+export { ArtifactFacts, Leak, MissingReference, ReferenceKind, RemoteReference, RuleBreak } from "./extraction.js";
+export {
+  Attempt,
+  AttemptPurpose,
+  DispatchJob,
+  ExtractJob,
+  Failure,
+  FailureCause,
+  FollowUp,
+  GenerateJob,
+  GenerationState,
+  Outcome,
+  Timings,
+  Usage,
+} from "./generation.js";
 export { type Access, defineOperation, type Operation } from "./operation.js";
 export {
   BlockedRequest,
@@ -39,12 +57,25 @@ export {
   RenderJob,
   RenderOutcome,
 } from "./render.js";
-export { Run, RunCounts, RunDetail, RunInput } from "./run.js";
+export {
+  Run,
+  RunChange,
+  RunCounts,
+  RunDetail,
+  RunInput,
+  RunOptions,
+  RunPlan,
+  type RunRequest,
+  RunRetry,
+  Unlike,
+} from "./run.js";
 export { Course, Standing, Standings } from "./standings.js";
 export {
+  DEFAULT_MEND_TEMPLATE,
   Edition,
   EditionSummary,
   Kind,
+  MEND_PLACEHOLDER,
   Prompt,
   PromptDefinition,
   Rules,
@@ -53,6 +84,8 @@ export {
   SuiteImportResult,
   Viewport,
   WalkthroughStep,
+  Watchpoint,
+  watchpointText,
 } from "./suite.js";
 export {
   BallotInput,

@@ -34,8 +34,14 @@ export const Rules = z
 export type Rules = z.infer<typeof Rules>;
 
 const atMs = z.int().min(0).max(60_000).describe("When, in milliseconds of page time from the first paint.");
+const Point = z.strictObject({ x: z.number().min(0).max(3840), y: z.number().min(0).max(2160) }).describe("CSS px");
+/** Something on the page, found as a person using a screen reader would find it. */
+const ByName = z.strictObject({
+  name: z.string().min(1).max(200).describe("Its accessible name, or a part of it."),
+  role: z.string().min(1).max(40).optional().describe("Its role, as in button or slider."),
+});
 
-/** One timed input of a walkthrough: a key that is pressed or held, or a click at a place of the viewport. */
+/** One timed input of a walkthrough. */
 export const WalkthroughStep = z
   .union([
     z.strictObject({
@@ -43,10 +49,30 @@ export const WalkthroughStep = z
       key: z.string().min(1).max(32).describe("KeyboardEvent.key, as in ArrowRight, Space or a"),
       holdMs: z.int().min(0).max(30_000).default(0),
     }),
-    z.strictObject({ atMs, click: z.strictObject({ x: z.number().min(0), y: z.number().min(0) }).describe("CSS px") }),
+    z.strictObject({ atMs, type: z.string().min(1).max(500).describe("Text that is typed where the focus is.") }),
+    z.strictObject({ atMs, click: z.union([Point, ByName]) }),
+    z.strictObject({
+      atMs,
+      drag: z.strictObject({ from: z.union([Point, ByName]), to: z.union([Point, ByName]) }),
+      holdMs: z.int().min(0).max(30_000).default(400).describe("How long the drag takes."),
+    }),
   ])
   .meta({ id: "WalkthroughStep" });
 export type WalkthroughStep = z.infer<typeof WalkthroughStep>;
+
+const watchText = z.string().min(1).max(200);
+/** What a person should check, and by what it can be seen. */
+export const Watchpoint = z
+  .union([
+    watchText,
+    z.strictObject({ text: watchText, evidence: z.enum(["picture", "motion", "controls", "text", "log", "code"]) }),
+  ])
+  .meta({ id: "Watchpoint" });
+export type Watchpoint = z.infer<typeof Watchpoint>;
+export const watchpointText = (watchpoint: Watchpoint): string =>
+  typeof watchpoint === "string" ? watchpoint : watchpoint.text;
+
+const promptText = z.string().min(1).max(20_000);
 
 /** One task of the suite, as written in a suite file. */
 export const PromptDefinition = z
@@ -55,34 +81,78 @@ export const PromptDefinition = z
     title: z.string().min(1).max(80),
     kind: Kind,
     summary: z.string().min(1).max(160).describe("The task in one line; voters read it above the stages."),
-    text: z.string().min(1).max(20_000).describe("What is sent to the models, word for word."),
+    text: promptText.describe("What is sent to the models, word for word."),
+    stages: z
+      .array(z.strictObject({ text: promptText }))
+      .max(8)
+      .default([])
+      .describe("Follow-up turns on the output before, as in: now animate it."),
+    starterFiles: z
+      .array(z.strictObject({ path: z.string().min(1).max(200), text: z.string().max(200_000) }))
+      .max(20)
+      .default([])
+      .describe("Files that are given to the model, and that its output may leave as they are."),
+    variantOf: z
+      .strictObject({ prompt: Key, change: z.string().min(1).max(300).describe("What is worded otherwise.") })
+      .optional(),
+    tags: z.array(Key).max(20).default([]),
     rules: Rules.prefault({}),
     viewport: Viewport.default({ width: 1280, height: 800 }),
+    furtherViewports: z.array(Viewport).max(4).default([]),
     seconds: z.number().min(1).max(60).default(6).describe("Seconds of page time to record."),
     motion: z.boolean().describe("Whether something is expected to move by itself."),
     walkthrough: z.array(WalkthroughStep).max(100).default([]),
-    watchpoints: z.array(z.string().min(1).max(200)).min(1).max(20).describe("What a person should check."),
+    watchpoints: z.array(Watchpoint).min(1).max(20).describe("What a person should check."),
   })
   .superRefine((prompt, context) => {
+    const complain = (path: (string | number)[], message: string) =>
+      context.addIssue({ code: "custom", path, message });
     prompt.walkthrough.forEach((step, index) => {
-      if (step.atMs > prompt.seconds * 1000) {
-        context.addIssue({
-          code: "custom",
-          path: ["walkthrough", index, "atMs"],
-          message: `is after the end of the recording (${prompt.seconds} s)`,
-        });
-      }
-      if ("click" in step && (step.click.x >= prompt.viewport.width || step.click.y >= prompt.viewport.height)) {
-        context.addIssue({
-          code: "custom",
-          path: ["walkthrough", index, "click"],
-          message: `is outside the viewport (${prompt.viewport.width} × ${prompt.viewport.height})`,
-        });
+      if (step.atMs > prompt.seconds * 1000)
+        complain(["walkthrough", index, "atMs"], `is after the end of the recording (${prompt.seconds} s)`);
+      for (const { path, point } of listPoints(step)) {
+        if (point.x >= prompt.viewport.width || point.y >= prompt.viewport.height)
+          complain(
+            ["walkthrough", index, ...path],
+            `is outside the viewport (${prompt.viewport.width} × ${prompt.viewport.height})`,
+          );
       }
     });
+    prompt.starterFiles.forEach(({ path }, index) => {
+      if (!isPlainPath(path))
+        complain(["starterFiles", index, "path"], "is not a plain relative path, as in data/ferries.json");
+      if (prompt.starterFiles.findIndex((other) => other.path.toLowerCase() === path.toLowerCase()) < index)
+        complain(["starterFiles", index, "path"], `"${path}" is there twice`);
+    });
+    if (prompt.variantOf?.prompt === prompt.key) complain(["variantOf", "prompt"], "names the prompt itself");
   })
   .meta({ id: "PromptDefinition" });
 export type PromptDefinition = z.infer<typeof PromptDefinition>;
+
+const isPlainPath = (path: string): boolean =>
+  path.split("/").every((part) => /^[\w@][\w@. -]*$/.test(part) && !part.startsWith("..") && part !== "__proto__");
+
+/** The places by position that a step names, with the path to each. */
+function listPoints(step: WalkthroughStep): { path: string[]; point: z.infer<typeof Point> }[] {
+  const targets: [string[], z.infer<typeof Point> | z.infer<typeof ByName>][] =
+    "click" in step
+      ? [[["click"], step.click]]
+      : "drag" in step
+        ? [
+            [["drag", "from"], step.drag.from],
+            [["drag", "to"], step.drag.to],
+          ]
+        : [];
+  return targets.flatMap(([path, point]) => ("x" in point ? [{ path, point }] : []));
+}
+
+/** Stands in a mend template for the errors that were found. */
+export const MEND_PLACEHOLDER = "{errors}";
+export const DEFAULT_MEND_TEMPLATE = `I opened what you made in a browser, and it reported:
+
+${MEND_PLACEHOLDER}
+
+Correct this and answer with the whole file, or all files, again.`;
 
 /** A suite file: see docs/formats/suite.md. */
 export const SuiteDefinition = z
@@ -90,24 +160,51 @@ export const SuiteDefinition = z
     format: z.literal("tourney-suite/1"),
     key: Key,
     title: z.string().min(1).max(80),
+    description: z.string().max(2000).default(""),
     sample: z.boolean().default(false).describe("Marks everything made from this suite as sample data on screen."),
-    prompts: z.array(PromptDefinition).min(1).max(200),
+    mendTemplate: z
+      .string()
+      .min(1)
+      .max(4000)
+      .refine((text) => text.includes(MEND_PLACEHOLDER), `must hold ${MEND_PLACEHOLDER}, where the errors are put in`)
+      .default(DEFAULT_MEND_TEMPLATE)
+      .describe("What is sent when an entry's own errors are fed back: the same words for every entrant."),
+    prompts: z.array(PromptDefinition).min(1).max(500),
   })
   .superRefine((suite, context) => {
-    const seen = new Map<string, number>();
+    const complain = (path: (string | number)[], message: string) =>
+      context.addIssue({ code: "custom", path, message });
+    const places = new Map<string, number>();
     suite.prompts.forEach((prompt, index) => {
-      const first = seen.get(prompt.key);
-      if (first !== undefined) {
-        context.addIssue({
-          code: "custom",
-          path: ["prompts", index, "key"],
-          message: `"${prompt.key}" is already the key of prompt ${first + 1}`,
-        });
-      } else seen.set(prompt.key, index);
+      const first = places.get(prompt.key);
+      if (first !== undefined)
+        complain(["prompts", index, "key"], `"${prompt.key}" is already the key of prompt ${first + 1}`);
+      else places.set(prompt.key, index);
+    });
+    suite.prompts.forEach(({ key, variantOf }, index) => {
+      if (variantOf === undefined || variantOf.prompt === key) return;
+      const path = ["prompts", index, "variantOf", "prompt"];
+      if (!places.has(variantOf.prompt)) complain(path, `there is no prompt "${variantOf.prompt}"`);
+      else if (isCircular(suite.prompts, key, places)) complain(path, "leads back to the prompt itself");
     });
   })
   .meta({ id: "SuiteDefinition" });
 export type SuiteDefinition = z.infer<typeof SuiteDefinition>;
+
+function isCircular(
+  prompts: readonly { key: string; variantOf?: { prompt: string } | undefined }[],
+  start: string,
+  places: ReadonlyMap<string, number>,
+): boolean {
+  let key: string | undefined = start;
+  for (let steps = 0; steps <= prompts.length; steps++) {
+    const place = places.get(key);
+    key = place === undefined ? undefined : prompts[place]!.variantOf?.prompt;
+    if (key === undefined) return false;
+    if (key === start) return true;
+  }
+  return false;
+}
 
 export const Prompt = z.object({ id: Id, ...PromptDefinition.shape }).meta({ id: "Prompt" });
 export type Prompt = z.infer<typeof Prompt>;

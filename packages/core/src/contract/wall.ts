@@ -10,6 +10,7 @@ export const CellState = z.enum([
   "missing",
   "queued",
   "running",
+  "held",
   "recording",
   "recorded",
   "failed",
@@ -25,6 +26,7 @@ export const WallCell = z
     take: z.int(),
     state: CellState,
     detail: z.string().nullable().describe("One line that says why, where something is wrong."),
+    mismatch: z.boolean().describe("Another model answered than was asked for."),
     entryId: Id.nullable(),
     verdict: Verdict.nullable(),
     frames: z.array(Frame),
@@ -42,6 +44,7 @@ export const Wall = z
       z.object({
         ...Entrant.pick({ id: true, key: true, name: true, maker: true, glyph: true, sample: true }).shape,
         byHand: z.boolean(),
+        retired: z.boolean(),
         cleanShare: z.number().nullable().describe("Share of recorded first shots without an error finding, 0–1."),
         medianTotalMs: z.number().nullable(),
         costPerEntryUsd: z.number().nullable(),

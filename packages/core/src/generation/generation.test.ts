@@ -1,6 +1,17 @@
 import { describe, expect, it } from "vitest";
 import { createRandom } from "../random.js";
-import { computeCostUsd, composeRequestText, parseRetryAfterMs, planRetryMs } from "./index.js";
+import { EntrantInput, Price, type PromptDefinition, Settings, Usage, type Verdict } from "../contract/index.js";
+import {
+  composeMessages,
+  composeRequestText,
+  computeCostUsd,
+  estimateCell,
+  findUnlikeness,
+  outcomeOfAnswer,
+  parseRetryAfterMs,
+  planFollowing,
+  planRetryMs,
+} from "./index.js";
 
 const POLICY = { maxAttempts: 4, firstDelayMs: 1000, longestDelayMs: 3000 };
 
@@ -38,10 +49,98 @@ describe("parseRetryAfterMs", () => {
 });
 
 describe("computeCostUsd", () => {
+  const AT = "2026-05-01T10:00:00Z";
+  const price = (more: object = {}) => Price.parse({ input: 3, output: 15, ...more });
+  const usage = (more: object = {}) => Usage.parse({ inputTokens: 1000, outputTokens: 2000, ...more });
   it("prices a million tokens, and knows when it does not know", () => {
-    expect(computeCostUsd({ inputTokens: 1000, outputTokens: 2000 }, { input: 3, output: 15 })).toBeCloseTo(0.033, 12);
-    expect(computeCostUsd({ inputTokens: null, outputTokens: 2000 }, { input: 3, output: 15 })).toBeNull();
-    expect(computeCostUsd({ inputTokens: 1, outputTokens: 1 }, null)).toBeNull();
+    expect(computeCostUsd(usage(), price(), AT)).toBeCloseTo(0.033, 12);
+    expect(computeCostUsd(usage({ inputTokens: null }), price(), AT)).toBeNull();
+    expect(computeCostUsd(usage(), null, AT)).toBeNull();
+  });
+  it("takes cached input, reasoning and each request at their own price", () => {
+    const split = usage({ cachedInputTokens: 400, reasoningTokens: 500 });
+    expect(computeCostUsd(split, price(), AT)).toBeCloseTo(0.033, 12);
+    const prices = price({ cachedInput: 1, reasoning: 20, perRequest: 0.5 });
+    expect(computeCostUsd(split, prices, AT)).toBeCloseTo((600 * 3 + 400 * 1 + 1500 * 15 + 500 * 20) / 1e6 + 0.5, 12);
+  });
+  it("takes the price of the day, in its currency", () => {
+    const prices = [
+      price({ validUntil: "2026-04-30" }),
+      price({ input: 6, currency: "EUR", usdRate: 2, validFrom: "2026-05-01" }),
+    ];
+    expect(computeCostUsd(usage(), prices, "2026-04-30T23:59:59Z")).toBeCloseTo(0.033, 12);
+    expect(computeCostUsd(usage(), prices, AT)).toBeCloseTo((6000 + 30_000) * 2e-6, 12);
+    expect(computeCostUsd(usage(), price({ validFrom: "2027-01-01" }), AT)).toBeNull();
+  });
+});
+
+describe("planFollowing", () => {
+  const policy = { continuations: 2, refusalRetries: 1 };
+  const plan = (verdict: Verdict, finishReason: string, used = { continuations: 0, refusalRetries: 0 }) =>
+    planFollowing({ verdict, finishReason }, used, policy);
+  it("continues what was cut at the limit, and only so often", () => {
+    expect(plan("truncated", "length")).toBe("continuation");
+    expect(plan("no_artifact", "max_tokens")).toBe("continuation");
+    expect(plan("truncated", "length", { continuations: 2, refusalRetries: 0 })).toBeNull();
+    expect(plan("ok", "length")).toBeNull();
+    expect(plan("truncated", "stop")).toBeNull();
+  });
+  it("asks again after a refusal or an empty answer", () => {
+    expect(plan("refusal", "stop")).toBe("again");
+    expect(plan("empty", "stop", { continuations: 0, refusalRetries: 1 })).toBeNull();
+  });
+});
+
+describe("outcomeOfAnswer", () => {
+  it("tells a wrong thing from an answer", () => {
+    const ruleBreaks = [{ rule: "language" as const, message: "", file: "", start: 0, end: 0 }];
+    expect(outcomeOfAnswer({ verdict: "ok", kind: "html", ruleBreaks })).toBe("wrong_thing");
+    expect(outcomeOfAnswer({ verdict: "ok", kind: "html", ruleBreaks: [] })).toBe("answered");
+    expect(outcomeOfAnswer({ verdict: "refusal", kind: "none", ruleBreaks: [] })).toBe("refused");
+  });
+});
+
+describe("findUnlikeness", () => {
+  const entrant = (key: string, settings: object = {}, host = "a.example", model = key) =>
+    EntrantInput.parse({
+      key,
+      name: key.toUpperCase(),
+      model,
+      settings,
+      endpoint: { protocol: "chat-completions", baseUrl: `https://${host}/v1` },
+    });
+  it("finds nothing among alike ones", () => {
+    expect(findUnlikeness([entrant("a", { temperature: 1 }), entrant("b", { temperature: 1 }, "b.example")])).toEqual(
+      [],
+    );
+  });
+  it("finds reasoning on and off, a lone system prompt, and one model on two hosts", () => {
+    const found = findUnlikeness([
+      entrant("a", { reasoningEffort: "high" }, "a.example", "m"),
+      entrant("b", { reasoningBudget: 0, systemPrompt: "Be good." }, "b.example", "m"),
+    ]);
+    expect(found.map(({ setting }) => setting)).toEqual(["reasoning", "systemPrompt", "host"]);
+    expect(found[0]!.message).toBe("Reasoning is on for A; off for B.");
+  });
+});
+
+describe("estimateCell", () => {
+  const snapshot = { settings: Settings.parse({ maxTokens: 2000 }), prices: null };
+  const at = "2026-01-01T00:00:00Z";
+  it("goes by earlier answers where there are any, and says so", () => {
+    const earlier = { inputTokens: 90, outputTokens: 700, totalMs: 4000, answers: 3 };
+    expect(estimateCell({ requestLength: 400, snapshot, at }, earlier)).toMatchObject({
+      inputTokens: 100,
+      outputTokens: 700,
+      seconds: 4,
+      basis: "earlier answers",
+    });
+    const none = { inputTokens: null, outputTokens: null, totalMs: null, answers: 0 };
+    expect(estimateCell({ requestLength: 400, snapshot, at }, none)).toMatchObject({
+      outputTokens: 2000,
+      costUsd: null,
+      basis: "defaults",
+    });
   });
 });
 
@@ -57,5 +156,26 @@ describe("composeRequestText", () => {
     expect(text).toContain("one HTML or SVG file");
     expect(text).toContain("may be used: three");
     expect(text).toContain("640 × 480");
+  });
+});
+
+describe("composeMessages", () => {
+  it("sends each turn with what was answered to it", () => {
+    const prompt = {
+      stages: [{ text: "Now animate it." }],
+      text: "Draw.",
+      kind: "drawing",
+      viewport: { width: 1, height: 1 },
+      rules: { singleFile: true, libraries: "forbidden", framework: "allowed" },
+    } as unknown as PromptDefinition;
+    const turns = [{ stage: 1, mendRound: 0, answer: "<svg/>", followUp: null }];
+    const second = composeMessages({ prompt, stage: 2, turns, followUp: null });
+    expect(second.map(({ role, content }) => `${role}: ${content.split("\n")[0]!}`)).toEqual([
+      "user: Draw.",
+      "assistant: <svg/>",
+      "user: Now animate it.",
+    ]);
+    const mend = composeMessages({ prompt, stage: 1, turns, followUp: { kind: "mend", text: "It failed." } });
+    expect(mend.at(-1)).toEqual({ role: "user", content: "It failed." });
   });
 });

@@ -1,3 +1,7 @@
-export { computeCostUsd } from "./cost.js";
+export { computeCostUsd, findPrice } from "./cost.js";
+export { type CellEstimate, type EarlierUsage, estimateCell, ESTIMATE_DEFAULTS } from "./estimate.js";
+export { type AnswerPolicy, CONTINUE_TEXT, outcomeOfAnswer, outcomeOfFailure, planFollowing } from "./outcome.js";
+export { type AnsweredTurn, composeMessages } from "./messages.js";
 export { composeRequestText } from "./request-text.js";
 export { parseRetryAfterMs, planRetryMs, type RetryPolicy } from "./retry.js";
+export { findUnlikeness, type Unlikeness } from "./unlike.js";

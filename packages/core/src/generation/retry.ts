@@ -7,7 +7,9 @@ const PASSING: ReadonlySet<FailureCause> = new Set([
   "rate_limited",
   "server_error",
   "timeout",
+  "stalled",
   "cut_stream",
+  "lost",
   "storage",
   "internal",
 ]);

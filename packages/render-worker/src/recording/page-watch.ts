@@ -172,6 +172,11 @@ export class PageWatch {
     });
   }
 
+  /** A line of the recorder's own among the page's: what of a walkthrough could not be done. */
+  note(text: string): void {
+    this.add({ level: "warning", text, source: "console", where: null });
+  }
+
   private add(line: Omit<LogLine, "atMs">): void {
     if (this.log.length < MOST_LOG_LINES)
       this.log.push({ ...line, text: line.text.slice(0, LONGEST_LOG_TEXT), atMs: this.nowMs });

@@ -1,17 +1,14 @@
-import { setTimeout as sleep } from "node:timers/promises";
 import type { BlockedRequest, Isolation, LogLine, RecordingPlan, RenderOutcome } from "@tourney/core/contract";
 import * as z from "zod";
 import { type Browser, launchBrowser } from "../browser/launch.js";
 import { CdpClosed, CdpTimeout } from "../browser/cdp-pipe.js";
-import { defineKey } from "../browser/keys.js";
 import { pageScript } from "../browser/page-script.js";
+import { dispatchInput } from "./dispatch-input.js";
 import { ENTRY_ORIGIN, type FileMap, PageWatch } from "./page-watch.js";
-import { atFrame, planCaptures, planInputs, type TimedInput } from "./timeline.js";
+import { atFrame, planCaptures, planInputs } from "./timeline.js";
 
 /** 2026-01-01 00:00:00 UTC: the moment at which every recording starts, in seconds. */
 const START_OF_TIME_S = 1_767_225_600;
-/** Dispatching a mouse event waits for a frame that is not granted before it is dispatched: never await it for longer. */
-const INPUT_GRACE_MS = 25;
 /** How long one frame of page time may take before the page counts as hung. */
 const FRAME_LIMIT_MS = 15_000;
 
@@ -156,7 +153,7 @@ async function playThrough(
   const inputs = planInputs(plan.walkthrough);
   for (let k = 1; k <= captures.at(-1)!; k++) {
     watch.nowMs = atFrame(k - 1);
-    while (inputs[0] && inputs[0].atMs <= watch.nowMs) await dispatchInput(pipe, sessionId, inputs.shift()!);
+    while (inputs[0] && inputs[0].atMs <= watch.nowMs) await dispatchInput({ pipe, sessionId, watch }, inputs.shift()!);
     await watch.answerHeld();
     const ended = nextBudgetEnd();
     const budget = atFrame(k) - atFrame(k - 1);
@@ -194,24 +191,6 @@ async function withLimit(event: Promise<void>, what: string): Promise<void> {
   } finally {
     clearTimeout(timer);
   }
-}
-
-async function dispatchInput(pipe: Browser["pipe"], sessionId: string, input: TimedInput): Promise<void> {
-  const isKey = input.type === "keyDown" || input.type === "keyUp";
-  const sent = isKey
-    ? pipe.send("Input.dispatchKeyEvent", { type: input.type, ...defineKey(input.key!) }, sessionId)
-    : pipe.send(
-        "Input.dispatchMouseEvent",
-        {
-          type: input.type,
-          x: input.x,
-          y: input.y,
-          button: input.type === "mouseMoved" ? "none" : "left",
-          clickCount: input.type === "mouseMoved" ? 0 : 1,
-        },
-        sessionId,
-      );
-  await Promise.race([sent.catch(() => undefined), sleep(INPUT_GRACE_MS)]);
 }
 
 async function countNodes({ pipe }: Browser, sessionId: string): Promise<number | null> {

@@ -71,6 +71,28 @@ describe("a recording", () => {
     expect(hashesOf(without)[3]).not.toBe(hashesOf(first)[3]);
   });
 
+  it("types, drags, and finds what is named, and says what is not there", async () => {
+    const form = `<label>Harbour <input id="h"></label><button onclick="console.log('pressed ' + h.value)">Plan crossing</button>
+      <div id="d" style="position:absolute;left:200px;top:100px;width:40px;height:40px;background:red"></div><script>
+      d.onmousedown = () => { onmousemove = (e) => { if (e.buttons) d.style.left = e.clientX + "px"; }; onmouseup = () => console.log("at " + d.style.left); };</script>`;
+    const { console: log, outcome } = await record(form, {
+      walkthrough: [
+        { atMs: 100, click: { role: "textbox", name: "harbour" } },
+        { atMs: 300, type: "Skerry" },
+        { atMs: 500, click: { name: "Plan" } },
+        { atMs: 700, click: { name: "No such button" } },
+        { atMs: 900, drag: { from: { x: 220, y: 120 }, to: { x: 300, y: 120 } }, holdMs: 400 },
+      ],
+    });
+    expect(outcome).toBe("ok");
+    // Looked up once for the move, the press and the release.
+    expect([...new Set(log.map(({ text }) => text))]).toEqual([
+      "pressed Skerry",
+      'Walkthrough: there is no anything named "No such button".',
+      "at 300px",
+    ]);
+  });
+
   it("reaches the page's own files and nothing else", async () => {
     const recording = await record(
       '<link rel="stylesheet" href="css/a.css"><script src="b.js"></script><img src="http://pictures.example/x.png"><div></div>',

@@ -25,4 +25,21 @@ describe("planInputs", () => {
       "900 keyUp",
     ]);
   });
+
+  it("leads a drag from its start to its end with the button held", () => {
+    const [from, to] = [{ x: 10, y: 10 }, { name: "Harbour" }];
+    const inputs = planInputs([
+      { atMs: 0, drag: { from, to }, holdMs: 100 },
+      { atMs: 20, type: "Skerry" },
+    ]);
+    expect(inputs.map(({ atMs, type }) => `${atMs} ${type}`)).toEqual([
+      "0 mouseMoved",
+      "0 mousePressed",
+      "20 insertText",
+      "50 mouseMoved",
+      "100 mouseMoved",
+      "101 mouseReleased",
+    ]);
+    expect(inputs[3]).toMatchObject({ isHeld: true, towards: { to, share: 0.5 } });
+  });
 });

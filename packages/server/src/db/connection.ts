@@ -50,7 +50,8 @@ export async function connectDatabase(config: DatabaseConfig, log: Logger): Prom
     },
     execute: async (sql, bind = [], transaction) => {
       const [, meta] = await sequelize.query(sql, { bind: [...bind], ...withTransaction(transaction) });
-      return (meta as { rowCount?: number | null } | undefined)?.rowCount ?? 0;
+      // Sequelize answers with the number itself for INSERT and UPDATE, and with the driver's result for the rest.
+      return typeof meta === "number" ? meta : ((meta as { rowCount?: number | null } | undefined)?.rowCount ?? 0);
     },
     transact: (work) => sequelize.transaction(work),
     close: () => sequelize.close(),

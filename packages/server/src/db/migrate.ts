@@ -5,9 +5,10 @@ import type { Sequelize } from "sequelize";
 import { SequelizeStorage, Umzug } from "umzug";
 import type { Migration } from "./migration.js";
 import { createTables } from "./migrations/202611250900-create-tables.js";
+import { deepenRuns } from "./migrations/202611251000-deepen-runs.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
-const MIGRATIONS: Migration[] = [createTables];
+const MIGRATIONS: Migration[] = [createTables, deepenRuns];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */
 const MIGRATION_LOCK = 7_301_140;

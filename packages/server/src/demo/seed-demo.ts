@@ -72,12 +72,12 @@ async function waitForRun({ runs }: Services, runId: string, onProgress: (text: 
   for (;;) {
     const { counts, failures } = await runs.getDetail(runId);
     onProgress(`${counts.answered} of ${counts.total} answered, ${counts.recorded} recorded`);
-    const isAnswered = counts.queued + counts.running === 0;
+    const isAnswered = counts.waiting + counts.queued + counts.running === 0;
     if (isAnswered && counts.failed > 0) {
       const failure = failures[0]!;
       throw new TourneyError("ENDPOINT_REFUSED", {
         message: `${counts.failed} of ${counts.total} generations failed.`,
-        reason: `${failure.entrantName}, ${failure.promptTitle}: ${failure.failure.message}`,
+        reason: `${failure.places[0]?.entrantName ?? "?"}, ${failure.places[0]?.promptTitle ?? "?"}: ${failure.message}`,
         remedy: "Open the run on the Runs page and retry it.",
       });
     }

@@ -15,6 +15,12 @@ export function entrantRoutes({
   register(router, API.listEntrants, () => entrants.list());
   register(router, API.addEntrant, ({ body }) => entrants.add(body));
   register(router, API.replaceEntrant, ({ params, body }) => entrants.replace(params.entrantId, body));
+  register(router, API.listEntrantVersions, ({ params }) => entrants.listVersions(params.entrantId));
+  register(router, API.retireEntrant, ({ params, body }) => entrants.setRetired(params.entrantId, body.retired));
+  register(router, API.removeEntrant, async ({ params }) => {
+    await entrants.remove(params.entrantId);
+    return { removed: true };
+  });
   register(router, API.importEntrants, ({ body }) => entrants.importEntrants(body.yaml));
   register(router, API.testConnection, async ({ params }) => testConnection(await entrants.getRow(params.entrantId)));
   return router;

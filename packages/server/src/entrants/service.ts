@@ -1,14 +1,21 @@
-import { type Entrant, type EntrantInput, EntrantsDefinition, type EntrantsImportResult } from "@tourney/core/contract";
+import {
+  type Entrant,
+  type EntrantInput,
+  EntrantsDefinition,
+  type EntrantsImportResult,
+  type EntrantVersions,
+} from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { toCanonicalJson } from "@tourney/core/suite";
+import type { Database, Transaction } from "../db/connection.js";
 import { readYaml } from "../suites/read-yaml.js";
-import type { EntrantRepository, EntrantRow } from "./repository.js";
+import { type EntrantRepository, type EntrantRow, toSnapshot } from "./repository.js";
 
-/** Reads a key by the name of its environment variable; null when it is not set. */
+/** Reads a key by the name of its variable; null when it is not set. */
 export type ReadKey = (variable: string) => string | null;
 
-function toEntrantInput(row: EntrantRow): EntrantInput {
-  const { key, name, maker, model, settings } = row;
+export function toEntrantInput(row: EntrantRow): EntrantInput {
+  const { key, name, maker, aliases, model, settings, predecessorKey } = row;
   const endpoint =
     row.protocol === "by-hand"
       ? { protocol: row.protocol }
@@ -17,14 +24,28 @@ function toEntrantInput(row: EntrantRow): EntrantInput {
           baseUrl: row.baseUrl!,
           concurrency: row.concurrency,
           ...(row.keyVariable === null ? {} : { keyVariable: row.keyVariable }),
+          ...(row.requestsPerMinute === null ? {} : { requestsPerMinute: row.requestsPerMinute }),
+          ...(row.tokensPerMinute === null ? {} : { tokensPerMinute: row.tokensPerMinute }),
         };
-  return { key, name, maker, model, settings, endpoint, ...(row.prices === null ? {} : { prices: row.prices }) };
+  return {
+    key,
+    name,
+    maker,
+    aliases,
+    model,
+    settings,
+    endpoint,
+    ...(predecessorKey === null ? {} : { predecessor: predecessorKey }),
+    ...(row.prices === null ? {} : { prices: row.prices }),
+  };
 }
 
-export function createEntrantService(repository: EntrantRepository, readKey: ReadKey) {
+export function createEntrantService(repository: EntrantRepository, readKey: ReadKey, db: Database) {
   const toEntrant = (row: EntrantRow): Entrant => ({
     ...toEntrantInput(row),
     id: row.id,
+    version: row.version,
+    retiredAt: row.retiredAt,
     glyph: row.glyph,
     sample: row.sample,
     generations: row.generations,
@@ -32,10 +53,10 @@ export function createEntrantService(repository: EntrantRepository, readKey: Rea
     createdAt: row.createdAt,
   });
 
-  /** @throws TourneyError CONFLICT when another entrant has the key or the name. */
-  async function refuseDuplicate(input: EntrantInput, ownId: string | null): Promise<void> {
+  /** @throws TourneyError CONFLICT when another entrant has the key or the name, NOT_FOUND for an unknown predecessor. */
+  async function check(input: EntrantInput, ownId: string | null, transaction: Transaction): Promise<void> {
     for (const column of ["key", "name"] as const) {
-      const other = await repository.find(column, input[column]);
+      const other = await repository.find(column, input[column], transaction);
       if (other === null || other.id === ownId) continue;
       throw new TourneyError("CONFLICT", {
         message: `The ${column} "${input[column]}" is taken.`,
@@ -43,10 +64,35 @@ export function createEntrantService(repository: EntrantRepository, readKey: Rea
         remedy: `Choose another ${column}.`,
       });
     }
+    if (input.predecessor !== undefined) await checkLine(input.predecessor, input.key, transaction);
   }
 
-  async function getRow(entrantId: string): Promise<EntrantRow> {
-    const row = await repository.find("id", entrantId);
+  /** Follows the line of predecessors to its beginning. */
+  async function checkLine(predecessor: string, ownKey: string, transaction: Transaction): Promise<void> {
+    const line = [ownKey];
+    for (let key: string | null = predecessor; key !== null;) {
+      if (line.includes(key)) {
+        throw new TourneyError("CONFLICT", {
+          message: `${ownKey} would succeed itself (${[...line, key].join(" ← ")}).`,
+          reason: "A line of predecessors has a beginning.",
+          remedy: "Name the entrant that came before, or none.",
+        });
+      }
+      line.push(key);
+      const row: EntrantRow | null = await repository.find("key", key, transaction);
+      if (row === null) {
+        throw new TourneyError("NOT_FOUND", {
+          message: `There is no entrant "${key}" to be a predecessor.`,
+          reason: "A predecessor is named by its key and must be entered first, or stand before it in the file.",
+          remedy: "Enter it first, or leave the predecessor out.",
+        });
+      }
+      key = row.predecessorKey;
+    }
+  }
+
+  async function getRow(entrantId: string, transaction?: Transaction): Promise<EntrantRow> {
+    const row = await repository.find("id", entrantId, transaction);
     if (row) return row;
     throw new TourneyError("NOT_FOUND", {
       message: `There is no entrant ${entrantId}.`,
@@ -55,46 +101,72 @@ export function createEntrantService(repository: EntrantRepository, readKey: Rea
     });
   }
 
+  /** What was answered keeps the settings it was answered with: a change of them makes the next version. */
+  async function change(row: EntrantRow, input: EntrantInput, transaction: Transaction): Promise<EntrantRow> {
+    await check(input, row.id, transaction);
+    const isOther = toCanonicalJson(toSnapshot(toEntrantInput(row))) !== toCanonicalJson(toSnapshot(input));
+    return repository.replace(
+      row.id,
+      input,
+      isOther && row.generations > 0 ? row.version + 1 : row.version,
+      transaction,
+    );
+  }
+
   return {
     getRow,
     list: async () => (await repository.list()).map(toEntrant),
-    async add(input: EntrantInput, sample = false): Promise<Entrant> {
-      await refuseDuplicate(input, null);
-      return toEntrant(await repository.add(input, sample));
+    add: (input: EntrantInput, sample = false): Promise<Entrant> =>
+      db.transact(async (transaction) => {
+        await check(input, null, transaction);
+        return toEntrant(await repository.add(input, sample, transaction));
+      }),
+    replace: (entrantId: string, input: EntrantInput): Promise<Entrant> =>
+      db.transact(async (transaction) =>
+        toEntrant(await change(await getRow(entrantId, transaction), input, transaction)),
+      ),
+    async listVersions(entrantId: string): Promise<EntrantVersions> {
+      await getRow(entrantId);
+      return repository.listVersions(entrantId);
     },
-    async replace(entrantId: string, input: EntrantInput): Promise<Entrant> {
-      const row = await getRow(entrantId);
-      if (row.generations > 0) {
+    /** Takes an entrant out of further runs, or back in. Its entries and ballots stay. */
+    async setRetired(entrantId: string, isRetired: boolean): Promise<Entrant> {
+      await getRow(entrantId);
+      await repository.setRetired(entrantId, isRetired);
+      return toEntrant(await getRow(entrantId));
+    },
+    /** Removes an entrant that has nothing yet. @throws TourneyError CONFLICT when it has generations. */
+    async remove(entrantId: string): Promise<void> {
+      const { name, generations } = await getRow(entrantId);
+      if (generations > 0) {
         throw new TourneyError("CONFLICT", {
-          message: `${row.name} has ${row.generations} generations and cannot be changed.`,
-          reason: "Its answers were made with these settings; changing them would make the comparison untrue.",
-          remedy: "Add another entrant with the new settings.",
+          message: `${name} has ${generations} generations and cannot be removed.`,
+          reason: "Ballots and costs hang on what it answered.",
+          remedy: "Retire it: it stays on the wall and takes part in no further run.",
         });
       }
-      await refuseDuplicate(input, entrantId);
-      return toEntrant(await repository.replace(entrantId, input));
+      await repository.remove(entrantId);
     },
-    /** Adds the entrants of a file that are not there yet. One that is there with other settings refuses the whole file. */
+    /** Takes in the entrants of a file, all or none: new ones are added, changed ones get their next version. */
     async importEntrants(yaml: string): Promise<EntrantsImportResult> {
       const file = readYaml(EntrantsDefinition, yaml, "The entrants file");
-      const fresh: EntrantInput[] = [];
-      for (const input of file.entrants) {
-        const known = await repository.find("key", input.key);
-        if (known === null) {
-          await refuseDuplicate(input, null);
-          fresh.push(input);
-        } else if (toCanonicalJson(toEntrantInput(known)) !== toCanonicalJson(input)) {
-          throw new TourneyError("CONFLICT", {
-            message: `The entrant "${input.key}" is there with other settings.`,
-            reason: "Settings are pinned: the same model with other settings is another entrant.",
-            remedy: "Give it another key and name in the file. Nothing was changed.",
-          });
+      const counts = { created: 0, changed: 0, unchanged: 0 };
+      await db.transact(async (transaction) => {
+        for (const input of file.entrants) {
+          const known = await repository.find("key", input.key, transaction);
+          if (known === null) {
+            await check(input, null, transaction);
+            await repository.add(input, file.sample, transaction);
+            counts.created++;
+          } else if (toCanonicalJson(toEntrantInput(known)) === toCanonicalJson(input)) counts.unchanged++;
+          else {
+            await change(known, input, transaction);
+            counts.changed++;
+          }
         }
-      }
-      for (const input of fresh) await repository.add(input, file.sample);
+      });
       const keys = new Set(file.entrants.map(({ key }) => key));
-      const entrants = (await repository.list()).filter(({ key }) => keys.has(key)).map(toEntrant);
-      return { entrants, created: fresh.length, unchanged: entrants.length - fresh.length };
+      return { entrants: (await repository.list()).filter(({ key }) => keys.has(key)).map(toEntrant), ...counts };
     },
   };
 }

@@ -38,15 +38,19 @@ export async function extractEntry(
   const { db, entries, blobs, log } = deps;
   const found = await entries.findAnswer(generationId);
   if (found === null) return null;
-  const { verdict, kind, entry, files, trace } = extractArtifact(found.answer, { stopReason: found.finishReason });
+  const { verdict, kind, entry, files, trace, ...facts } = extractArtifact(found.parts ?? found.answer, {
+    stopReason: found.finishReason,
+    rules: found.prompt.rules,
+    names: await entries.listKnownNames(),
+  });
   const kept: EntryFile[] = [];
-  for (const { path, text } of files) {
+  for (const { path, text } of withStarterFiles(files, entry === null ? [] : found.prompt.starterFiles)) {
     const bytes = Buffer.from(text, "utf8");
     kept.push({ path, bytes: bytes.length, sha256: await blobs.put(bytes) });
   }
   const entryId = await db.transact(async (transaction) => {
     const added = await entries.addEntry(
-      { generationId, verdict, kind, entryPath: entry, files: kept, trace },
+      { generationId, verdict, kind, entryPath: entry, files: kept, trace, facts },
       transaction,
     );
     if (entry !== null)
@@ -56,6 +60,15 @@ export async function extractEntry(
   log.info({ generationId, entryId, verdict, kind }, "artifact taken out");
   return { entryId, verdict };
 }
+
+/** The files of an artifact over those that the prompt gave to the model: what it does not bring itself stays as it was. */
+const withStarterFiles = (
+  files: readonly { path: string; text: string }[],
+  starter: readonly { path: string; text: string }[],
+): { path: string; text: string }[] => [
+  ...files,
+  ...starter.filter(({ path }) => !files.some((file) => file.path.toLowerCase() === path.toLowerCase())),
+];
 
 export interface RenderRequest {
   entryId: string;

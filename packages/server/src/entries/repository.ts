@@ -1,4 +1,5 @@
 import {
+  ArtifactFacts,
   ArtifactKind,
   EntryFile,
   Failure,
@@ -11,6 +12,7 @@ import {
   Usage,
   Verdict,
 } from "@tourney/core/contract";
+import type { KnownName } from "@tourney/core/extraction";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 import { isoDateOrNull } from "../db/row.js";
@@ -18,6 +20,8 @@ import { isoDateOrNull } from "../db/row.js";
 const AnswerRow = z.object({
   id: z.uuid(),
   answer: z.string(),
+  /** The parts of an answer that was continued; null when it came in one. */
+  parts: z.array(z.string()).nullable(),
   finishReason: z.string().nullable(),
   promptId: z.uuid(),
   prompt: PromptDefinition,
@@ -30,6 +34,7 @@ const EntryRow = z.object({
   entryPath: z.string().nullable(),
   files: z.array(EntryFile),
   trace: z.array(TraceStep),
+  facts: ArtifactFacts,
   mendRound: z.int(),
   take: z.int(),
   promptId: z.uuid(),
@@ -75,6 +80,7 @@ export interface NewEntry {
   entryPath: string | null;
   files: EntryFile[];
   trace: TraceStep[];
+  facts: ArtifactFacts;
 }
 
 const id = z.object({ id: z.uuid() });
@@ -85,12 +91,27 @@ export function createEntryRepository(db: Database) {
     async findAnswer(generationId: string) {
       const [row] = await db.select(
         AnswerRow,
-        `SELECT g.id, g.answer, g.finish_reason AS "finishReason", q.id AS "promptId", q.content AS prompt
+        `SELECT g.id, g.answer, g.finish_reason AS "finishReason", q.id AS "promptId", q.content AS prompt,
+           (SELECT CASE WHEN count(*) > 1 THEN array_agg(a.text ORDER BY a.number) END FROM attempts a
+            WHERE a.generation_id = g.id AND a.outcome = 'answered'
+              AND a.number >= coalesce((SELECT max(b.number) FROM attempts b WHERE b.generation_id = g.id AND b.purpose = 'again'), 0)) AS parts
          FROM generations g JOIN prompts q ON q.id = g.prompt_id
          WHERE g.id = $1 AND g.state = 'answered' AND NOT EXISTS (SELECT FROM entries e WHERE e.generation_id = g.id)`,
         [generationId],
       );
       return row ?? null;
+    },
+    /** All names that would tell a voter who made an output. */
+    async listKnownNames(): Promise<KnownName[]> {
+      const rows = await db.select(
+        z.object({ name: z.string(), maker: z.string(), model: z.string(), aliases: z.array(z.string()) }),
+        "SELECT name, maker, model, aliases FROM entrants",
+      );
+      const makers = [...new Set(rows.map(({ maker }) => maker).filter((maker) => maker !== ""))];
+      return [
+        ...rows.map(({ name, model, aliases }) => ({ name, aliases: [...aliases, model] })),
+        ...makers.map((name) => ({ name, aliases: [] })),
+      ];
     },
     /** Notes why an answer's artifact could not be kept; a second note of the same words adds nothing. */
     async noteStorageFailure(generationId: string, failure: Failure): Promise<void> {
@@ -102,8 +123,8 @@ export function createEntryRepository(db: Database) {
     async addEntry(entry: NewEntry, transaction: Transaction): Promise<string> {
       const [row] = await db.select(
         id,
-        `INSERT INTO entries (generation_id, verdict, kind, entry_path, files, trace)
-         VALUES ($1, $2, $3, $4, $5::jsonb, $6::jsonb) RETURNING id`,
+        `INSERT INTO entries (generation_id, verdict, kind, entry_path, files, trace, facts, mend_round)
+         SELECT $1, $2, $3, $4, $5::jsonb, $6::jsonb, $7::jsonb, mend_round FROM generations WHERE id = $1 RETURNING id`,
         [
           entry.generationId,
           entry.verdict,
@@ -111,6 +132,7 @@ export function createEntryRepository(db: Database) {
           entry.entryPath,
           JSON.stringify(entry.files),
           JSON.stringify(entry.trace),
+          JSON.stringify(entry.facts),
         ],
         transaction,
       );
@@ -139,7 +161,7 @@ export function createEntryRepository(db: Database) {
     async findEntry(entryId: string): Promise<EntryRow | null> {
       const [row] = await db.select(
         EntryRow,
-        `SELECT e.id, e.verdict, e.kind, e.entry_path AS "entryPath", e.files, e.trace, e.mend_round AS "mendRound", g.take,
+        `SELECT e.id, e.verdict, e.kind, e.entry_path AS "entryPath", e.files, e.trace, e.facts, e.mend_round AS "mendRound", g.take,
            q.id AS "promptId", q.content AS prompt, n.id AS "entrantId", n.key AS "entrantKey", n.name AS "entrantName", n.maker,
            n.glyph, n.sample, g.id AS "generationId", g.state, g.by_hand AS "byHand", g.answer, g.finish_reason AS "finishReason",
            g.requested_model AS "requestedModel", g.reported_model AS "reportedModel", g.request, g.usage, g.timings,
@@ -182,7 +204,7 @@ export function createEntryRepository(db: Database) {
         }),
         `SELECT q.id AS "promptId", n.id AS "entrantId", n.model, g.id AS "generationId", g.state, g.answer, e.id AS "entryId"
          FROM (SELECT 1) one LEFT JOIN prompts q ON q.edition_id = $1 AND q.key = $2 LEFT JOIN entrants n ON n.key = $3
-           LEFT JOIN generations g ON g.prompt_id = q.id AND g.entrant_id = n.id AND g.take = $4
+           LEFT JOIN generations g ON g.prompt_id = q.id AND g.entrant_id = n.id AND g.take = $4 AND g.stage = 1 AND g.mend_round = 0
            LEFT JOIN entries e ON e.generation_id = g.id AND e.mend_round = 0`,
         [editionId, promptKey, entrantKey, take],
       );
@@ -197,9 +219,9 @@ export function createEntryRepository(db: Database) {
         id,
         `INSERT INTO generations (prompt_id, entrant_id, take, by_hand, state, requested_model, answer, answered_at)
          VALUES ($1, $2, $3, true, 'answered', $4, $5, now())
-         ON CONFLICT (prompt_id, entrant_id, take) DO UPDATE
-           SET by_hand = true, state = 'answered', answer = excluded.answer, answered_at = now()
-           WHERE generations.state IN ('failed', 'cancelled') RETURNING id`,
+         ON CONFLICT (prompt_id, entrant_id, take, stage, mend_round) DO UPDATE
+           SET by_hand = true, state = 'answered', outcome = NULL, answer = excluded.answer, answered_at = now()
+           WHERE generations.state IN ('failed', 'cancelled', 'held') RETURNING id`,
         [promptId, entrantId, take, model, text],
         transaction,
       );

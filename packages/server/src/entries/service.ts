@@ -32,7 +32,7 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses }) 
           };
         }),
       );
-      const { id, verdict, kind, entryPath, files, take, mendRound, trace } = row;
+      const { id, verdict, kind, entryPath, files, take, mendRound, trace, facts } = row;
       return {
         id,
         verdict,
@@ -42,6 +42,7 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses }) 
         take,
         mendRound,
         trace,
+        facts,
         fileTexts,
         prompt: { id: row.promptId, ...row.prompt },
         entrant: {

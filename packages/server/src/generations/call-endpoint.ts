@@ -1,49 +1,107 @@
+import { createAnthropic } from "@ai-sdk/anthropic";
 import { createOpenAICompatible } from "@ai-sdk/openai-compatible";
-import type { Usage } from "@tourney/core/contract";
-import { streamText } from "ai";
-import { type Answer, CutStream, type EndpointCall, type NoAnswer } from "./endpoint-call.js";
+import type { Settings, Usage } from "@tourney/core/contract";
+import { type LanguageModel, streamText } from "ai";
+import { type Answer, CutStream, type EndpointCall, type NoAnswer, type Received, Stalled } from "./endpoint-call.js";
 import { explainFailure } from "./explain-failure.js";
 
+/** Longer answers are no pages; a stream that never ends is cut here. */
+const LONGEST_ANSWER = 4_000_000;
+/** One event of a stream, line breaks included, that is longer than this is not one. */
+const LONGEST_SILENCE_BYTES = 8_000_000;
+const KEPT_HEADERS =
+  /^(?:retry-after|date|server|via|x-request-id|request-id|x-ratelimit-.+|.+-ratelimit-.+|.*processing-ms|cf-ray|x-served-by)$/i;
+
+export type OnPart = (text: string) => void;
+
 /**
- * Sends one message to an endpoint of the chat-completions protocol and reads the stream to its end.
- * A failure is a value, told apart by its cause. Never retries: that is the queue's to do, and to count.
+ * Sends one request to an endpoint and reads the stream to its end. A failure is a value, told apart by its cause, with
+ * what came until then. Never retries: that is the run's to do, and to count.
+ *
+ * @param onPart is called with each piece of the answer's text as it arrives.
  */
-export async function callEndpoint(call: EndpointCall, shutdown: AbortSignal): Promise<Answer | NoAnswer> {
-  const limit = AbortSignal.timeout(call.settings.timeoutSeconds * 1000);
+export async function callEndpoint(
+  call: EndpointCall,
+  shutdown: AbortSignal,
+  onPart: OnPart = () => undefined,
+): Promise<Answer | NoAnswer> {
   const sentAt = performance.now();
-  let request: unknown = null;
-  const provider = createOpenAICompatible({
-    name: "endpoint",
-    baseURL: call.baseUrl.replace(/\/+$/, ""),
-    includeUsage: true,
-    ...(call.key === null ? {} : { apiKey: call.key }),
-    fetch: (input, init) => {
-      if (typeof init?.body === "string") request = JSON.parse(init.body);
-      return fetch(input, init);
-    },
+  const wire: Wire = { request: null, headers: {}, isTooLong: false };
+  const watch = createStallWatch(call.settings, shutdown);
+  const read = emptyRead();
+  const received = (): Received => ({
+    ...read,
+    request: wire.request,
+    headers: wire.headers,
+    totalMs: round(performance.now() - sentAt),
   });
   try {
-    return {
-      ok: true,
-      ...(await readStream(provider(call.model), call, AbortSignal.any([shutdown, limit]), sentAt)),
-      request,
-    };
-  } catch (error) {
-    return { ok: false, ...explainFailure(error, { isOverLimit: limit.aborted, call, nowMs: Date.now() }), request };
+    await readStream(call, { read, watch, wire, onPart, sentAt });
+    const { finishReason } = read;
+    if (finishReason === null) throw new CutStream("The stream ended before the answer was finished.");
+    return { ok: true, ...received(), finishReason };
+  } catch (thrown) {
+    const error =
+      watch.reason() ?? (wire.isTooLong ? new Error("the endpoint sends without ever ending an event") : thrown);
+    return { ok: false, ...received(), ...explainFailure(error, { call, nowMs: Date.now() }) };
+  } finally {
+    watch.stop();
   }
 }
 
-type Model = ReturnType<ReturnType<typeof createOpenAICompatible>>;
+interface Wire {
+  request: unknown;
+  headers: Record<string, string>;
+  isTooLong: boolean;
+}
 
-async function readStream(model: Model, { settings, text }: EndpointCall, abortSignal: AbortSignal, sentAt: number) {
-  const read = { text: "", reasoning: "", finishReason: null as string | null, reportedModel: null as string | null };
-  let firstTokenMs: number | null = null;
-  let usage: Usage = { inputTokens: null, outputTokens: null };
+type Read = Omit<Received, "request" | "headers" | "totalMs">;
+const emptyRead = (): Read => ({
+  text: "",
+  reasoning: "",
+  usage: null,
+  firstTokenMs: null,
+  finishReason: null,
+  reportedModel: null,
+});
+const round = (ms: number) => Math.round(ms * 10) / 10;
+
+/** Aborts when nothing comes for longer than the entrant's limits allow, or with the process. */
+function createStallWatch({ timeLimits }: Settings, shutdown: AbortSignal) {
+  const controller = new AbortController();
+  const stall = (message: string) => () => controller.abort(new Stalled(message));
+  const { firstTokenSeconds, betweenTokensSeconds, totalSeconds } = timeLimits;
+  let timer = setTimeout(stall(`No token came within ${firstTokenSeconds} s.`), firstTokenSeconds * 1000);
+  const total = setTimeout(stall(`The answer was not whole within ${totalSeconds} s.`), totalSeconds * 1000);
+  return {
+    signal: AbortSignal.any([controller.signal, shutdown]),
+    onToken(): void {
+      clearTimeout(timer);
+      timer = setTimeout(stall(`No token came for ${betweenTokensSeconds} s.`), betweenTokensSeconds * 1000);
+    },
+    reason: (): Stalled | null => (controller.signal.aborted ? (controller.signal.reason as Stalled) : null),
+    stop(): void {
+      clearTimeout(timer);
+      clearTimeout(total);
+    },
+  };
+}
+
+interface Reading {
+  read: Read;
+  watch: ReturnType<typeof createStallWatch>;
+  wire: Wire;
+  onPart: OnPart;
+  sentAt: number;
+}
+
+async function readStream(call: EndpointCall, { read, watch, wire, onPart, sentAt }: Reading): Promise<void> {
+  const { settings } = call;
   const { fullStream } = streamText({
-    model,
-    messages: [{ role: "user", content: text }],
+    model: openModel(call, wire),
+    messages: call.messages.map(({ role, content }) => ({ role, content })),
     maxRetries: 0,
-    abortSignal,
+    abortSignal: watch.signal,
     onError: () => undefined,
     ...(settings.systemPrompt === undefined ? {} : { system: settings.systemPrompt }),
     ...(settings.temperature === undefined ? {} : { temperature: settings.temperature }),
@@ -52,24 +110,110 @@ async function readStream(model: Model, { settings, text }: EndpointCall, abortS
     ...(settings.seed === undefined ? {} : { seed: settings.seed }),
   });
   for await (const part of fullStream) {
-    if (part.type === "text-delta" || part.type === "reasoning-delta") {
-      firstTokenMs ??= performance.now() - sentAt;
-      read[part.type === "text-delta" ? "text" : "reasoning"] += part.text;
-    } else if (part.type === "finish-step") {
-      read.finishReason = part.rawFinishReason ?? null;
-      read.reportedModel = part.response.modelId;
-      usage = { inputTokens: part.usage.inputTokens ?? null, outputTokens: part.usage.outputTokens ?? null };
-    } else if (part.type === "error") {
-      throw part.error;
-    } else if (part.type === "abort") {
-      throw abortSignal.reason;
+    switch (part.type) {
+      case "text-delta":
+      case "reasoning-delta":
+        watch.onToken();
+        read.firstTokenMs ??= round(performance.now() - sentAt);
+        read[part.type === "text-delta" ? "text" : "reasoning"] += part.text;
+        if (part.type === "text-delta") onPart(part.text);
+        if (read.text.length + read.reasoning.length > LONGEST_ANSWER)
+          throw new Error(`the answer does not end after ${LONGEST_ANSWER} characters`);
+        break;
+      case "finish-step":
+        // The protocols know of no ending without a reason; the SDK makes one up for a stream that just stops.
+        read.finishReason = part.rawFinishReason ?? null;
+        read.reportedModel = part.response.modelId;
+        read.usage = toUsage(part.usage);
+        break;
+      case "error":
+        throw part.error;
+      case "abort":
+        throw watch.signal.reason;
     }
   }
-  if (read.finishReason === null) throw new CutStream("The stream ended before the answer was finished.");
-  const round = (ms: number) => Math.round(ms * 10) / 10;
-  const timings = {
-    firstTokenMs: firstTokenMs === null ? null : round(firstTokenMs),
-    totalMs: round(performance.now() - sentAt),
+}
+
+const toUsage = (usage: {
+  inputTokens?: number | undefined;
+  outputTokens?: number | undefined;
+  inputTokenDetails?: { cacheReadTokens?: number | undefined };
+  outputTokenDetails?: { reasoningTokens?: number | undefined };
+}): Usage => ({
+  inputTokens: usage.inputTokens ?? null,
+  outputTokens: usage.outputTokens ?? null,
+  cachedInputTokens: usage.inputTokenDetails?.cacheReadTokens ?? null,
+  reasoningTokens: usage.outputTokenDetails?.reasoningTokens ?? null,
+});
+
+function openModel({ protocol, baseUrl, key, model, settings }: EndpointCall, wire: Wire): LanguageModel {
+  const common = {
+    baseURL: baseUrl.replace(/\/+$/, ""),
+    fetch: (input: Parameters<typeof fetch>[0], init?: RequestInit) => send(input, init, settings, wire),
   };
-  return { ...read, finishReason: read.finishReason, usage, timings };
+  if (protocol === "messages") return createAnthropic({ ...common, apiKey: key ?? "none" })(model);
+  return createOpenAICompatible({
+    ...common,
+    name: "endpoint",
+    includeUsage: true,
+    ...(key === null ? {} : { apiKey: key }),
+  })(model);
+}
+
+/** Sends the request as pinned, keeps what was sent and the headers that matter, and bounds what may come in one event. */
+async function send(
+  input: Parameters<typeof fetch>[0],
+  init: RequestInit | undefined,
+  settings: Settings,
+  wire: Wire,
+): Promise<Response> {
+  let body = init?.body;
+  if (typeof body === "string") {
+    const request = {
+      ...(JSON.parse(body) as Record<string, unknown>),
+      ...reasoningMembers(settings, String(input)),
+      ...settings.extra,
+    };
+    wire.request = request;
+    body = JSON.stringify(request);
+  }
+  const response = await fetch(input, { ...init, ...(body === undefined ? {} : { body }) });
+  wire.headers = Object.fromEntries([...response.headers].filter(([name]) => KEPT_HEADERS.test(name)));
+  if (response.body === null || !response.ok) return response;
+  return new Response(response.body.pipeThrough(limitEvents(wire)), {
+    status: response.status,
+    statusText: response.statusText,
+    headers: response.headers,
+  });
+}
+
+/** How each protocol is told to reason, or not to. */
+function reasoningMembers({ reasoningEffort, reasoningBudget }: Settings, address: string): Record<string, unknown> {
+  const isMessages = /\/messages(?:[?#]|$)/.test(address);
+  if (!isMessages) {
+    return {
+      ...(reasoningEffort === undefined ? {} : { reasoning_effort: reasoningEffort }),
+      ...(reasoningBudget === undefined ? {} : { reasoning: { max_tokens: reasoningBudget } }),
+    };
+  }
+  if (reasoningBudget === 0 || reasoningEffort === "none") return { thinking: { type: "disabled" } };
+  if (reasoningBudget !== undefined) return { thinking: { type: "enabled", budget_tokens: reasoningBudget } };
+  return reasoningEffort === undefined ? {} : { output_config: { effort: reasoningEffort } };
+}
+
+/** Ends a stream that sends megabytes without ending an event: whoever parses it would hold them all. */
+function limitEvents(wire: Wire): TransformStream<Uint8Array, Uint8Array> {
+  let sinceLineBreak = 0;
+  return new TransformStream({
+    transform(chunk, controller) {
+      const lineBreak = chunk.lastIndexOf(10);
+      sinceLineBreak = lineBreak === -1 ? sinceLineBreak + chunk.length : chunk.length - lineBreak;
+      if (sinceLineBreak > LONGEST_SILENCE_BYTES) {
+        wire.isTooLong = true;
+        controller.error(new Error("an event of the stream never ends"));
+        return;
+      }
+      controller.enqueue(chunk);
+    },
+  });
 }

@@ -2,28 +2,23 @@ import type { FailureCause } from "@tourney/core/contract";
 import { findSystemCode } from "@tourney/core/errors";
 import { parseRetryAfterMs } from "@tourney/core/generation";
 import { APICallError } from "ai";
-import { CutStream, type EndpointCall, type NoAnswer } from "./endpoint-call.js";
+import { CutStream, type EndpointCall, type NoAnswer, type Received, Stalled } from "./endpoint-call.js";
 
 interface Circumstances {
-  isOverLimit: boolean;
   call: EndpointCall;
   nowMs: number;
 }
 
-type Explained = Omit<NoAnswer, "ok" | "request">;
+type Explained = Omit<NoAnswer, "ok" | keyof Received>;
 
 const LONGEST_MESSAGE = 600;
+const READABLE = "Check that the address is an endpoint of the entrant's protocol, with its /v1.";
 
 /** Tells the cause of a failed call, with what the endpoint said and what to do about it. */
-export function explainFailure(error: unknown, { isOverLimit, call, nowMs }: Circumstances): Explained {
+export function explainFailure(error: unknown, { call, nowMs }: Circumstances): Explained {
   const message = error instanceof Error ? error.message : String(error);
-  if (isOverLimit) {
-    return explain(
-      "timeout",
-      `No whole answer within ${call.settings.timeoutSeconds} s.`,
-      "Raise the entrant's time limit, or try later.",
-    );
-  }
+  if (error instanceof Stalled)
+    return explain("stalled", message, "It is retried by itself; raise the entrant's time limits if it stays.");
   if (error instanceof CutStream)
     return explain("cut_stream", message, "Retry; if it stays, the endpoint ends streams early.");
   if (APICallError.isInstance(error) && error.statusCode !== undefined)
@@ -57,11 +52,7 @@ export function explainFailure(error: unknown, { isOverLimit, call, nowMs }: Cir
       "Retry; if it stays, the endpoint or the way to it drops connections.",
     );
   }
-  return explain(
-    "bad_response",
-    `The answer cannot be read: ${message}`,
-    "Check that the address is one of a chat-completions endpoint, with its /v1.",
-  );
+  return explain("bad_response", `The answer cannot be read: ${message}`, READABLE);
 }
 
 function explainStatus(
@@ -86,7 +77,7 @@ function explainStatus(
   if (status === 408 || status >= 500)
     return at("server_error", "It is retried by itself; the endpoint has trouble of its own.");
   if (status >= 400) return at("bad_request", "Check the entrant's settings: the endpoint does not take this request.");
-  return at("bad_response", "Check that the address is one of a chat-completions endpoint, with its /v1.");
+  return at("bad_response", READABLE);
 }
 
 function describeBody(error: APICallError): string {

@@ -1,13 +1,33 @@
-import { GenerateJob } from "@tourney/core/contract";
-import { composeRequestText, computeCostUsd, planRetryMs, type RetryPolicy } from "@tourney/core/generation";
+import {
+  type AttemptPurpose,
+  GenerateJob,
+  type Outcome,
+  type PromptDefinition,
+  type Settings,
+  type Usage,
+  type Verdict,
+} from "@tourney/core/contract";
+import { extractArtifact, joinParts } from "@tourney/core/extraction";
+import {
+  computeCostUsd,
+  CONTINUE_TEXT,
+  composeMessages,
+  ESTIMATE_DEFAULTS,
+  outcomeOfAnswer,
+  outcomeOfFailure,
+  planFollowing,
+  planRetryMs,
+  type RetryPolicy,
+} from "@tourney/core/generation";
 import type { Logger } from "pino";
 import type { Database } from "../db/connection.js";
 import type { ReadKey } from "../entrants/service.js";
+import { CIRCUIT_THRESHOLD } from "../jobs/dispatch-job.js";
 import type { AddJob } from "../jobs/queue.js";
-import { Semaphore } from "../jobs/semaphore.js";
 import { callEndpoint } from "./call-endpoint.js";
-import type { Answer, EndpointCall, NoAnswer } from "./endpoint-call.js";
-import type { ClaimedGeneration, GenerationRepository } from "./repository.js";
+import { type Answer, type EndpointCall, type Message, type NoAnswer, NOTHING_RECEIVED } from "./endpoint-call.js";
+import type { AttemptRow, ClaimedGeneration, EndedAttempt, GenerationRepository } from "./repository.js";
+import { StreamJournal } from "./stream-journal.js";
 import { KEY_MISSING } from "./test-connection.js";
 
 export interface GenerateDeps {
@@ -16,93 +36,294 @@ export interface GenerateDeps {
   addJob: AddJob;
   readKey: ReadKey;
   retry: RetryPolicy;
+  /** How long an endpoint that fails in a row is paused the first time; doubled each time after. */
+  circuitPauseMs: number;
   log: Logger;
 }
 
-export const generateJobKey = (generationId: string) => `generate:${generationId}`;
 const extractJobKey = (generationId: string) => `extract:${generationId}`;
 
 /**
- * The `generate` job: sends one generation and stores what came. Answer, cost and the next job are one transaction; a
- * process killed before it leaves the generation marked as running, and the queue hands it out again.
+ * The `generate` job: sends what is still to be sent for one generation and stores what came. Every request is written down
+ * before it is sent and again when it has ended; the answer, its cost and the next job are one transaction. A process killed
+ * at any instant leaves the generation marked as running, and the queue hands it out again: requests that had ended are not
+ * repeated, and one that was in flight is recorded as lost.
  */
 export function createGenerateJob(deps: GenerateDeps) {
-  const lanes = new Map<string, Semaphore>();
-  const laneOf = ({ endpointId, concurrency }: ClaimedGeneration) => {
-    const key = `${endpointId}:${concurrency}`;
-    const lane = lanes.get(key) ?? new Semaphore(concurrency);
-    lanes.set(key, lane);
-    return lane;
-  };
+  const journal = new StreamJournal(deps.generations.storeParts, deps.log);
   return async (payload: unknown, shutdown: AbortSignal): Promise<void> => {
     const { generationId } = GenerateJob.parse(payload);
     const claimed = await deps.generations.claim(generationId);
     if (claimed === null) return;
-    const result = await laneOf(claimed).run(() => send(claimed, deps, shutdown));
-    // The process is stopping: leave the generation as it is, so that it is sent again on the next start.
-    if (!result.ok && shutdown.aborted) throw new Error("Stopped while the endpoint was answering");
-    if (result.ok) await storeAnswer(claimed, result, deps);
-    else await storeFailure(claimed, result, deps);
+    await deps.generations.announce(claimed.runId);
+    const end = await new Sending(claimed, deps, journal).run(shutdown);
+    // The process is stopping: leave the generation as it is, so that it goes on with the next start.
+    if (end === "stopped") throw new Error("Stopped while the endpoint was answering");
+    await deps.addJob("dispatch", {}, { key: "dispatch" });
+    await deps.generations.announce(claimed.runId);
   };
 }
 
-async function send(
-  claimed: ClaimedGeneration,
-  { readKey }: GenerateDeps,
-  shutdown: AbortSignal,
-): Promise<Answer | NoAnswer> {
-  const key = claimed.keyVariable === null ? null : readKey(claimed.keyVariable);
-  if (claimed.keyVariable !== null && key === null) {
-    const message = `${claimed.keyVariable} is not set. ${KEY_MISSING[0]}`;
+/** What has come of a generation's requests so far. */
+interface Progress {
+  /** Parts of the answer, in order; the last may be cut at the limit. */
+  parts: AttemptRow[];
+  continuations: number;
+  refusalRetries: number;
+}
+
+/** Works out from the requests that have ended where an answer stands: nothing else is remembered between processes. */
+export function readProgress(attempts: readonly AttemptRow[]): Progress {
+  const progress: Progress = { parts: [], continuations: 0, refusalRetries: 0 };
+  for (const attempt of attempts) {
+    if (attempt.purpose === "again") progress.parts = [];
+    if (attempt.outcome !== "answered") continue;
+    progress.parts.push(attempt);
+    if (attempt.purpose === "continuation") progress.continuations++;
+    if (attempt.purpose === "again") progress.refusalRetries++;
+  }
+  return progress;
+}
+
+class Sending {
+  constructor(
+    private readonly claimed: ClaimedGeneration,
+    private readonly deps: GenerateDeps,
+    private readonly journal: StreamJournal,
+  ) {}
+
+  async run(shutdown: AbortSignal): Promise<"done" | "stopped"> {
+    const { id, wasRunning } = this.claimed;
+    const { generations } = this.deps;
+    const wasLost = wasRunning && (await this.endLostAttempts());
+    const turns = await generations.listTurns(this.claimed);
+    let isFirst = true;
+    for (;;) {
+      const attempts = await generations.listAttempts(id);
+      const progress = readProgress(attempts);
+      const next = this.planNext(progress, attempts, isFirst && wasLost);
+      if (next === null) {
+        await this.storeAnswer(progress, attempts);
+        return "done";
+      }
+      isFirst = false;
+      const result = await this.send(
+        next,
+        composeTurn(this.claimed, turns, next === "again" ? [] : progress.parts),
+        shutdown,
+      );
+      if (result === "stopped") return "stopped";
+      if (!result.ok) {
+        await this.storeFailure(result);
+        return "done";
+      }
+    }
+  }
+
+  /** What to send now, or null when the answer is final. */
+  private planNext(
+    { parts, ...used }: Progress,
+    attempts: readonly AttemptRow[],
+    wasLost: boolean,
+  ): AttemptPurpose | null {
+    const last = parts.at(-1);
+    const again = wasLost ? "repeat" : attempts.length === 0 ? "first" : "retry";
+    if (last === undefined)
+      return attempts.at(-1)?.purpose === "again" && attempts.at(-1)?.outcome !== "answered" ? "again" : again;
+    const { verdict } = this.extract(parts);
+    const following = planFollowing({ verdict, finishReason: last.finishReason }, used, this.claimed.options);
+    return following;
+  }
+
+  private extract(parts: readonly AttemptRow[]): { verdict: Verdict; outcome: Outcome; detail: string | null } {
+    const { verdict, kind, ruleBreaks, trace } = extractArtifact(
+      parts.map(({ text }) => text),
+      { stopReason: parts.at(-1)?.finishReason ?? null, rules: this.claimed.prompt.rules },
+    );
+    const outcome = outcomeOfAnswer({ verdict, kind, ruleBreaks });
+    const isWhole = outcome === "answered";
+    const detail =
+      outcome === "wrong_thing" ? ruleBreaks[0]!.message : trace.findLast(({ action }) => action === "noted")?.why;
+    return { verdict, outcome, detail: isWhole ? null : (detail ?? null) };
+  }
+
+  private async send(
+    purpose: AttemptPurpose,
+    messages: readonly Message[],
+    shutdown: AbortSignal,
+  ): Promise<Answer | NoAnswer | "stopped"> {
+    const { generations, readKey } = this.deps;
+    const { id, keyVariable, protocol, baseUrl, model, settings } = this.claimed;
+    const key = keyVariable === null ? null : readKey(keyVariable);
+    if (keyVariable !== null && key === null) return keyMissing(keyVariable);
+    const attempt = await generations.beginAttempt(id, purpose, { model, messages });
+    const call: EndpointCall = { protocol, baseUrl, model, key, settings, messages };
+    const result = await callEndpoint(call, shutdown, (text) => this.journal.add(attempt.id, text));
+    if (!result.ok && shutdown.aborted) {
+      await this.journal.flush();
+      return "stopped";
+    }
+    await this.journal.end(attempt.id);
+    await generations.endAttempt(attempt.id, this.toEnded(result));
+    return result;
+  }
+
+  private toEnded(result: Answer | NoAnswer): EndedAttempt {
+    const known = computeCostUsd(result.usage, this.claimed.prices, new Date().toISOString());
+    // A stream that broke off cost something too, though nobody said how much.
+    const isEstimate = known === null && result.text !== "";
+    const { ok: _, ...received } = result;
     return {
-      ok: false,
-      cause: "key_missing",
-      message,
-      remedy: KEY_MISSING[1],
-      httpStatus: null,
-      retryAfterMs: null,
-      request: null,
+      ...received,
+      outcome: result.ok ? "answered" : result.cause,
+      message: result.ok ? null : result.message,
+      remedy: result.ok ? null : result.remedy,
+      httpStatus: result.ok ? 200 : result.httpStatus,
+      costUsd: isEstimate ? this.estimateCost(JSON.stringify(result.request ?? "").length, result.text.length) : known,
+      costIsEstimate: isEstimate,
     };
   }
-  const call: EndpointCall = {
-    baseUrl: claimed.baseUrl!,
-    model: claimed.model,
-    key,
-    settings: claimed.settings,
-    text: composeRequestText(claimed.prompt),
+
+  private estimateCost(sentLength: number, receivedLength: number): number | null {
+    const { charactersPerToken } = ESTIMATE_DEFAULTS;
+    const usage: Usage = {
+      inputTokens: Math.ceil(sentLength / charactersPerToken),
+      outputTokens: Math.ceil(receivedLength / charactersPerToken),
+      cachedInputTokens: null,
+      reasoningTokens: null,
+    };
+    return computeCostUsd(usage, this.claimed.prices, new Date().toISOString());
+  }
+
+  /** Ends the requests that a dead process left open. Their cost is estimated: the endpoint may have billed them. */
+  private async endLostAttempts(): Promise<boolean> {
+    const { generations, log } = this.deps;
+    const lost = await generations.listLostAttempts(this.claimed.id);
+    for (const { id, text } of lost) {
+      await generations.endAttempt(id, {
+        ...NOTHING_RECEIVED,
+        outcome: "lost",
+        message: "The process that had sent it ended before the answer was whole.",
+        remedy: "It is sent again by itself.",
+        httpStatus: null,
+        text,
+        totalMs: null,
+        costUsd: this.estimateCost(this.claimed.prompt.text.length, text.length),
+        costIsEstimate: true,
+      });
+      log.warn(
+        { generationId: this.claimed.id, attemptId: id, characters: text.length },
+        "a request was lost with its process",
+      );
+    }
+    return lost.length > 0;
+  }
+
+  private async storeAnswer({ parts }: Progress, attempts: readonly AttemptRow[]): Promise<void> {
+    const { db, generations, addJob, log } = this.deps;
+    const { id, endpointId, queuedAt } = this.claimed;
+    const { outcome, detail } = this.extract(parts);
+    const costUsd = sumOrNull(attempts.map((attempt) => attempt.costUsd));
+    const last = parts.at(-1)!;
+    await db.transact(async (transaction) => {
+      const isStored = await generations.storeAnswer(
+        id,
+        {
+          text: joinParts(parts.map(({ text }) => text)),
+          reasoning: parts.map(({ reasoning }) => reasoning).join(""),
+          usage: addUsage(attempts),
+          timings: {
+            queuedMs: Date.parse(attempts[0]!.sentAt) - Date.parse(queuedAt),
+            firstTokenMs: parts[0]!.firstTokenMs,
+            totalMs: parts.reduce((sum, { totalMs }) => sum + (totalMs ?? 0), 0),
+          },
+          costUsd,
+          finishReason: last.finishReason,
+          reportedModel: last.reportedModel,
+          request: last.request,
+          outcome,
+          outcomeDetail: detail,
+        },
+        transaction,
+      );
+      if (isStored) {
+        await addJob("extract", { generationId: id }, { key: extractJobKey(id), transaction });
+        if (outcome === "answered" || outcome === "wrong_thing" || outcome === "truncated")
+          await generations.releaseNextStage(this.claimed, transaction);
+      }
+      await generations.noteEndpoint(
+        endpointId,
+        { ok: true, reason: "", threshold: CIRCUIT_THRESHOLD, pauseMs: 0 },
+        transaction,
+      );
+    });
+    log.info({ generationId: id, outcome, costUsd, requests: attempts.length }, "answered");
+  }
+
+  private async storeFailure(failed: NoAnswer): Promise<void> {
+    const { db, generations, retry, circuitPauseMs, log } = this.deps;
+    const { id, tries, endpointId } = this.claimed;
+    const { cause, message, remedy, httpStatus, retryAfterMs } = failed;
+    const waitMs = planRetryMs({ cause, attempts: tries + 1, retryAfterMs }, retry, Math.random);
+    const costUsd = sumOrNull((await generations.listAttempts(id)).map((attempt) => attempt.costUsd));
+    await db.transact(async (transaction) => {
+      const failure = { cause, message, remedy, httpStatus, at: new Date().toISOString() };
+      await generations.storeFailure(id, { failure, costUsd, waitMs, outcome: outcomeOfFailure(cause) }, transaction);
+      const isPassing = planRetryMs({ cause, attempts: 1, retryAfterMs: null }, retry, Math.random) !== null;
+      const reason = `${CIRCUIT_THRESHOLD} or more requests failed in a row; the last: ${message}`;
+      if (isPassing)
+        await generations.noteEndpoint(
+          endpointId,
+          { ok: false, reason, threshold: CIRCUIT_THRESHOLD, pauseMs: circuitPauseMs },
+          transaction,
+        );
+    });
+    log.warn({ generationId: id, tries: tries + 1, cause, message, waitMs }, "no answer");
+  }
+}
+
+/** The whole conversation of a turn: the stages and follow-ups before it, its own request, and what came of it so far. */
+function composeTurn(
+  {
+    prompt,
+    stage,
+    followUp,
+  }: { prompt: PromptDefinition; stage: number; followUp: ClaimedGeneration["followUp"]; settings: Settings },
+  turns: Awaited<ReturnType<GenerationRepository["listTurns"]>>,
+  parts: readonly AttemptRow[],
+): Message[] {
+  const messages: Message[] = composeMessages({ prompt, stage, turns, followUp });
+  if (parts.length === 0) return messages;
+  return [
+    ...messages,
+    ...parts.flatMap(({ text }): Message[] => [
+      { role: "assistant", content: text },
+      { role: "user", content: CONTINUE_TEXT },
+    ]),
+  ];
+}
+
+const sumOrNull = (values: readonly (number | null)[]): number | null => {
+  const known = values.filter((value) => value !== null);
+  return known.length === 0 ? null : known.reduce((sum, value) => sum + value, 0);
+};
+
+function addUsage(attempts: readonly AttemptRow[]): Usage {
+  const sum = (key: keyof Usage) => sumOrNull(attempts.map(({ usage }) => usage?.[key] ?? null));
+  return {
+    inputTokens: sum("inputTokens"),
+    outputTokens: sum("outputTokens"),
+    cachedInputTokens: sum("cachedInputTokens"),
+    reasoningTokens: sum("reasoningTokens"),
   };
-  return callEndpoint(call, shutdown);
 }
 
-async function storeAnswer(
-  { id, prices }: ClaimedGeneration,
-  answer: Answer,
-  { db, generations, addJob, log }: GenerateDeps,
-): Promise<void> {
-  const costUsd = computeCostUsd(answer.usage, prices);
-  await db.transact(async (transaction) => {
-    const isStored = await generations.storeAnswer(id, answer, costUsd, transaction);
-    if (isStored) await addJob("extract", { generationId: id }, { key: extractJobKey(id), transaction });
-  });
-  log.info({ generationId: id, timings: answer.timings, costUsd }, "answered");
-}
-
-async function storeFailure({ id, attempts }: ClaimedGeneration, failed: NoAnswer, deps: GenerateDeps): Promise<void> {
-  const { cause, message, remedy, httpStatus, retryAfterMs, request } = failed;
-  const waitMs = planRetryMs({ cause, attempts, retryAfterMs }, deps.retry, Math.random);
-  await deps.db.transact(async (transaction) => {
-    const failure = { cause, message, remedy, httpStatus, at: new Date().toISOString() };
-    const isStored = await deps.generations.storeFailure(
-      id,
-      { failure, request, willRetry: waitMs !== null },
-      transaction,
-    );
-    if (!isStored || waitMs === null) return;
-    await deps.addJob(
-      "generate",
-      { generationId: id },
-      { key: generateJobKey(id), runAt: new Date(Date.now() + waitMs), transaction },
-    );
-  });
-  deps.log.warn({ generationId: id, attempts, cause, message, waitMs }, "no answer");
-}
+const keyMissing = (variable: string): NoAnswer => ({
+  ...NOTHING_RECEIVED,
+  ok: false,
+  cause: "key_missing",
+  message: `${variable} is not set. ${KEY_MISSING[0]}`,
+  remedy: KEY_MISSING[1],
+  httpStatus: null,
+  retryAfterMs: null,
+});

@@ -147,10 +147,12 @@ describe("a generation", () => {
     const { detail, cell } = await runAgainst((response) => void answer(response));
     expect(detail.counts).toMatchObject({ answered: 0, failed: 1 });
     expect(detail.failures[0]).toMatchObject({
-      attempts,
-      failure: { cause, message: expect.stringMatching(message) as unknown },
+      cause,
+      message: expect.stringMatching(message) as unknown,
+      count: 1,
+      places: [{ attempts }],
     });
-    expect(detail.failures[0]!.failure.remedy).not.toBe("");
+    expect(detail.failures[0]!.remedy).not.toBe("");
     expect(cell).toMatchObject({ state: "failed", entryId: null });
   });
 
@@ -164,7 +166,7 @@ describe("a generation", () => {
     const run = await server.services.runs.start({ editionId, promptIds, entrantIds: [id], takes: 1 });
     await server.runJobs();
     expect(fake.requests).toHaveLength(0);
-    expect((await server.services.runs.getDetail(run.id)).failures[0]!.failure).toMatchObject({
+    expect((await server.services.runs.getDetail(run.id)).failures[0]).toMatchObject({
       cause: "key_missing",
       message: expect.stringContaining("NO_SUCH_KEY is not set") as unknown,
     });

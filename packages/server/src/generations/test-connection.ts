@@ -33,13 +33,21 @@ export function createConnectionTester(readKey: ReadKey): ConnectionTester {
       return failed(`${entrant.keyVariable} is not set.`, ...KEY_MISSING);
     const baseUrl = entrant.baseUrl!;
     const models = await listModels(baseUrl, key);
-    const settings: Settings = { ...entrant.settings, maxTokens: 16, timeoutSeconds: ANSWER_LIMIT_S };
-    const answer = await callEndpoint(
-      { baseUrl, model: entrant.model, key, settings, text: "Answer with the word ready." },
-      new AbortController().signal,
-    );
+    // One short answer: enough to see that key, model id and settings are taken.
+    const settings: Settings = {
+      ...entrant.settings,
+      maxTokens: Math.max(16, (entrant.settings.reasoningBudget ?? 0) + 16),
+      timeLimits: {
+        firstTokenSeconds: ANSWER_LIMIT_S,
+        betweenTokensSeconds: ANSWER_LIMIT_S,
+        totalSeconds: ANSWER_LIMIT_S,
+      },
+    };
+    const call = { protocol: entrant.protocol, baseUrl, model: entrant.model, key, settings };
+    const messages = [{ role: "user" as const, content: "Answer with the word ready." }];
+    const answer = await callEndpoint({ ...call, messages }, new AbortController().signal);
     if (!answer.ok) return { ...failed("The endpoint gave no answer.", answer.message, answer.remedy), models };
-    const latencyMs = answer.timings.firstTokenMs ?? answer.timings.totalMs;
+    const latencyMs = answer.firstTokenMs ?? answer.totalMs;
     return { ok: true, latencyMs, models, reportedModel: answer.reportedModel, error: null };
   };
 }
@@ -54,7 +62,7 @@ export const KEY_MISSING = [
 async function listModels(baseUrl: string, key: string | null): Promise<string[]> {
   try {
     const response = await fetch(`${baseUrl.replace(/\/+$/, "")}/models`, {
-      headers: key === null ? {} : { Authorization: `Bearer ${key}` },
+      headers: key === null ? {} : { Authorization: `Bearer ${key}`, "x-api-key": key },
       signal: AbortSignal.timeout(LIST_LIMIT_MS),
     });
     return ModelList.parse(await response.json())

@@ -1,10 +1,11 @@
-import type { ExtractJob, GenerateJob, RenderFinishedJob, RenderJob } from "@tourney/core/contract";
+import type { DispatchJob, ExtractJob, GenerateJob, RenderFinishedJob, RenderJob } from "@tourney/core/contract";
 
 import type * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 
 /** The jobs of the queue by name, with what each carries. */
 interface Jobs {
+  dispatch: z.infer<typeof DispatchJob>;
   generate: z.infer<typeof GenerateJob>;
   extract: z.infer<typeof ExtractJob>;
   render: RenderJob;

@@ -1,14 +1,35 @@
 import { API } from "@tourney/core/contract";
 import { Router } from "express";
-import { register } from "../http/register.js";
+import type { GenerationRepository } from "../generations/repository.js";
+import { register, requireLead } from "../http/register.js";
+import type { RunFeed } from "./run-feed.js";
 import type { RunService } from "./service.js";
 
-export function runRoutes({ runs }: { runs: RunService }): Router {
+export function runRoutes({
+  runs,
+  generations,
+  runFeed,
+}: {
+  runs: RunService;
+  generations: GenerationRepository;
+  runFeed: RunFeed;
+}): Router {
   const router = Router();
+  register(router, API.planRun, ({ body }) => runs.plan(body));
   register(router, API.listRuns, ({ params }) => runs.list(params.editionId));
   register(router, API.startRun, ({ body }) => runs.start(body));
   register(router, API.getRun, ({ params }) => runs.getDetail(params.runId));
-  register(router, API.retryRun, ({ params }) => runs.retry(params.runId));
+  register(router, API.retryRun, ({ params, body }) => runs.retry(params.runId, body.generationIds ?? null));
   register(router, API.cancelRun, ({ params }) => runs.cancel(params.runId));
+  register(router, API.pauseRun, ({ params }) => runs.pause(params.runId));
+  register(router, API.resumeRun, ({ params }) => runs.resume(params.runId));
+  register(router, API.changeRun, ({ params, body }) => runs.setBudget(params.runId, body.budgetUsd));
+  register(router, API.extendRun, ({ params, body }) => runs.extend(params.runId, body.entrantIds));
+  register(router, API.listAttempts, ({ params }) => generations.listAttempts(params.generationId));
+  // Server-sent events: not an operation with one answer, so not in the catalogue.
+  router.get("/api/runs/:runId/events", (request, response) => {
+    requireLead(request);
+    runFeed.subscribe(request.params.runId, response);
+  });
   return router;
 }

@@ -1,4 +1,4 @@
-import { Failure, Finding, Frame, GenerationState, Verdict } from "@tourney/core/contract";
+import { Failure, Finding, Frame, GenerationState, Outcome, Verdict } from "@tourney/core/contract";
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
 
@@ -8,6 +8,11 @@ const CellRow = z.object({
   take: z.int(),
   state: GenerationState,
   failures: z.array(Failure),
+  outcome: Outcome.nullable(),
+  outcomeDetail: z.string().nullable(),
+  reportedModel: z.string().nullable(),
+  requestedModel: z.string(),
+  entrantVersion: z.int(),
   costUsd: z.number().nullable(),
   totalMs: z.number().nullable(),
   entryId: z.uuid().nullable(),
@@ -24,18 +29,23 @@ export type CellRow = z.infer<typeof CellRow>;
 
 export function createWallRepository(db: Database) {
   return {
-    /** All generations of an edition with their first-shot entry and its newest recording. */
+    /** The first shots of an edition, of each take the last stage that has begun, with its newest recording. */
     listCells: (editionId: string) =>
       db.select(
         CellRow,
-        `SELECT g.prompt_id AS "promptId", g.entrant_id AS "entrantId", g.take, g.state, g.failures, g.cost_usd AS "costUsd",
+        `SELECT DISTINCT ON (g.prompt_id, g.entrant_id, g.take) g.prompt_id AS "promptId", g.entrant_id AS "entrantId", g.take, g.state,
+           g.failures, g.outcome, g.outcome_detail AS "outcomeDetail", g.reported_model AS "reportedModel", g.requested_model AS "requestedModel",
+           g.entrant_version AS "entrantVersion",
+           (SELECT sum(o.cost_usd) FROM generations o WHERE o.prompt_id = g.prompt_id AND o.entrant_id = g.entrant_id AND o.take = g.take
+             AND o.mend_round = 0) AS "costUsd",
            (g.timings->>'totalMs')::float AS "totalMs", e.id AS "entryId", e.verdict, e.entry_path AS "entryPath",
            v.state AS "renderState", v.error AS "renderError", v.recording->'frames' AS frames,
            v.recording->'metrics'->'motion' AS motion, v.recording->'findings' AS findings
          FROM generations g JOIN prompts q ON q.id = g.prompt_id
-           LEFT JOIN entries e ON e.generation_id = g.id AND e.mend_round = 0
+           LEFT JOIN entries e ON e.generation_id = g.id
            LEFT JOIN LATERAL (SELECT * FROM renders r WHERE r.entry_id = e.id ORDER BY r.state = 'recorded' DESC, r.number DESC LIMIT 1) v ON true
-         WHERE q.edition_id = $1`,
+         WHERE q.edition_id = $1 AND g.mend_round = 0
+         ORDER BY g.prompt_id, g.entrant_id, g.take, (g.state = 'waiting'), g.stage DESC`,
         [editionId],
       ),
   };

@@ -7,7 +7,10 @@ import type { CellRow, WallRepository } from "./repository.js";
 /** What a cell shows, and the one line that says why where something is wrong. */
 export function describeCell(row: CellRow): { state: CellState; detail: string | null } {
   const failure = row.failures.at(-1);
-  if (row.state === "queued") return { state: "queued", detail: failure ? `${failure.message} Trying again.` : null };
+  if (row.state === "waiting") return { state: "queued", detail: "Waits for the stage before" };
+  if (row.state === "held") return { state: "held", detail: row.outcomeDetail };
+  if (row.state === "queued" || row.state === "admitted")
+    return { state: "queued", detail: failure ? `${failure.message} Trying again.` : null };
   if (row.state === "running") return { state: "running", detail: null };
   if (row.state === "cancelled") return { state: "missing", detail: "Cancelled" };
   if (row.state === "failed") return { state: "failed", detail: failure?.message ?? "No answer" };
@@ -18,14 +21,27 @@ export function describeCell(row: CellRow): { state: CellState; detail: string |
       detail: isStuck ? `${failure.message} ${failure.remedy} It is tried again by itself.` : "Taking out the artifact",
     };
   }
-  if (row.verdict === "refusal") return { state: "refused", detail: "Declined to answer" };
+  if (row.verdict === "refusal" || row.outcome === "refused") return { state: "refused", detail: "Declined to answer" };
   if (row.entryPath === null)
     return { state: "no_artifact", detail: row.verdict === "empty" ? "Empty answer" : "Nothing a browser can run" };
-  if (row.renderState === "recorded")
-    return { state: "recorded", detail: row.verdict === "truncated" ? "Cut off" : null };
+  if (row.renderState === "recorded") return { state: "recorded", detail: describeRecorded(row) };
   if (row.renderState === "failed") return { state: "failed", detail: row.renderError };
   return { state: "recording", detail: null };
 }
+
+/** What the lead should know of an entry that is there: another model answered, or not what was asked for. */
+function describeRecorded({ verdict, outcome, outcomeDetail, reportedModel, requestedModel }: CellRow): string | null {
+  if (isMismatch(reportedModel, requestedModel)) return `Asked for ${requestedModel}, answered by ${reportedModel!}`;
+  if (outcome === "wrong_thing") return outcomeDetail;
+  return verdict === "truncated" ? "Cut off" : null;
+}
+
+/** A reported name may add a date or a build to the one that was asked for; anything else is another model. */
+export const isMismatch = (reported: string | null, requested: string): boolean =>
+  reported !== null &&
+  reported !== requested &&
+  !reported.startsWith(`${requested}-`) &&
+  !requested.endsWith(`/${reported}`);
 
 /** Per entrant: the figures of its first shots. */
 export function summarizeEntrant(rows: readonly CellRow[]) {
@@ -78,6 +94,7 @@ export function createWallService({
         entrants: allEntrants.map((entrant) => ({
           ...entrant,
           byHand: entrant.endpoint.protocol === "by-hand",
+          retired: entrant.retiredAt !== null,
           ...summarizeEntrant(rows.filter(({ entrantId }) => entrantId === entrant.id)),
         })),
         takes,
@@ -94,6 +111,7 @@ function toCell(place: Pick<WallCell, "promptId" | "entrantId" | "take">, row: C
       ...place,
       state: "missing",
       detail: null,
+      mismatch: false,
       entryId: null,
       verdict: null,
       frames: [],
@@ -104,6 +122,7 @@ function toCell(place: Pick<WallCell, "promptId" | "entrantId" | "take">, row: C
   return {
     ...place,
     ...describeCell(row),
+    mismatch: isMismatch(row.reportedModel, row.requestedModel),
     entryId,
     verdict,
     frames: frames ?? [],

@@ -5,9 +5,9 @@ import { problem, renderScreen, stubServer } from "../../../test-support/render-
 import { EntrantForm } from "./EntrantForm.js";
 
 const show = (answer: unknown = {}) => {
-  const requests = stubServer({ "POST /api/entrants": answer });
+  const requests = stubServer({ "POST /api/entrants": answer, "GET /api/entrants": [] });
   renderScreen(<EntrantForm open onOpenChange={() => undefined} />);
-  return requests;
+  return { sent: () => requests.filter(({ method }) => method === "POST") };
 };
 const fill = async (fields: Record<string, string>) => {
   for (const [label, text] of Object.entries(fields))
@@ -26,15 +26,15 @@ describe("the entrant form", () => {
     const requests = show();
     await fill(GOOD);
     await userEvent.click(screen.getByRole("button", { name: "Add" }));
-    await waitFor(() => expect(requests).toHaveLength(1));
-    expect(requests[0]!.body).toMatchObject({
+    await waitFor(() => expect(requests.sent()).toHaveLength(1));
+    expect(requests.sent()[0]!.body).toMatchObject({
       key: "gorse-2",
       name: "Gorse 2",
       endpoint: { protocol: "chat-completions", baseUrl: "http://localhost:9105/v1", concurrency: 2 },
       settings: { temperature: 0.7 },
       prices: { input: 3, output: 0 },
     });
-    expect(requests[0]!.body).not.toHaveProperty("settings.topP");
+    expect(requests.sent()[0]!.body).not.toHaveProperty("settings.topP");
   });
 
   it("says beside the field what is wrong, sends nothing and keeps the text", async () => {
@@ -46,7 +46,7 @@ describe("the entrant form", () => {
     expect(screen.getByText(/give the name of an environment variable/)).toBeTruthy();
     expect(screen.getByRole("textbox", { name: "Temperature" }).getAttribute("aria-invalid")).toBe("true");
     expect(screen.getByRole<HTMLInputElement>("textbox", { name: "Name" }).value).toBe("Gorse 2");
-    expect(requests).toEqual([]);
+    expect(requests.sent()).toEqual([]);
   });
 
   it("shows what the server refuses", async () => {

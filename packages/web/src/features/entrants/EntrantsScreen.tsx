@@ -7,6 +7,7 @@ import { EntrantGlyph } from "../../ui/glyphs.js";
 import { ImportSheet } from "../../ui/ImportSheet.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { ConnectionCell } from "./ConnectionCell.js";
+import { EntrantActions } from "./EntrantActions.js";
 import { EntrantForm } from "./EntrantForm.js";
 
 /** All entrants, settings side by side with what differs marked. */
@@ -51,15 +52,15 @@ function EntrantsImport({ open, onOpenChange }: { open: boolean; onOpenChange: (
   return (
     <ImportSheet
       title="Import an entrants file"
-      description="Entrants that are there already with the same settings are left as they are."
+      description="New entrants are added, and changed ones changed: those that have answered get their next version."
       what="entrants"
       open={open}
       onOpenChange={onOpenChange}
       isLoading={isLoading}
       error={error}
       onImport={async (yaml) => {
-        const { created, unchanged } = await importEntrants(yaml).unwrap();
-        return `${count(created, "entrant")} added, ${unchanged} there already.`;
+        const { created, changed, unchanged } = await importEntrants(yaml).unwrap();
+        return `${count(created, "entrant")} added, ${changed} changed, ${unchanged} there already.`;
       }}
     />
   );
@@ -73,9 +74,25 @@ interface Column {
 
 const orDefault = (value: number | string | undefined) => (value === undefined ? "default" : String(value));
 
+const describeReasoning = ({ settings: { reasoningEffort, reasoningBudget } }: Entrant) =>
+  [
+    reasoningEffort,
+    reasoningBudget === undefined ? undefined : reasoningBudget === 0 ? "off" : `${reasoningBudget} tokens`,
+  ]
+    .filter((part) => part !== undefined)
+    .join(", ") || "default";
+
+function describePrices({ prices }: Entrant): string {
+  if (prices === undefined) return "not given";
+  if (Array.isArray(prices)) return `${prices.length} by date`;
+  const sign = prices.currency === "USD" ? "" : ` ${prices.currency}`;
+  return `${prices.input} / ${prices.output}${sign}`;
+}
+
 const COLUMNS: readonly Column[] = [
   { head: "Model", value: ({ model }) => model },
   { head: "Endpoint", value: ({ endpoint }) => (endpoint.protocol === "by-hand" ? "by hand" : endpoint.baseUrl) },
+  { head: "Reasoning", value: describeReasoning },
   { head: "Temp.", value: ({ settings }) => orDefault(settings.temperature), isNumber: true },
   { head: "Top-p", value: ({ settings }) => orDefault(settings.topP), isNumber: true },
   {
@@ -83,15 +100,10 @@ const COLUMNS: readonly Column[] = [
     value: ({ settings }) => settings.maxTokens?.toLocaleString("en") ?? "default",
     isNumber: true,
   },
-  {
-    head: "System prompt",
-    value: ({ settings }) => (settings.systemPrompt === undefined ? "none" : settings.systemPrompt),
-  },
-  {
-    head: "$ in / out a million",
-    value: ({ prices }) => (prices ? `${prices.input} / ${prices.output}` : "not given"),
-    isNumber: true,
-  },
+  { head: "Seed", value: ({ settings }) => orDefault(settings.seed), isNumber: true },
+  { head: "System prompt", value: ({ settings }) => settings.systemPrompt ?? "none" },
+  { head: "Extra", value: ({ settings }) => (settings.extra === undefined ? "none" : JSON.stringify(settings.extra)) },
+  { head: "$ in / out a million", value: describePrices, isNumber: true },
 ];
 
 /** The commonest value of a settings column, from which the others differ. */
@@ -102,37 +114,51 @@ function commonest(values: readonly string[]): string {
 }
 
 /** Columns in which a difference is one of settings, not of what the entrant is. */
-const COMPARED = new Set(["Temp.", "Top-p", "Max tokens", "System prompt"]);
+const COMPARED = new Set(["Reasoning", "Temp.", "Top-p", "Max tokens", "Seed", "System prompt", "Extra"]);
+/** Columns that are left out while they say the same of all. */
+const SHOWN_WHEN_UNLIKE = new Set(["Top-p", "Seed", "Extra"]);
 
 function EntrantTable({ entrants }: { entrants: Entrant[] }) {
   const usual = new Map(COLUMNS.map((column) => [column.head, commonest(entrants.map(column.value))]));
+  const columns = COLUMNS.filter(
+    ({ head, value }) =>
+      !SHOWN_WHEN_UNLIKE.has(head) || entrants.some((entrant) => !["default", "none"].includes(value(entrant))),
+  );
   return (
     <div className="overflow-x-auto">
       <table className="w-full border-collapse text-left">
         <thead>
           <tr className="border-b border-strong-rule text-[12px] text-soft">
             <th className="px-4 py-2 font-medium">Entrant</th>
-            {COLUMNS.map(({ head, isNumber }) => (
+            {columns.map(({ head, isNumber }) => (
               <th key={head} className={`px-3 py-2 font-medium whitespace-nowrap ${isNumber ? "text-right" : ""}`}>
                 {head}
               </th>
             ))}
             <th className="px-4 py-2 font-medium">Connection</th>
+            <td />
           </tr>
         </thead>
         <tbody>
           {entrants.map((entrant) => (
-            <tr key={entrant.id} className="border-b border-rule align-top">
+            <tr key={entrant.id} className={`border-b border-rule align-top ${entrant.retiredAt ? "text-soft" : ""}`}>
               <th scope="row" className="px-4 py-2.5 font-normal">
                 <span className="flex items-center gap-2 font-semibold whitespace-nowrap">
                   <EntrantGlyph glyph={entrant.glyph} /> {entrant.name}
                 </span>
                 <span className="block pl-[22px] text-[12px] leading-4 whitespace-nowrap text-soft">
                   {entrant.maker}
+                  {entrant.version > 1 ? ` · version ${entrant.version}` : ""}
+                  {entrant.retiredAt ? " · retired" : ""}
                   {entrant.sample ? <span className="text-care-ink"> · sample</span> : null}
                 </span>
+                {entrant.predecessor ? (
+                  <span className="block pl-[22px] text-[12px] leading-4 whitespace-nowrap text-soft">
+                    succeeds {entrants.find(({ key }) => key === entrant.predecessor)?.name ?? entrant.predecessor}
+                  </span>
+                ) : null}
               </th>
-              {COLUMNS.map(({ head, value, isNumber }) => {
+              {columns.map(({ head, value, isNumber }) => {
                 const text = value(entrant);
                 const differs = COMPARED.has(head) && text !== usual.get(head);
                 return (
@@ -155,13 +181,16 @@ function EntrantTable({ entrants }: { entrants: Entrant[] }) {
               <td className="px-4 py-2">
                 <ConnectionCell entrant={entrant} />
               </td>
+              <td className="px-4 py-2 text-right">
+                <EntrantActions entrant={entrant} />
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
       <p className="m-0 px-4 py-3 text-[12px] text-soft">
-        An underlined setting differs from the commonest. Settings are pinned: once an entrant has answered, they do not
-        change.
+        An underlined setting differs from the commonest. Settings are pinned: what was answered keeps the settings it
+        was answered with, and a change of them makes the entrant's next version.
       </p>
     </div>
   );

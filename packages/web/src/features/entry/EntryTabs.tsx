@@ -1,7 +1,8 @@
-import type { EntryDetail } from "@tourney/core/contract";
+import { type Attempt, type EntryDetail, watchpointText } from "@tourney/core/contract";
 import { Tabs } from "radix-ui";
 import { useSearchParams } from "react-router";
-import { count, formatExact } from "../../lib/format.js";
+import { count, formatExact, formatMs, formatUsd } from "../../lib/format.js";
+import { useListAttemptsQuery } from "./entry-api.js";
 import { FindingMark } from "../../ui/FindingMark.js";
 
 /** Findings, log, code, answer and request of an entry; the tab is part of the address. */
@@ -73,8 +74,8 @@ function Findings({ entry }: { entry: EntryDetail }) {
       <h2 className="mt-5 mb-1 text-[15px]">What to look for</h2>
       <ul className="m-0 list-none p-0">
         {entry.prompt.watchpoints.map((watchpoint) => (
-          <li key={watchpoint} className="border-b border-rule py-1.5">
-            {watchpoint}
+          <li key={watchpointText(watchpoint)} className="border-b border-rule py-1.5">
+            {watchpointText(watchpoint)}
           </li>
         ))}
       </ul>
@@ -132,6 +133,7 @@ function Code({ entry }: { entry: EntryDetail }) {
           <Listing text={text} />
         </figure>
       ))}
+      <Facts facts={entry.facts} />
       <h2 className="mt-2 mb-1 text-[15px]">How it was taken out of the answer</h2>
       <ul className="m-0 list-none p-0">
         {entry.trace.map(({ part, action, why }) => (
@@ -142,6 +144,93 @@ function Code({ entry }: { entry: EntryDetail }) {
       </ul>
     </>
   );
+}
+
+const PURPOSES: Record<Attempt["purpose"], string> = {
+  first: "first",
+  retry: "again after a failure",
+  repeat: "repeated: the process had ended",
+  continuation: "continued",
+  again: "asked again",
+};
+
+function describeUsage(usage: EntryDetail["generation"]["usage"]): string {
+  if (usage === null) return "not said";
+  const { inputTokens, outputTokens, cachedInputTokens, reasoningTokens } = usage;
+  const n = (value: number | null) => value?.toLocaleString("en") ?? "?";
+  const cached = cachedInputTokens ? ` (${n(cachedInputTokens)} cached)` : "";
+  const reasoning = reasoningTokens ? ` (${n(reasoningTokens)} reasoning)` : "";
+  return `${n(inputTokens)} in${cached} · ${n(outputTokens)} out${reasoning}`;
+}
+
+/** Every request that was sent, also those that came to nothing, with what the endpoint said. */
+function Attempts({ generationId }: { generationId: string }) {
+  const { currentData: attempts = [] } = useListAttemptsQuery(generationId);
+  if (attempts.length === 0) return null;
+  return (
+    <>
+      <h2 className="mt-5 mb-1 text-[15px]">Requests, in order</h2>
+      <ol className="m-0 list-none p-0">
+        {attempts.map(
+          ({ number, purpose, sentAt, outcome, message, textLength, totalMs, costUsd, costIsEstimate, headers }) => (
+            <li key={number} className="border-b border-rule py-1.5">
+              <span className="font-semibold">{number}</span> {PURPOSES[purpose]} ·{" "}
+              {outcome?.replaceAll("_", " ") ?? "in flight"}
+              <span className="text-soft">
+                {" "}
+                · {count(textLength, "character")} in {formatMs(totalMs)} · {formatUsd(costUsd)}
+                {costIsEstimate ? " (estimated)" : ""} · sent {formatExact(sentAt)}
+              </span>
+              {message ? <span className="block text-broken">{message}</span> : null}
+              {headers && Object.keys(headers).length > 0 ? (
+                <details className="text-[12px] text-soft">
+                  <summary className="cursor-pointer">Response headers</summary>
+                  {Object.entries(headers).map(([name, value]) => (
+                    <p key={name} className="m-0 pl-4 font-mono break-all">
+                      {name}: {value}
+                    </p>
+                  ))}
+                </details>
+              ) : null}
+            </li>
+          ),
+        )}
+      </ol>
+    </>
+  );
+}
+
+/** What extraction tells of the files: what is missing or comes from elsewhere, rules that are not kept, names that tell its maker. */
+function Facts({ facts: { missing, remote, ruleBreaks, leaks } }: { facts: EntryDetail["facts"] }) {
+  const groups = [
+    ["Breaks the prompt's rules", ruleBreaks.map(({ message, file }) => [message, file])],
+    ["Asks for what it does not bring", missing.map(({ path, kind, file }) => [`${path} (${kind})`, file])],
+    [
+      "Loads from public hosts",
+      remote.map(({ url, library, version, file }) => [
+        `${[library, version].filter((part) => part !== null).join(" ") || url}`,
+        file,
+      ]),
+    ],
+    [
+      "May tell its maker",
+      leaks.map(({ text, where, confidence, file }) => [`“${text}” in ${where}, ${confidence} confidence`, file]),
+    ],
+  ] as const;
+  return groups
+    .filter(([, items]) => items.length > 0)
+    .map(([title, items]) => (
+      <section key={title}>
+        <h2 className="mt-2 mb-1 text-[15px]">{title}</h2>
+        <ul className="m-0 mb-3 list-none p-0">
+          {items.map(([text, file], index) => (
+            <li key={index} className="border-b border-rule py-1.5 break-words">
+              {text} <span className="font-mono text-[12px] text-soft">{file}</span>
+            </li>
+          ))}
+        </ul>
+      </section>
+    ));
 }
 
 /** Code with its line numbers, as one text that can be selected without them. */
@@ -168,12 +257,15 @@ function Answer({ entry }: { entry: EntryDetail }) {
 }
 
 function Request({ entry: { generation } }: { entry: EntryDetail }) {
-  const { requestedModel, reportedModel, finishReason, attempts, failures, answeredAt, request } = generation;
+  const { requestedModel, reportedModel, finishReason, attempts, answeredAt, request, timings, usage } = generation;
   const rows = [
     ["Asked for", requestedModel],
     ["Reported back", reportedModel ?? "nothing"],
     ["Stopped because", finishReason ?? "not said"],
-    ["Attempts", String(attempts)],
+    ["Requests", String(attempts)],
+    ["Waited", formatMs(timings?.queuedMs ?? null)],
+    ["First token", formatMs(timings?.firstTokenMs ?? null)],
+    ["Tokens", describeUsage(usage)],
     ["Answered", answeredAt === null ? "not yet" : formatExact(answeredAt)],
   ] as const;
   return (
@@ -186,18 +278,7 @@ function Request({ entry: { generation } }: { entry: EntryDetail }) {
           </div>
         ))}
       </dl>
-      {failures.length > 0 ? (
-        <>
-          <h2 className="mt-5 mb-1 text-[15px]">Before that</h2>
-          <ul className="m-0 list-none p-0">
-            {failures.map(({ at, cause, message }) => (
-              <li key={at} className="border-b border-rule py-1.5">
-                <span className="font-semibold">{cause.replaceAll("_", " ")}</span> {message}
-              </li>
-            ))}
-          </ul>
-        </>
-      ) : null}
+      <Attempts generationId={generation.id} />
       <h2 className="mt-5 mb-1 text-[15px]">The request as it was sent</h2>
       <pre className="m-0 max-h-96 overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] whitespace-pre-wrap">
         {request === null || request === undefined

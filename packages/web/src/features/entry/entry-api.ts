@@ -1,12 +1,16 @@
-import { API, type EntryDetail } from "@tourney/core/contract";
+import { API, type Attempt, type EntryDetail } from "@tourney/core/contract";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
-export const { useGetEntryQuery, useRecordAgainMutation } = tourneyApi.injectEndpoints({
+export const { useGetEntryQuery, useListAttemptsQuery, useRecordAgainMutation } = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
     getEntry: build.query<EntryDetail, string>({
       query: (entryId) => toRequest(API.getEntry, { params: { entryId } }),
       responseSchema: responseOf(API.getEntry),
       providesTags: (_result, _error, id) => [{ type: "Entry", id }],
+    }),
+    listAttempts: build.query<Attempt[], string>({
+      query: (generationId) => toRequest(API.listAttempts, { params: { generationId } }),
+      responseSchema: responseOf(API.listAttempts),
     }),
     recordAgain: build.mutation<{ renderId: string }, string>({
       query: (entryId) => toRequest(API.recordAgain, { params: { entryId } }),

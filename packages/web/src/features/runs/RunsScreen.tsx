@@ -5,7 +5,7 @@ import { useEdition } from "../../api/use-edition.js";
 import { count, formatAgo, formatExact, formatUsd } from "../../lib/format.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { RunDetailView } from "./RunDetailView.js";
-import { RunPlan } from "./RunPlan.js";
+import { RunPlanner } from "./RunPlanner.js";
 import { useListRunsQuery } from "./runs-api.js";
 
 /** Runs: what was sent, what is being sent, and the plan for the next one. */
@@ -46,7 +46,7 @@ function Runs({ editionId }: { editionId: string }) {
           </EmptyNotice>
         )}
       </div>
-      <RunPlan editionId={editionId} />
+      <RunPlanner editionId={editionId} />
     </main>
   );
 }

@@ -1,32 +1,77 @@
-import { API, type Run, type RunDetail, type RunInput } from "@tourney/core/contract";
+import { API, type Run, RunDetail, type RunPlan, type RunRequest } from "@tourney/core/contract";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
-const changed = ["Run", "Course", "Wall"] as const;
+const changed = ["Run", "Wall", "Course"] as const;
 
-export const { useListRunsQuery, useGetRunQuery, useStartRunMutation, useRetryRunMutation, useCancelRunMutation } =
-  tourneyApi.injectEndpoints({
-    endpoints: (build) => ({
-      listRuns: build.query<Run[], string>({
-        query: (editionId) => toRequest(API.listRuns, { params: { editionId } }),
-        responseSchema: responseOf(API.listRuns),
-        providesTags: ["Run"],
-      }),
-      getRun: build.query<RunDetail, string>({
-        query: (runId) => toRequest(API.getRun, { params: { runId } }),
-        responseSchema: responseOf(API.getRun),
-        providesTags: ["Run"],
-      }),
-      startRun: build.mutation<Run, RunInput>({
-        query: (body) => toRequest(API.startRun, { body }),
-        invalidatesTags: [...changed],
-      }),
-      retryRun: build.mutation<RunDetail, string>({
-        query: (runId) => toRequest(API.retryRun, { params: { runId } }),
-        invalidatesTags: [...changed],
-      }),
-      cancelRun: build.mutation<RunDetail, string>({
-        query: (runId) => toRequest(API.cancelRun, { params: { runId } }),
-        invalidatesTags: [...changed],
-      }),
+type ChangeOf<Extra = unknown> = { runId: string } & Extra;
+
+export const {
+  useListRunsQuery,
+  useGetRunQuery,
+  usePlanRunQuery,
+  useStartRunMutation,
+  useRetryRunMutation,
+  useCancelRunMutation,
+  usePauseRunMutation,
+  useResumeRunMutation,
+  useChangeRunMutation,
+  useExtendRunMutation,
+} = tourneyApi.injectEndpoints({
+  endpoints: (build) => ({
+    listRuns: build.query<Run[], string>({
+      query: (editionId) => toRequest(API.listRuns, { params: { editionId } }),
+      responseSchema: responseOf(API.listRuns),
+      providesTags: ["Run"],
     }),
-  });
+    getRun: build.query<RunDetail, string>({
+      query: (runId) => toRequest(API.getRun, { params: { runId } }),
+      responseSchema: responseOf(API.getRun),
+      providesTags: ["Run"],
+      /** The server pushes the run whenever it moves; the browser connects again by itself when the line breaks. */
+      async onCacheEntryAdded(runId, { cacheDataLoaded, cacheEntryRemoved, updateCachedData }) {
+        if (typeof EventSource === "undefined") return;
+        await cacheDataLoaded.catch(() => undefined);
+        const events = new EventSource(`/api/runs/${runId}/events`);
+        events.addEventListener("run", ({ data }: MessageEvent<string>) => {
+          const run = RunDetail.safeParse(JSON.parse(data));
+          if (run.success) updateCachedData(() => run.data);
+        });
+        await cacheEntryRemoved;
+        events.close();
+      },
+    }),
+    planRun: build.query<RunPlan, RunRequest>({
+      query: (body) => toRequest(API.planRun, { body }),
+      responseSchema: responseOf(API.planRun),
+      providesTags: ["Run", "Entrant"],
+    }),
+    startRun: build.mutation<Run, RunRequest>({
+      query: (body) => toRequest(API.startRun, { body }),
+      invalidatesTags: [...changed],
+    }),
+    retryRun: build.mutation<RunDetail, ChangeOf<{ generationIds?: string[] }>>({
+      query: ({ runId, ...body }) => toRequest(API.retryRun, { params: { runId }, body }),
+      invalidatesTags: [...changed],
+    }),
+    cancelRun: build.mutation<RunDetail, string>({
+      query: (runId) => toRequest(API.cancelRun, { params: { runId } }),
+      invalidatesTags: [...changed],
+    }),
+    pauseRun: build.mutation<RunDetail, string>({
+      query: (runId) => toRequest(API.pauseRun, { params: { runId } }),
+      invalidatesTags: ["Run"],
+    }),
+    resumeRun: build.mutation<RunDetail, string>({
+      query: (runId) => toRequest(API.resumeRun, { params: { runId } }),
+      invalidatesTags: ["Run"],
+    }),
+    changeRun: build.mutation<RunDetail, ChangeOf<{ budgetUsd: number | null }>>({
+      query: ({ runId, ...body }) => toRequest(API.changeRun, { params: { runId }, body }),
+      invalidatesTags: [...changed],
+    }),
+    extendRun: build.mutation<RunDetail, ChangeOf<{ entrantIds: string[] }>>({
+      query: ({ runId, ...body }) => toRequest(API.extendRun, { params: { runId }, body }),
+      invalidatesTags: [...changed],
+    }),
+  }),
+});

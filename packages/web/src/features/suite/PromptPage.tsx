@@ -1,4 +1,4 @@
-import type { Prompt, WalkthroughStep } from "@tourney/core/contract";
+import { type Prompt, type Rules, type WalkthroughStep, watchpointText } from "@tourney/core/contract";
 import type { ReactNode } from "react";
 import { count } from "../../lib/format.js";
 
@@ -10,17 +10,40 @@ export function PromptPage({ prompt }: { prompt: Prompt }) {
       <h2 className="m-0 text-[26px] leading-8">{prompt.title}</h2>
       <p className="m-0 mt-1 text-soft">
         {prompt.kind} · <span className="font-mono text-[12px]">{prompt.key}</span>
+        {prompt.tags.length > 0 ? ` · ${prompt.tags.join(", ")}` : ""}
+        {prompt.variantOf ? ` · variant of ${prompt.variantOf.prompt}: ${prompt.variantOf.change}` : ""}
       </p>
       <p className="mt-3 mb-5 text-[16px] leading-6">{prompt.summary}</p>
       <Section title="Sent to every entrant">
         <p className="m-0 border-l-2 border-rule pl-4 leading-[22px] whitespace-pre-line">{unwrap(prompt.text)}</p>
       </Section>
+      {prompt.stages.map(({ text }, index) => (
+        <Section key={index} title={`Then, as turn ${index + 2}`}>
+          <p className="m-0 border-l-2 border-rule pl-4 leading-[22px] whitespace-pre-line">{unwrap(text)}</p>
+        </Section>
+      ))}
+      {prompt.starterFiles.length > 0 ? (
+        <Section title="Files given to every entrant">
+          {prompt.starterFiles.map(({ path, text }) => (
+            <details key={path}>
+              <summary className="cursor-pointer font-mono text-[12px]">
+                {path} <span className="text-soft">{count(text.length, "character")}</span>
+              </summary>
+              <pre className="m-0 max-h-60 overflow-auto border border-rule bg-sheet p-2 font-mono text-[12px]">
+                {text}
+              </pre>
+            </details>
+          ))}
+        </Section>
+      ) : null}
       <Section title="Rules and recording">
         <dl className="m-0 grid grid-cols-[160px_1fr] gap-y-1">
           <Row term="Files">{rules.singleFile ? "one file that holds everything" : "several files allowed"}</Row>
           <Row term="Libraries">
-            {Array.isArray(rules.libraries) ? `only ${rules.libraries.join(", ")}` : rules.libraries}
+            {describeLibraries(rules)}
+            {rules.framework === "forbidden" ? ", frameworks forbidden" : ""}
           </Row>
+          {rules.language ? <Row term="Language">{LANGUAGES[rules.language]}</Row> : null}
           <Row term="Viewport">
             {viewport.width} × {viewport.height} px
           </Row>
@@ -41,8 +64,11 @@ export function PromptPage({ prompt }: { prompt: Prompt }) {
       <Section title="What to look for">
         <ol className="m-0 list-decimal pl-5">
           {watchpoints.map((watchpoint) => (
-            <li key={watchpoint} className="py-0.5">
-              {watchpoint}
+            <li key={watchpointText(watchpoint)} className="py-0.5">
+              {watchpointText(watchpoint)}
+              {typeof watchpoint === "string" ? null : (
+                <span className="text-soft"> · seen in the {watchpoint.evidence}</span>
+              )}
             </li>
           ))}
         </ol>
@@ -72,10 +98,28 @@ function Row({ term, children }: { term: string; children: ReactNode }) {
   );
 }
 
-const labelOf = (step: WalkthroughStep) =>
-  "key" in step
-    ? `${step.key}${step.holdMs > 0 ? ` held ${step.holdMs / 1000} s` : ""}`
-    : `click ${step.click.x}, ${step.click.y}`;
+const LANGUAGES: Record<NonNullable<Rules["language"]>, string> = {
+  html: "an HTML page",
+  svg: "an SVG file",
+  javascript: "scripts in plain JavaScript",
+};
+
+function describeLibraries({ libraries }: Rules): string {
+  if (typeof libraries === "string") return libraries;
+  return Array.isArray(libraries) ? `only ${libraries.join(", ")}` : `${libraries.use.join(", ")}, to be used`;
+}
+
+type Target = { x: number; y: number } | { name: string; role?: string | undefined };
+const describeTarget = (target: Target) =>
+  "x" in target ? `${target.x}, ${target.y}` : `${target.role ?? ""} “${target.name}”`.trim();
+const holdOf = (step: WalkthroughStep) => ("holdMs" in step ? step.holdMs : 0);
+
+function labelOf(step: WalkthroughStep): string {
+  if ("key" in step) return `${step.key}${step.holdMs > 0 ? ` held ${step.holdMs / 1000} s` : ""}`;
+  if ("type" in step) return `type “${step.type}”`;
+  if ("click" in step) return `click ${describeTarget(step.click)}`;
+  return `drag ${describeTarget(step.drag.from)} to ${describeTarget(step.drag.to)}`;
+}
 
 /** When each input happens, on the recording's own clock. */
 function WalkthroughStrip({ steps, seconds }: { steps: WalkthroughStep[]; seconds: number }) {
@@ -87,14 +131,14 @@ function WalkthroughStrip({ steps, seconds }: { steps: WalkthroughStep[]; second
           <li key={`${step.atMs}${labelOf(step)}`} className="relative h-6">
             <span
               className="absolute top-1 h-4 bg-ink"
-              style={{ left: percent(step.atMs), width: `max(3px, ${percent("key" in step ? step.holdMs : 0)})` }}
+              style={{ left: percent(step.atMs), width: `max(3px, ${percent(holdOf(step))})` }}
             />
             <span
               className="absolute top-0.5 font-mono text-[11px] leading-5 whitespace-nowrap"
               style={
                 step.atMs > seconds * 600
                   ? { right: `calc(100% - ${percent(step.atMs)} + 6px)` }
-                  : { left: `calc(${percent(step.atMs + ("key" in step ? step.holdMs : 0))} + 6px)` }
+                  : { left: `calc(${percent(step.atMs + holdOf(step))} + 6px)` }
               }
             >
               {labelOf(step)} <span className="text-soft">at {(step.atMs / 1000).toFixed(1)} s</span>

@@ -72,6 +72,7 @@ const STATE_WORDS: Record<WallCell["state"], string> = {
   missing: "not run",
   queued: "queued",
   running: "being answered",
+  held: "held by the budget",
   recording: "being recorded",
   recorded: "recorded",
   failed: "failed",
@@ -138,6 +139,7 @@ function StateCard({ cell: { state, detail, findings } }: { cell: WallCell }) {
   const blank = findings.find(({ rule }) => rule === "blank");
   const patterns: Partial<Record<WallCell["state"], string>> = {
     failed: "hatched",
+    held: "border border-dashed border-care",
     no_artifact: "hatched",
     running: "bg-sheet",
     recording: "bg-sheet",
@@ -148,6 +150,7 @@ function StateCard({ cell: { state, detail, findings } }: { cell: WallCell }) {
     missing: "",
     queued: "Queued",
     running: "Answering …",
+    held: "Held: budget",
     recording: "Recording …",
     recorded: blank?.message ?? "",
     failed: "No answer",

@@ -1,0 +1,58 @@
+import type { Logger } from "pino";
+import type { Database } from "../db/connection.js";
+import type { AddJob } from "./queue.js";
+import { createDispatchRepository, type EndpointLoad } from "./dispatch-repository.js";
+
+/** How many failures in a row pause an endpoint. */
+export const CIRCUIT_THRESHOLD = 5;
+const MINUTE_MS = 60_000;
+/** A limit by the minute is looked at again this soon. */
+const LIMIT_RECHECK_MS = 2000;
+
+/**
+ * The `dispatch` job: admits queued generations to their endpoints, as many as concurrency, limits by the minute and the
+ * run's budget allow. One at a time across all processes, so that the limits are kept by all of them together. It runs
+ * whenever something may have changed, and sees to it that it runs again when a wait is over.
+ */
+export function createDispatchJob({ db, addJob, log }: { db: Database; addJob: AddJob; log: Logger }) {
+  const repository = createDispatchRepository(db);
+  return async (): Promise<void> => {
+    const wakeInMs = await db.transact(async (transaction) => {
+      await repository.lock(transaction);
+      const now = Date.now();
+      let wake = Number.POSITIVE_INFINITY;
+      for (const endpoint of await repository.listLoads(transaction)) {
+        const { free, recheckMs } = countFree(endpoint, now);
+        if (free > 0) {
+          const candidates = await repository.listCandidates(endpoint.id, free, transaction);
+          const { admitted, held } = await repository.withinBudgets(candidates, transaction);
+          await repository.admit(admitted, transaction);
+          for (const runId of held) {
+            await repository.holdRun(runId, transaction);
+            log.info({ runId }, "the budget is reached; the rest is held");
+          }
+        }
+        wake = Math.min(wake, recheckMs ?? Number.POSITIVE_INFINITY);
+      }
+      const nextMs = await repository.findNextDueMs(transaction);
+      return Math.min(wake, nextMs ?? Number.POSITIVE_INFINITY);
+    });
+    if (Number.isFinite(wakeInMs))
+      await addJob("dispatch", {}, { key: "dispatch-later", runAt: new Date(Date.now() + Math.max(50, wakeInMs)) });
+  };
+}
+
+/** How many requests an endpoint may take now, and when to look again if it is limited by time. */
+export function countFree(endpoint: EndpointLoad, nowMs: number): { free: number; recheckMs: number | null } {
+  const { concurrency, inFlight, requestsPerMinute, tokensPerMinute, openUntil, failuresInRow } = endpoint;
+  const openMs = openUntil === null ? 0 : Date.parse(openUntil) - nowMs;
+  if (openMs > 0) return { free: 0, recheckMs: Math.min(openMs, MINUTE_MS) };
+  // After a pause one request is let through to see; the others follow when it succeeds.
+  const slots = failuresInRow >= CIRCUIT_THRESHOLD ? 1 - inFlight : concurrency - inFlight;
+  const requests =
+    requestsPerMinute === null ? slots : requestsPerMinute - endpoint.requestsLastMinute - endpoint.admitted;
+  const areTokensUsed = tokensPerMinute !== null && endpoint.tokensLastMinute >= tokensPerMinute;
+  const free = areTokensUsed ? 0 : Math.max(0, Math.min(slots, requests));
+  const isLimitedByTime = slots > 0 && free < slots;
+  return { free, recheckMs: isLimitedByTime ? LIMIT_RECHECK_MS : null };
+}
