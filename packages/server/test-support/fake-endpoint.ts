@@ -28,25 +28,31 @@ export async function startFakeEndpoint(
 const chunk = (model: string, fields: object) =>
   `data: ${JSON.stringify({ id: "c1", object: "chat.completion.chunk", created: 1, model, ...fields })}\n\n`;
 
-/** Streams an answer as the protocol has it; `cut` ends the stream before the finish reason. */
-export function sendStream(
-  response: ServerResponse,
-  text: string,
-  { model = "the-model", cut = false }: { model?: string; cut?: boolean } = {},
-): void {
-  response.writeHead(200, { "Content-Type": "text/event-stream" });
+/** Begins a stream and leaves it open. */
+export function startStream(response: ServerResponse, text: string, model = "the-model"): void {
+  response.writeHead(200, { "Content-Type": "text/event-stream", "x-request-id": "r1" });
   response.write(
     chunk(model, { choices: [{ index: 0, delta: { role: "assistant", content: text }, finish_reason: null }] }),
   );
-  if (cut) {
-    response.end();
-    return;
-  }
-  response.write(chunk(model, { choices: [{ index: 0, delta: {}, finish_reason: "stop" }] }));
+}
+
+export function finishStream(response: ServerResponse, model = "the-model", finish = "stop"): void {
+  response.write(chunk(model, { choices: [{ index: 0, delta: {}, finish_reason: finish }] }));
   response.write(
     chunk(model, { choices: [], usage: { prompt_tokens: 100, completion_tokens: 200, total_tokens: 300 } }),
   );
   response.end("data: [DONE]\n\n");
+}
+
+/** Streams an answer as the protocol has it; `cut` ends the stream before the finish reason. */
+export function sendStream(
+  response: ServerResponse,
+  text: string,
+  { model = "the-model", cut = false, finish = "stop" }: { model?: string; cut?: boolean; finish?: string } = {},
+): void {
+  startStream(response, text, model);
+  if (cut) response.end();
+  else finishStream(response, model, finish);
 }
 
 export function sendError(

@@ -3,7 +3,7 @@ import { mkdtemp, rm } from "node:fs/promises";
 import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { runOnce, type TaskList } from "graphile-worker";
+import { run, runOnce, type TaskList } from "graphile-worker";
 import pg from "pg";
 import { pino } from "pino";
 import { createApp } from "../src/app.js";
@@ -12,7 +12,7 @@ import { connectDatabase, type Database } from "../src/db/connection.js";
 import { migrate } from "../src/db/migrate.js";
 import { createExtractJob, createRenderFinishedJob } from "../src/entries/extract-job.js";
 import { createExhibitApp } from "../src/exhibit/exhibit-app.js";
-import { createGenerateJob } from "../src/generations/generate-job.js";
+import { createGenerateJob, type GenerateDeps } from "../src/generations/generate-job.js";
 import { createDispatchJob } from "../src/jobs/dispatch-job.js";
 import { createRunFeed } from "../src/runs/run-feed.js";
 import { queueLogger } from "../src/jobs/runner.js";
@@ -31,8 +31,12 @@ export interface TestServer {
   pool: pg.Pool;
   services: Services;
   keys: Record<string, string>;
+  /** What the server's own jobs are made with. */
+  jobDeps: Omit<GenerateDeps, "retry" | "circuitPauseMs">;
   /** Runs the server's jobs that are due until none is left; some may be replaced, to fail as told. */
   runJobs: (replaced?: Partial<TaskList>) => Promise<void>;
+  /** Runs jobs side by side, as the server itself does, until it is stopped. */
+  keepRunning: () => Promise<() => Promise<void>>;
   close: () => Promise<void>;
 }
 
@@ -110,6 +114,7 @@ export async function startTestServer(): Promise<TestServer> {
     pool,
     services,
     keys,
+    jobDeps: deps,
     runJobs: (replaced = {}) =>
       runOnce({
         pgPool: pool,
@@ -118,6 +123,18 @@ export async function startTestServer(): Promise<TestServer> {
         parsedCronItems: [],
         logger: queueLogger(silent),
       }),
+    async keepRunning() {
+      const runner = await run({
+        pgPool: pool,
+        taskList,
+        concurrency: 4,
+        pollInterval: 100,
+        noHandleSignals: true,
+        parsedCronItems: [],
+        logger: queueLogger(silent),
+      });
+      return () => runner.stop();
+    },
     async close() {
       runFeed.close();
       for (const server of servers) {

@@ -48,8 +48,11 @@ function isInPage(text: string, at: number): boolean {
   );
 }
 
-/** What people do to join two parts of an answer: shortest overlap that cannot be chance, in characters. */
-const SHORTEST_OVERLAP = 12;
+/** The shortest overlap that cannot be chance, in characters; closing tags, brackets and spaces say nothing. */
+const SHORTEST_OVERLAP = 8;
+const SHORTEST_TELLING = 4;
+const LONG_OVERLAP = 40;
+const SAYS_NOTHING = /<\/[a-z][\w-]*\s*>|[\s{}()[\];,]/gi;
 const LONGEST_OVERLAP = 20_000;
 
 /**
@@ -120,7 +123,8 @@ function measureOverlap(first: string, rest: string): number {
   const longest = Math.min(first.length, rest.length, LONGEST_OVERLAP);
   const tail = first.slice(first.length - longest);
   const most = longestBorder(rest.slice(0, longest), tail);
-  if (most >= SHORTEST_OVERLAP) return most;
+  const telling = rest.slice(0, most).replace(SAYS_NOTHING, "").length;
+  if (most >= LONG_OVERLAP || (most >= SHORTEST_OVERLAP && telling >= SHORTEST_TELLING)) return most;
   // A whole unfinished line that is written again is no chance either, however short.
   const line = tail.slice(tail.lastIndexOf("\n") + 1).trimStart();
   return line.length >= 3 && rest.startsWith(line) && most >= line.length ? line.length : 0;
@@ -138,6 +142,6 @@ function longestBorder(head: string, tail: string): number {
   return Math.min(borders.at(-1) ?? 0, head.length);
 }
 
-/** Whether the second part begins a line of its own: the first ended with a whole statement or tag. */
+/** Whether the second part begins a line of its own: the first ended with a whole statement. */
 const needsLineBreak = (first: string, rest: string): boolean =>
-  /[;{}>]$/.test(first) && /^(?:[A-Za-z_$]\w+[\s.(=]|<\/?[a-z]|\/\/|\/\*|[.#@])/.test(rest);
+  /[;{}]$/.test(first) && /^(?:[A-Za-z_$]\w+[\s.(=]|\/\/|\/\*|[.#@])/.test(rest);

@@ -136,14 +136,8 @@ export function createRunService({ db, runs, generations, entrants, suites, addJ
         const run = await getRow(runId);
         await db.transact(async (transaction) => {
           const promptIds = await runs.findScope(runId, transaction);
-          const { byEntrant } = await plan({
-            ...run,
-            budgetUsd: undefined,
-            promptIds,
-            entrantIds,
-            options: run.options,
-            acceptedWhy: undefined,
-          } as RunRequest);
+          const { editionId, takes, options } = run;
+          const { byEntrant } = await plan({ editionId, promptIds, entrantIds, takes, options });
           const estimates = byEntrant.map(({ entrantId, costUsd, missing }) => ({
             entrantId,
             usd: costUsd === null ? null : costUsd / Math.max(1, missing),
