@@ -72,7 +72,7 @@ async function startQueue({
   const generate = createGenerateJob({ ...deps, retry: RETRY, circuitPauseMs: CIRCUIT_PAUSE_MS });
   const dispatch = createDispatchJob(deps);
   const extract = createExtractJob(services.extractDeps);
-  const renderFinished = createRenderFinishedJob(services.extractDeps);
+  const renderFinished = createRenderFinishedJob({ ...services.extractDeps, mends: services.mends });
   await forceUnlockAll(pool, ["dispatch", "generate", "extract", "render-finished"]);
   await services.addJob("dispatch", {}, { key: "dispatch" });
   return run({

@@ -9,6 +9,7 @@ import type { Database } from "./db/connection.js";
 import { createEntrantRepository } from "./entrants/repository.js";
 import { createEntrantService, type ReadKey } from "./entrants/service.js";
 import { createEntryRepository } from "./entries/repository.js";
+import { createMendRepository } from "./entries/mend-repository.js";
 import { createEntryService } from "./entries/service.js";
 import { createLiveAddresses } from "./exhibit/live-address.js";
 import { createExhibitRepository } from "./exhibit/repository.js";
@@ -50,7 +51,8 @@ export function createServices({
   const entrantRepository = createEntrantRepository(db);
   const entrants = createEntrantService(entrantRepository, readKey, db);
   const extractDeps = { db, entries: entryRepository, blobs, addJob, log };
-  const entries = createEntryService({ ...extractDeps, live });
+  const mends = createMendRepository(db);
+  const entries = createEntryService({ ...extractDeps, live, mends });
   const generations = createGenerationRepository(db);
   const runs = createRunService({ db, runs: createRunRepository(db), generations, entrants, suites, addJob });
   const wall = createWallService({ wall: createWallRepository(db), suites, entrants });
@@ -73,6 +75,7 @@ export function createServices({
     entries,
     extractDeps,
     live,
+    mends,
     panels,
     runs,
     standings,

@@ -30,7 +30,8 @@ export const byHand = (key: string): EntrantInput =>
 export const PAGE = "<!doctype html>\n<html><body><h1>A page</h1></body></html>";
 export const ANSWER = `Here it is.\n\n\`\`\`html\n${PAGE}\n\`\`\`\n`;
 
-const RECORDING: Recording = {
+/** What the render worker reports of a page without faults. */
+export const RECORDING: Recording = {
   rendererVersion: "test",
   outcome: "ok",
   outcomeDetail: null,

@@ -105,7 +105,7 @@ export async function startTestServer(): Promise<TestServer> {
     dispatch: createDispatchJob(deps),
     generate: (payload: unknown) => generate(payload, new AbortController().signal),
     extract: createExtractJob(services.extractDeps),
-    "render-finished": createRenderFinishedJob(services.extractDeps),
+    "render-finished": createRenderFinishedJob({ ...services.extractDeps, mends: services.mends }),
   };
   return {
     origin: `http://127.0.0.1:${appPort}`,

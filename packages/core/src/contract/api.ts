@@ -8,7 +8,7 @@ import {
   EntrantsImportResult,
   EntrantVersions,
 } from "./entrant.js";
-import { EntryDetail, HandAnswer, HandAnswerResult } from "./entry.js";
+import { Correction, EntryDetail, EntryEdit, HandAnswer, HandAnswerResult } from "./entry.js";
 import { Attempt } from "./generation.js";
 import { defineOperation } from "./operation.js";
 import { Run, RunChange, RunDetail, RunInput, RunPlan, RunRetry } from "./run.js";
@@ -277,6 +277,26 @@ export const API = {
     summary: "Record an entry again",
     params: entryParams,
     response: z.object({ renderId: Id }),
+    status: 201,
+  }),
+  editEntry: defineOperation({
+    id: "editEntry",
+    method: "post",
+    path: "/api/entries/:entryId/edits",
+    summary: "Mend an entry by hand: a new entry beside it, kept out of bouts",
+    params: entryParams,
+    body: EntryEdit,
+    response: z.object({ entryId: Id }),
+    status: 201,
+  }),
+  sendCorrection: defineOperation({
+    id: "sendCorrection",
+    method: "post",
+    path: "/api/prompts/:promptId/corrections",
+    summary: "Send one follow-up alike to every entrant that has answered a prompt",
+    params: z.object({ promptId: Id }),
+    body: Correction,
+    response: z.object({ sent: z.int() }),
     status: 201,
   }),
   listPanels: defineOperation({

@@ -1,7 +1,7 @@
 import * as z from "zod";
 import { Id, Instant, Sha256 } from "./common.js";
 import { ArtifactFacts } from "./extraction.js";
-import { Failure, GenerationState, Timings, Usage } from "./generation.js";
+import { Failure, FollowUp, GenerationState, Timings, Usage } from "./generation.js";
 import { Render } from "./render.js";
 import { Prompt } from "./suite.js";
 import { Entrant } from "./entrant.js";
@@ -46,6 +46,20 @@ export const EntryDetail = z
     entrant: Entrant.pick({ id: true, key: true, name: true, maker: true, glyph: true, sample: true }),
     trace: z.array(TraceStep),
     facts: ArtifactFacts,
+    handMended: z.object({ from: Id, diff: z.string() }).nullable(),
+    rounds: z
+      .array(
+        z.object({
+          entryId: Id.nullable(),
+          stage: z.int(),
+          mendRound: z.int(),
+          handMended: z.boolean(),
+          followUp: FollowUp.nullable(),
+          state: GenerationState,
+          errors: z.int().describe("Findings that are errors, in its newest recording."),
+        }),
+      )
+      .describe("Everything made for this prompt, entrant and take, in order."),
     fileTexts: z.array(z.object({ path: z.string(), text: z.string() })),
     liveUrl: z.string().nullable().describe("The output on the exhibit origin, for a sandboxed frame."),
     render: Render.nullable(),
@@ -68,6 +82,22 @@ export const EntryDetail = z
   })
   .meta({ id: "EntryDetail" });
 export type EntryDetail = z.infer<typeof EntryDetail>;
+
+/** One typed follow-up that is sent alike to all entrants of a prompt. */
+export const Correction = z
+  .strictObject({ text: z.string().trim().min(3).max(20_000), take: z.int().min(1).max(100).default(1) })
+  .meta({ id: "Correction" });
+
+/** Files of an entry as a person changed them; those that are left out stay as they are. */
+export const EntryEdit = z
+  .strictObject({
+    files: z
+      .array(z.strictObject({ path: z.string().min(1).max(200), text: z.string().max(4_000_000) }))
+      .min(1)
+      .max(100),
+  })
+  .meta({ id: "EntryEdit" });
+export type EntryEdit = z.infer<typeof EntryEdit>;
 
 export const HandAnswer = z
   .strictObject({

@@ -18,7 +18,9 @@ export {
 } from "./entrant.js";
 export {
   ArtifactKind,
+  Correction,
   EntryDetail,
+  EntryEdit,
   EntryFile,
   EntrySummary,
   HandAnswer,

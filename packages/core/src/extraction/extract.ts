@@ -1,4 +1,5 @@
 import type {
+  ArtifactFacts,
   ArtifactKind,
   Leak,
   MissingReference,
@@ -164,11 +165,11 @@ function describe(
   { kind, entry, files, cut, insertedParts }: Assembled,
   { text, options, trace }: { text: string; options: ExtractionOptions; trace: TraceStep[] },
 ): Extraction {
-  const { missing, remote } = findReferences(files);
-  const { stopReason, rules, names = [] } = options;
+  const { stopReason } = options;
+  const facts = findFacts(files, { kind, entry, insertedParts, ...options });
   const isAtLimit = stopReason !== null && /length|max_?tokens|limit/i.test(stopReason);
   const owed = isAtLimit
-    ? missing.find(({ kind: what, path }) => (what === "script" || what === "style") && !path.includes(":"))
+    ? facts.missing.find(({ kind: what, path }) => (what === "script" || what === "style") && !path.includes(":"))
     : undefined;
   const why = cut ?? (owed === undefined ? null : `the answer stopped at its limit before ${owed.path} came`);
   if (why !== null) trace.push({ part: entry, action: "noted", why: `it is cut off: ${why}` });
@@ -185,13 +186,28 @@ function describe(
     kind,
     entry,
     files,
-    missing,
-    remote,
-    ruleBreaks:
-      rules === undefined ? [] : findRuleBreaks(files, { entry, remote, missing, insertedParts, kind }, rules),
-    leaks: findLeaks(files, names),
+    ...facts,
     trace,
   };
+}
+
+/** What there is to tell of an artifact's files besides their text. */
+export function findFacts(
+  files: readonly { path: string; text: string }[],
+  {
+    kind,
+    entry,
+    insertedParts = 0,
+    rules,
+    names = [],
+  }: { kind: ArtifactKind; entry: string; insertedParts?: number } & Partial<
+    Pick<ExtractionOptions, "rules" | "names">
+  >,
+): ArtifactFacts {
+  const { missing, remote } = findReferences(files);
+  const ruleBreaks =
+    rules === undefined ? [] : findRuleBreaks(files, { entry, remote, missing, insertedParts, kind }, rules);
+  return { missing, remote, ruleBreaks, leaks: findLeaks(files, names) };
 }
 
 function withoutArtifact(

@@ -1,6 +1,7 @@
 export { computeCostUsd, findPrice } from "./cost.js";
 export { type CellEstimate, type EarlierUsage, estimateCell, ESTIMATE_DEFAULTS } from "./estimate.js";
 export { type AnswerPolicy, CONTINUE_TEXT, outcomeOfAnswer, outcomeOfFailure, planFollowing } from "./outcome.js";
+export { composeMendText } from "./mend-text.js";
 export { type AnsweredTurn, composeMessages } from "./messages.js";
 export { composeRequestText } from "./request-text.js";
 export { parseRetryAfterMs, planRetryMs, type RetryPolicy } from "./retry.js";

@@ -8,10 +8,12 @@ import {
 } from "@tourney/core/contract";
 import { toTourneyError } from "@tourney/core/errors";
 import { extractArtifact } from "@tourney/core/extraction";
+import { composeMendText } from "@tourney/core/generation";
 import type { Logger } from "pino";
 import type { BlobStore } from "../blobs/blob-store.js";
 import type { Database, Transaction } from "../db/connection.js";
 import type { AddJob } from "../jobs/queue.js";
+import type { MendRepository } from "./mend-repository.js";
 import type { EntryRepository } from "./repository.js";
 
 /** Pictures of a filmstrip. */
@@ -120,9 +122,18 @@ export const createExtractJob =
     }
   };
 
-/** The `render-finished` job: the render worker reports through the queue, since it may write nothing else. */
+/**
+ * The `render-finished` job: the render worker reports through the queue, since it may write nothing else. An entry with
+ * errors goes into its next mend round, if its run has one left.
+ */
 export const createRenderFinishedJob =
-  ({ entries, log }: Pick<ExtractDeps, "entries" | "log">) =>
+  ({
+    db,
+    entries,
+    mends,
+    addJob,
+    log,
+  }: Pick<ExtractDeps, "db" | "entries" | "addJob" | "log"> & { mends: MendRepository }) =>
   async (payload: unknown): Promise<void> => {
     const finished = RenderFinishedJob.parse(payload);
     await entries.finishRender(finished);
@@ -130,4 +141,12 @@ export const createRenderFinishedJob =
       { renderId: finished.renderId, outcome: finished.recording?.outcome ?? "failed", error: finished.error },
       "recorded",
     );
+    if (finished.recording === null) return;
+    const entry = await mends.findRecorded(finished.renderId);
+    const text = entry === null ? null : composeMendText(entry.mendTemplate, finished.recording.findings);
+    if (entry === null || text === null || entry.mendRound >= entry.options.mendRounds) return;
+    await db.transact(async (transaction) => {
+      const added = await mends.addFollowUp(entry.generationId, { kind: "mend", text }, transaction);
+      if (added) await addJob("dispatch", {}, { key: "dispatch", transaction });
+    });
   };

@@ -3,6 +3,7 @@ import {
   ArtifactKind,
   EntryFile,
   Failure,
+  FollowUp,
   GenerationState,
   PromptDefinition,
   Recording,
@@ -35,6 +36,8 @@ const EntryRow = z.object({
   files: z.array(EntryFile),
   trace: z.array(TraceStep),
   facts: ArtifactFacts,
+  editedFrom: z.uuid().nullable(),
+  diff: z.string().nullable(),
   mendRound: z.int(),
   take: z.int(),
   promptId: z.uuid(),
@@ -73,6 +76,16 @@ const RenderRow = z.object({
 const StoredFilesRow = z.object({ entryPath: z.string().nullable(), files: z.array(EntryFile) });
 export type StoredFiles = z.infer<typeof StoredFilesRow>;
 
+const RoundRow = z.object({
+  entryId: z.uuid().nullable(),
+  stage: z.int(),
+  mendRound: z.int(),
+  handMended: z.boolean(),
+  followUp: FollowUp.nullable(),
+  state: GenerationState,
+  errors: z.int(),
+});
+
 export interface NewEntry {
   generationId: string;
   verdict: Verdict;
@@ -96,7 +109,7 @@ export function createEntryRepository(db: Database) {
             WHERE a.generation_id = g.id AND a.outcome = 'answered'
               AND a.number >= coalesce((SELECT max(b.number) FROM attempts b WHERE b.generation_id = g.id AND b.purpose = 'again'), 0)) AS parts
          FROM generations g JOIN prompts q ON q.id = g.prompt_id
-         WHERE g.id = $1 AND g.state = 'answered' AND NOT EXISTS (SELECT FROM entries e WHERE e.generation_id = g.id)`,
+         WHERE g.id = $1 AND g.state = 'answered' AND NOT EXISTS (SELECT FROM entries e WHERE e.generation_id = g.id AND e.edited_from IS NULL)`,
         [generationId],
       );
       return row ?? null;
@@ -161,7 +174,7 @@ export function createEntryRepository(db: Database) {
     async findEntry(entryId: string): Promise<EntryRow | null> {
       const [row] = await db.select(
         EntryRow,
-        `SELECT e.id, e.verdict, e.kind, e.entry_path AS "entryPath", e.files, e.trace, e.facts, e.mend_round AS "mendRound", g.take,
+        `SELECT e.id, e.verdict, e.kind, e.entry_path AS "entryPath", e.files, e.trace, e.facts, e.edited_from AS "editedFrom", e.diff, e.mend_round AS "mendRound", g.take,
            q.id AS "promptId", q.content AS prompt, n.id AS "entrantId", n.key AS "entrantKey", n.name AS "entrantName", n.maker,
            n.glyph, n.sample, g.id AS "generationId", g.state, g.by_hand AS "byHand", g.answer, g.finish_reason AS "finishReason",
            g.requested_model AS "requestedModel", g.reported_model AS "reportedModel", g.request, g.usage, g.timings,
@@ -172,6 +185,32 @@ export function createEntryRepository(db: Database) {
       );
       return row ?? null;
     },
+    /** An entry that a person changed, beside the one it was made from. */
+    async addEdited(
+      fromId: string,
+      { files, diff, facts }: { files: EntryFile[]; diff: string; facts: ArtifactFacts },
+      transaction: Transaction,
+    ): Promise<string> {
+      const [row] = await db.select(
+        id,
+        `INSERT INTO entries (generation_id, mend_round, verdict, kind, entry_path, files, trace, facts, edited_from, diff)
+         SELECT generation_id, mend_round, 'ok', kind, entry_path, $2::jsonb, trace, $3::jsonb, id, $4 FROM entries WHERE id = $1 RETURNING id`,
+        [fromId, JSON.stringify(files), JSON.stringify(facts), diff],
+        transaction,
+      );
+      return row!.id;
+    },
+    /** Everything made for one prompt, entrant and take: stages, mend rounds, and what was mended by hand. */
+    listRounds: ({ promptId, entrantId, take }: { promptId: string; entrantId: string; take: number }) =>
+      db.select(
+        RoundRow,
+        `SELECT e.id AS "entryId", g.stage, g.mend_round AS "mendRound", e.edited_from IS NOT NULL AS "handMended", g.follow_up AS "followUp", g.state,
+           (SELECT count(*)::int FROM jsonb_array_elements((SELECT recording->'findings' FROM renders v WHERE v.entry_id = e.id AND v.state = 'recorded'
+             ORDER BY v.number DESC LIMIT 1)) f WHERE f->>'severity' = 'error') AS errors
+         FROM generations g LEFT JOIN entries e ON e.generation_id = g.id
+         WHERE g.prompt_id = $1 AND g.entrant_id = $2 AND g.take = $3 ORDER BY g.stage, g.mend_round, e.created_at`,
+        [promptId, entrantId, take],
+      ),
     /** The newest recorded render, or the newest of any state when none is. */
     async findRender(entryId: string) {
       const [row] = await db.select(
@@ -205,7 +244,7 @@ export function createEntryRepository(db: Database) {
         `SELECT q.id AS "promptId", n.id AS "entrantId", n.model, g.id AS "generationId", g.state, g.answer, e.id AS "entryId"
          FROM (SELECT 1) one LEFT JOIN prompts q ON q.edition_id = $1 AND q.key = $2 LEFT JOIN entrants n ON n.key = $3
            LEFT JOIN generations g ON g.prompt_id = q.id AND g.entrant_id = n.id AND g.take = $4 AND g.stage = 1 AND g.mend_round = 0
-           LEFT JOIN entries e ON e.generation_id = g.id AND e.mend_round = 0`,
+           LEFT JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL`,
         [editionId, promptKey, entrantKey, take],
       );
       return row!;

@@ -10,6 +10,8 @@ export function entryRoutes({ entries, blobs }: { entries: EntryService; blobs: 
   const router = Router();
   register(router, API.getEntry, ({ params }) => entries.getDetail(params.entryId));
   register(router, API.recordAgain, ({ params }) => entries.recordAgain(params.entryId));
+  register(router, API.editEntry, ({ params, body }) => entries.edit(params.entryId, body));
+  register(router, API.sendCorrection, ({ params, body }) => entries.sendCorrection(params.promptId, body));
   register(router, API.addHandAnswer, ({ params, body }) => entries.addHandAnswer(params.editionId, body));
   router.get("/api/blobs/:sha256.webp", async (request, response) => {
     requireLead(request);

@@ -1,14 +1,17 @@
-import type { EntryDetail, HandAnswer, HandAnswerResult } from "@tourney/core/contract";
+import type { EntryDetail, EntryEdit, HandAnswer, HandAnswerResult } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
+import { findFacts } from "@tourney/core/extraction";
+import { createTwoFilesPatch } from "diff";
 import type { LiveAddresses } from "../exhibit/live-address.js";
 import { type ExtractDeps, extractEntry, queueRender } from "./extract-job.js";
+import type { MendRepository } from "./mend-repository.js";
 import type { EntryRow } from "./repository.js";
 
 /** Code longer than this is cut on screen; the file itself is whole. */
 const LONGEST_SHOWN_TEXT = 400_000;
 
-export function createEntryService(deps: ExtractDeps & { live: LiveAddresses }) {
-  const { db, entries, blobs, live } = deps;
+export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; mends: MendRepository }) {
+  const { db, entries, blobs, live, mends } = deps;
 
   async function getRow(entryId: string): Promise<EntryRow> {
     const row = await entries.findEntry(entryId);
@@ -43,6 +46,8 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses }) 
         mendRound,
         trace,
         facts,
+        handMended: row.editedFrom === null || row.diff === null ? null : { from: row.editedFrom, diff: row.diff },
+        rounds: await entries.listRounds(row),
         fileTexts,
         prompt: { id: row.promptId, ...row.prompt },
         entrant: {
@@ -57,6 +62,71 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses }) 
         render: await entries.findRender(entryId),
         generation: { ...row, id: row.generationId },
       };
+    },
+    /** Makes a new entry of an old one with files that a person changed; it is recorded, marked, and kept out of bouts. */
+    async edit(entryId: string, { files: changed }: EntryEdit): Promise<{ entryId: string }> {
+      const row = await getRow(entryId);
+      const { entryPath, kind, prompt } = row;
+      const unknown = changed.find(({ path }) => !row.files.some((file) => file.path === path));
+      if (entryPath === null || unknown !== undefined) {
+        throw new TourneyError("INVALID_INPUT", {
+          message: unknown === undefined ? "This entry has no files." : `This entry has no file "${unknown.path}".`,
+          reason: "Mending by hand changes the files that an entry has.",
+          remedy: "Change one of the files that are listed in its code.",
+        });
+      }
+      const files = await Promise.all(
+        row.files.map(async ({ path, sha256 }) => {
+          const before = (await blobs.find(sha256))?.toString("utf8") ?? "";
+          return { path, before, text: changed.find((file) => file.path === path)?.text ?? before };
+        }),
+      );
+      const diff = files
+        .filter(({ before, text }) => before !== text)
+        .map(({ path, before, text }) => createTwoFilesPatch(path, path, before, text))
+        .join("\n");
+      if (diff === "") {
+        throw new TourneyError("CONFLICT", {
+          message: "Nothing was changed.",
+          reason: "An entry mended by hand differs from the one it was made from.",
+          remedy: "Change the code first.",
+        });
+      }
+      const kept = await Promise.all(
+        files.map(async ({ path, text }) => {
+          const bytes = Buffer.from(text, "utf8");
+          return { path, bytes: bytes.length, sha256: await blobs.put(bytes) };
+        }),
+      );
+      const facts = findFacts(files, {
+        kind,
+        entry: entryPath,
+        rules: prompt.rules,
+        names: await entries.listKnownNames(),
+      });
+      const edited = await db.transact(async (transaction) => {
+        const added = await entries.addEdited(entryId, { files: kept, diff, facts }, transaction);
+        await queueRender({ entryId: added, entryPath, files: kept, prompt }, deps, transaction);
+        return added;
+      });
+      return { entryId: edited };
+    },
+    /** Sends one typed follow-up alike to every entrant that has answered a prompt. */
+    async sendCorrection(promptId: string, { text, take }: { text: string; take: number }): Promise<{ sent: number }> {
+      const sent = await db.transact(async (transaction) => {
+        const rounds = await mends.listNewestRounds(promptId, take, transaction);
+        let added = 0;
+        for (const { id } of rounds)
+          if (await mends.addFollowUp(id, { kind: "correction", text }, transaction)) added++;
+        await deps.addJob("dispatch", {}, { key: "dispatch", transaction });
+        return added;
+      });
+      if (sent > 0) return { sent };
+      throw new TourneyError("CONFLICT", {
+        message: "Nobody can be asked.",
+        reason: "A correction follows an answer, and no entrant has answered this prompt and take over an endpoint.",
+        remedy: "Run the prompt first.",
+      });
     },
     async recordAgain(entryId: string): Promise<{ renderId: string }> {
       const { entryPath, files, prompt } = await getRow(entryId);

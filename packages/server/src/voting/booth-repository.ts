@@ -75,7 +75,7 @@ export function createBoothRepository(db: Database) {
         CandidateRow,
         `SELECT e.id AS "entryId", g.prompt_id AS "promptId", g.entrant_id AS "entrantId"
          FROM panels p JOIN prompts q ON q.edition_id = p.edition_id JOIN generations g ON g.prompt_id = q.id
-           JOIN entries e ON e.generation_id = g.id AND e.mend_round = 0 AND e.entry_path IS NOT NULL
+           JOIN entries e ON e.generation_id = g.id AND e.mend_round = 0 AND e.edited_from IS NULL AND e.entry_path IS NOT NULL
              AND g.stage = 1 + jsonb_array_length(coalesce(q.content->'stages', '[]'))
          WHERE p.id = $1 AND EXISTS (SELECT FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded')
          ORDER BY q.position, g.entrant_id, g.take`,

@@ -42,7 +42,7 @@ export function createWallRepository(db: Database) {
            v.state AS "renderState", v.error AS "renderError", v.recording->'frames' AS frames,
            v.recording->'metrics'->'motion' AS motion, v.recording->'findings' AS findings
          FROM generations g JOIN prompts q ON q.id = g.prompt_id
-           LEFT JOIN entries e ON e.generation_id = g.id
+           LEFT JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
            LEFT JOIN LATERAL (SELECT * FROM renders r WHERE r.entry_id = e.id ORDER BY r.state = 'recorded' DESC, r.number DESC LIMIT 1) v ON true
          WHERE q.edition_id = $1 AND g.mend_round = 0
          ORDER BY g.prompt_id, g.entrant_id, g.take, (g.state = 'waiting'), g.stage DESC`,

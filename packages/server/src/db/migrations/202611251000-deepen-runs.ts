@@ -6,7 +6,13 @@ import type { Migration } from "../migration.js";
  */
 const UP = `
 ALTER TABLE entries
-  ADD COLUMN facts jsonb NOT NULL DEFAULT '{"missing": [], "remote": [], "ruleBreaks": [], "leaks": []}';
+  ADD COLUMN facts jsonb NOT NULL DEFAULT '{"missing": [], "remote": [], "ruleBreaks": [], "leaks": []}',
+  ADD COLUMN edited_from uuid REFERENCES entries(id),
+  ADD COLUMN diff text,
+  DROP CONSTRAINT entries_generation_id_mend_round_key,
+  ADD CHECK ((edited_from IS NULL) = (diff IS NULL));
+-- Besides what the model made, an entry may be mended by hand any number of times.
+CREATE UNIQUE INDEX entries_one_a_generation ON entries (generation_id) WHERE edited_from IS NULL;
 
 ALTER TABLE endpoints
   DROP CONSTRAINT endpoints_protocol_check,
@@ -120,7 +126,9 @@ ALTER TABLE endpoints
   DROP COLUMN requests_per_minute, DROP COLUMN tokens_per_minute, DROP COLUMN failures_in_row, DROP COLUMN open_until, DROP COLUMN open_reason,
   DROP CONSTRAINT endpoints_protocol_check,
   ADD CONSTRAINT endpoints_protocol_check CHECK (protocol IN ('chat-completions', 'by-hand'));
-ALTER TABLE entries DROP COLUMN facts;
+DROP INDEX entries_one_a_generation;
+ALTER TABLE entries DROP COLUMN facts, DROP COLUMN edited_from, DROP COLUMN diff,
+  ADD CONSTRAINT entries_generation_id_mend_round_key UNIQUE (generation_id, mend_round);
 `;
 
 export const deepenRuns: Migration = {
