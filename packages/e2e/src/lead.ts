@@ -10,7 +10,7 @@ const setting = (name: string): string => {
 
 export const APP = setting("TOURNEY_E2E_APP");
 export const ENDPOINT = setting("TOURNEY_E2E_ENDPOINT");
-export const SUITE_YAML = readFileSync(join(import.meta.dirname, "../../../demo/suite.yaml"), "utf8");
+export const SUITE_YAML = readFileSync(join(import.meta.dirname, "../fixtures/suite.yaml"), "utf8");
 
 /** Where the lead's session is kept for the specs that come after the one that signs in. */
 export const LEAD_STATE = join(import.meta.dirname, "../../../.tourney/reports/lead.json");

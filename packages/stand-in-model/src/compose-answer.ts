@@ -1,6 +1,6 @@
 import { createRandom, hashText, pickOne, type Random } from "@tourney/core/random";
 import { type Exhibit, findFolder } from "./exhibits.js";
-import { GRADES, type Grade, type Habit, type StandInModel } from "./models.js";
+import { GRADES, type Grade, type Habit, type Quirks, type StandInModel } from "./models.js";
 
 /** Colours a page is painted with, so that two models which write a page of one grade do not write the same page. */
 const PALETTES = [
@@ -24,27 +24,48 @@ const CLOSINGS = [
   "I tested the steps in my head; let me know what you would like to refine.",
   "It fills the window and keeps running.",
 ];
+const REFUSALS = [
+  "I'm sorry, but I can't help with building this one. I would be glad to describe how such an exhibit might work instead.",
+  "I have to decline this request, as I am not able to create interactive content of this sort.",
+];
 
 export interface AnswerRequest {
   seed: number;
   model: StandInModel;
-  /** The user's last message. */
+  /** The user's last message that asks for something to be built. */
   text: string;
   /** How often this model was asked this before: another sample of the same request. */
   sample: number;
+  /** How often errors were fed back since: each makes the page better. */
+  mends?: number;
+  /** Whether the model's quirks show. */
+  faults?: boolean;
 }
 
-/** The whole answer of a made-up model to a request: the same for the same seed, model, text and sample. */
-export function composeAnswer(
-  { seed, model, text, sample }: AnswerRequest,
-  exhibits: ReadonlyMap<string, Record<Grade, Exhibit>>,
-): string {
+type Exhibits = ReadonlyMap<string, Record<Grade, Exhibit>>;
+
+const topicRandom = ({ seed, model, text, sample }: AnswerRequest, what = "") =>
+  createRandom(hashText(`${what}${seed} ${model.id} ${findFolder(text)} ${sample}`));
+
+/** Whether a quirk shows in this answer, by the seed alone. */
+export function showsQuirk(request: AnswerRequest, quirk: keyof Quirks): boolean {
+  return request.faults === true && topicRandom(request, `${quirk} `)() < request.model.quirks[quirk];
+}
+
+/** The whole answer of a made-up model to a request: the same for the same seed, model, text, sample and mends. */
+export function composeAnswer(request: AnswerRequest, exhibits: Exhibits): string {
+  const { model, text, mends = 0 } = request;
   if (text.trim().length < 60) return "ready";
-  const random = createRandom(hashText(`${seed} ${model.id} ${findFolder(text)} ${sample}`));
-  const grade = drawGrade(model.talent, random);
+  const random = topicRandom(request);
+  const drawn = GRADES.indexOf(drawGrade(model.talent, random));
+  const grade = GRADES[Math.max(0, drawn - mends)]!;
   const paint = createPainter(random);
+  if (mends === 0 && showsQuirk(request, "refuses") && request.sample === 0) return `${pickOne(REFUSALS, random)}\n`;
   const exhibit = exhibits.get(findFolder(text))![grade];
-  return wordAnswer(exhibit, paint, model.habit, random);
+  if (mends === 0 && showsQuirk(request, "usesFramework")) return wordComponent(paint(exhibit.page));
+  const signed = showsQuirk(request, "namesItself") ? sign(exhibit, model) : exhibit;
+  const words = wordAnswer(signed, paint, mends > 0 ? "fenced" : model.habit, random);
+  return mends > 0 ? `You are right, that was a mistake of mine. The whole corrected version:\n\n${words}` : words;
 }
 
 function drawGrade(talent: readonly number[], random: Random): Grade {
@@ -59,7 +80,38 @@ function createPainter(random: Random): (text: string) => string {
     text.replace(/\{\{(deep|mid|light|accent|warm)\}\}/g, (_, name: keyof typeof palette) => palette[name]);
 }
 
+/** Some models sign what they make, where a visitor may see it. */
+function sign(exhibit: Exhibit, { name }: StandInModel): Exhibit {
+  const isDrawing = exhibit.page.trimStart().startsWith("<svg");
+  const page = isDrawing
+    ? exhibit.page.replace(/(<svg[^>]*>)/, `$1\n<!-- Drawn by ${name} -->`)
+    : exhibit.page.replace(/<\/title>/i, ` · made by ${name}</title>`);
+  return { ...exhibit, page };
+}
+
 const fence = (language: string, text: string) => `\`\`\`${language}\n${text.trimEnd()}\n\`\`\``;
+
+/** A page as somebody writes it who cannot leave frameworks alone. */
+function wordComponent(page: string): string {
+  const title = /<title>([^<]*)<\/title>/i.exec(page)?.[1] ?? "Exhibit";
+  const code = `import { useEffect, useRef, useState } from "react";
+
+export default function Exhibit() {
+  const canvas = useRef(null);
+  const [ticks, setTicks] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => setTicks((n) => n + 1), 100);
+    return () => clearInterval(timer);
+  }, []);
+  return (
+    <main style={{ fontFamily: "sans-serif", padding: 24 }}>
+      <h1>${title}</h1>
+      <div ref={canvas} style={{ width: 400, height: 40, background: "#3f7f9f", marginLeft: ticks % 200 }} />
+    </main>
+  );
+}`;
+  return `Here is a component for it:\n\n${fence("jsx", code)}\n\nDrop it into your app.\n`;
+}
 
 function wordAnswer({ page, css, js }: Exhibit, paint: (text: string) => string, habit: Habit, random: Random): string {
   const painted = paint(page);
@@ -67,14 +119,14 @@ function wordAnswer({ page, css, js }: Exhibit, paint: (text: string) => string,
   const opening = pickOne(OPENINGS, random);
   const closing = pickOne(CLOSINGS, random);
   if (css !== null || js !== null) {
-    const parts = [
-      "There are three parts.",
-      `**index.html**\n\n${fence("html", painted)}`,
-      css === null ? "" : `**style.css**\n\n${fence("css", paint(css))}`,
-      js === null ? "" : `**script.js**\n\n${fence("js", paint(js))}`,
+    return wordFiles(
+      [
+        ["index.html", "html", painted],
+        ...(css === null ? [] : [["style.css", "css", paint(css)] as const]),
+        ...(js === null ? [] : [["script.js", "js", paint(js)] as const]),
+      ],
       closing,
-    ];
-    return `${parts.filter((part) => part !== "").join("\n\n")}\n`;
+    );
   }
   switch (habit) {
     case "fenced":
@@ -83,7 +135,29 @@ function wordAnswer({ page, css, js }: Exhibit, paint: (text: string) => string,
       return `Let me start with the outline:\n\n${fence("html", "<!DOCTYPE html>\n<html>\n<body>\n  <!-- the rest of the code goes here -->\n</body>\n</html>")}\n\nThat leaves out the drawing itself. The full version:\n\n${fence(language, painted)}\n\n${closing}\n`;
     case "chatty":
       return `${opening}\n\nA few thoughts first:\n\n- one render loop, nothing else\n- \`requestAnimationFrame\` where something moves\n\n${fence("", painted)}\n\nTo change the pace, edit the one line that advances it, for example:\n\n${fence("js", "speed = 0.5;")}\n\n${closing}\n`;
+    case "several-files":
+      return wordFiles(splitPage(painted, language), closing);
+    case "reasoning":
+      return `<think>\nThe visitor should see at once what this is. Keep it in one file, draw by hand, no library.\n</think>\n\n${opening}\n\n${fence(language, painted)}\n\n${closing}\n`;
     case "bare":
       return painted;
   }
+}
+
+type NamedFile = readonly [name: string, language: string, text: string];
+
+function wordFiles(files: readonly NamedFile[], closing: string): string {
+  if (files.length === 1) return `${fence(files[0]![1], files[0]![2])}\n\n${closing}\n`;
+  const count = ["", "", "two", "three"][files.length] ?? String(files.length);
+  return `There are ${count} parts.\n\n${files.map(([name, language, text]) => `**${name}**\n\n${fence(language, text)}`).join("\n\n")}\n\n${closing}\n`;
+}
+
+/** A page whose only style element goes into a file of its own, as models do that think in folders. */
+function splitPage(page: string, language: string): NamedFile[] {
+  const style = /<style>([^]*?)<\/style>/.exec(page);
+  if (language === "svg" || style === null) return [["index.html", language, page]];
+  return [
+    ["index.html", "html", page.replace(style[0], '<link rel="stylesheet" href="style.css">')],
+    ["style.css", "css", style[1]!.trim()],
+  ];
 }

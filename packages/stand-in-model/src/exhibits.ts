@@ -11,19 +11,28 @@ export interface Exhibit {
 
 const FOLDER = join(import.meta.dirname, "..", "exhibits");
 
-/** The titles by which a prompt of the demo scenario is recognised, and their folders. */
+/** The words by which a prompt of the demo scenario is recognised, and their folders; the first that matches counts. */
 const TITLES: readonly [pattern: RegExp, folder: string][] = [
   [/\block keeper\b/i, "lock-keeper"],
+  [/\blamp watch\b/i, "lamp-watch"],
+  [/\bherring drift\b/i, "herring-drift"],
   [/\bfresnel\b|\bsweep\b/i, "sweep"],
+  [/\bbowline\b/i, "bowline"],
+  [/\btide pool\b/i, "tide-pool"],
   [/\bpuffin\b/i, "puffin-in-oilskins"],
+  [/\blightship\b[^]*\b(?:animate|heave|move)\b|\b(?:animate|heave)\b[^]*\blightship\b/i, "lightship-at-sea"],
+  [/\blightship\b/i, "lightship-cross-section"],
+  [/\bsignal flags\b/i, "signal-flags"],
   [/\bferry board\b|\bferry\b/i, "ferry-board"],
+  [/\bwreck log\b/i, "wreck-log"],
+  [/\btide table\b/i, "tide-table"],
 ];
 
 /** The folder of the exhibit that a request asks for; `other` for everything that is not in the scenario. */
 export const findFolder = (request: string): string =>
   TITLES.find(([pattern]) => pattern.test(request))?.[1] ?? "other";
 
-/** Loads all pages once: folder → grade → exhibit. */
+/** Loads all pages once: folder → grade → exhibit. A grade without a page of its own takes the next better one's. */
 export function loadExhibits(): Map<string, Record<Grade, Exhibit>> {
   const folders = readdirSync(FOLDER, { withFileTypes: true }).filter((item) => item.isDirectory());
   return new Map(
@@ -32,10 +41,14 @@ export function loadExhibits(): Map<string, Record<Grade, Exhibit>> {
         const path = join(FOLDER, name, `${grade}.${extension}`);
         return existsSync(path) ? readFileSync(path, "utf8") : null;
       };
-      const pages = GRADES.map(
-        (grade) => [grade, { page: read(grade, "html")!, css: read(grade, "css"), js: read(grade, "js") }] as const,
-      );
-      return [name, Object.fromEntries(pages) as Record<Grade, Exhibit>];
+      const pages: Partial<Record<Grade, Exhibit>> = {};
+      let last: Exhibit | null = null;
+      for (const grade of GRADES) {
+        const page = read(grade, "html");
+        last = page === null ? last : { page, css: read(grade, "css"), js: read(grade, "js") };
+        if (last) pages[grade] = last;
+      }
+      return [name, pages as Record<Grade, Exhibit>];
     }),
   );
 }

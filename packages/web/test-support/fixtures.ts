@@ -10,6 +10,8 @@ export const EDITION: EditionSummary = {
   number: 1,
   digest: SHA,
   promptCount: 2,
+  generations: 4,
+  archived: false,
   sample: true,
   frozenAt: "2026-01-01T00:00:00.000Z",
 };

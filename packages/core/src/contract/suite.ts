@@ -217,7 +217,9 @@ export const EditionSummary = z
     number: z.int().positive(),
     digest: Sha256,
     promptCount: z.int(),
+    generations: z.int(),
     sample: z.boolean(),
+    archived: z.boolean().describe("Of the suite: it is kept, and out of the way."),
     frozenAt: Instant,
   })
   .meta({ id: "EditionSummary" });
@@ -226,7 +228,44 @@ export type EditionSummary = z.infer<typeof EditionSummary>;
 export const Edition = z.object({ ...EditionSummary.shape, prompts: z.array(Prompt) }).meta({ id: "Edition" });
 export type Edition = z.infer<typeof Edition>;
 
-export const SuiteImport = z.strictObject({ yaml: z.string().min(1).max(5_000_000) }).meta({ id: "SuiteImport" });
+const FieldChange = z.object({ field: z.string(), before: z.string(), after: z.string() });
+/** What changed from one edition of a suite to another. */
+export const SuiteDifference = z
+  .object({
+    head: z.array(FieldChange).describe("Members of the suite itself."),
+    added: z.array(z.string()).describe("Keys of prompts."),
+    removed: z.array(z.string()),
+    reordered: z.boolean(),
+    changed: z.array(z.object({ key: z.string(), title: z.string(), fields: z.array(FieldChange) })),
+  })
+  .meta({ id: "SuiteDifference" });
+export type SuiteDifference = z.infer<typeof SuiteDifference>;
+
+/** What importing a file would do, before it is taken. */
+export const SuitePreview = z
+  .object({
+    suiteKey: z.string(),
+    suiteTitle: z.string(),
+    promptCount: z.int(),
+    nextNumber: z.int(),
+    sameAs: z.int().nullable().describe("The edition that has just this content already."),
+    against: z.int().nullable().describe("The newest edition, which the difference is from."),
+    difference: SuiteDifference.nullable(),
+  })
+  .meta({ id: "SuitePreview" });
+export type SuitePreview = z.infer<typeof SuitePreview>;
+
+export const SuiteFile = z.object({ yaml: z.string() }).meta({ id: "SuiteFile" });
+
+/** Text of a suite file that is being worked on; it may be wrong for the time being. */
+export const SuiteDraft = z
+  .object({ suiteKey: Key, yaml: z.string(), savedAt: Instant, basedOn: z.int().nullable() })
+  .meta({ id: "SuiteDraft" });
+export type SuiteDraft = z.infer<typeof SuiteDraft>;
+
+export const SuiteImport = z
+  .strictObject({ yaml: z.string().min(1).max(5_000_000, "is larger than 5 MB: no suite of prompts is") })
+  .meta({ id: "SuiteImport" });
 export const SuiteImportResult = z
   .object({ edition: Edition, created: z.boolean().describe("false when this very edition was already frozen") })
   .meta({ id: "SuiteImportResult" });

@@ -7,12 +7,13 @@ import {
   type Verdict,
 } from "@tourney/core/contract";
 import { toTourneyError } from "@tourney/core/errors";
-import { extractArtifact } from "@tourney/core/extraction";
+import { type Extraction, extractArtifact } from "@tourney/core/extraction";
 import { composeMendText } from "@tourney/core/generation";
 import type { Logger } from "pino";
 import type { BlobStore } from "../blobs/blob-store.js";
 import type { Database, Transaction } from "../db/connection.js";
 import type { AddJob } from "../jobs/queue.js";
+import { bundleComponent } from "./bundle-component.js";
 import type { MendRepository } from "./mend-repository.js";
 import type { EntryRepository } from "./repository.js";
 
@@ -40,13 +41,19 @@ export async function extractEntry(
   const { db, entries, blobs, log } = deps;
   const found = await entries.findAnswer(generationId);
   if (found === null) return null;
-  const { verdict, kind, entry, files, trace, ...facts } = extractArtifact(found.parts ?? found.answer, {
+  const { starterFiles, rules } = found.prompt;
+  const extracted = extractArtifact(found.parts ?? found.answer, {
     stopReason: found.finishReason,
-    rules: found.prompt.rules,
+    rules,
     names: await entries.listKnownNames(),
   });
+  const { verdict, kind, entry, files, trace } = await makeRunnable(extracted);
+  const { missing, remote, ruleBreaks, leaks } = extracted;
+  const isGiven = (path: string) =>
+    starterFiles.some((file) => file.path === path.replace(/^\.\//, "").replace(/[?#].*$/, ""));
+  const facts = { remote, ruleBreaks, leaks, missing: missing.filter(({ path }) => !isGiven(path)) };
   const kept: EntryFile[] = [];
-  for (const { path, text } of withStarterFiles(files, entry === null ? [] : found.prompt.starterFiles)) {
+  for (const { path, text } of withStarterFiles(files, entry === null ? [] : starterFiles)) {
     const bytes = Buffer.from(text, "utf8");
     kept.push({ path, bytes: bytes.length, sha256: await blobs.put(bytes) });
   }
@@ -62,6 +69,40 @@ export async function extractEntry(
   log.info({ generationId, entryId, verdict, kind }, "artifact taken out");
   return { entryId, verdict };
 }
+
+/** A component is wrapped into a page that shows it; what cannot be wrapped is nothing a browser can run. */
+async function makeRunnable(
+  extracted: Extraction,
+): Promise<Pick<Extraction, "verdict" | "kind" | "entry" | "files" | "trace">> {
+  const { verdict, kind, entry, files, trace } = extracted;
+  if (kind !== "component" || entry === null) return extracted;
+  const bundled = await bundleComponent(files, entry);
+  if (bundled.ok) {
+    const note = {
+      part: entry,
+      action: "noted" as const,
+      why: `it is a component; it was wrapped into ${COMPONENT_PAGE} with its framework`,
+    };
+    const page = { path: COMPONENT_PAGE, text: bundled.page, from: files[0]!.from };
+    return {
+      verdict,
+      kind,
+      entry: COMPONENT_PAGE,
+      files: [page, ...files.filter(({ path }) => path !== COMPONENT_PAGE)],
+      trace: [...trace, note],
+    };
+  }
+  const why = `it is a component that cannot be wrapped into a page: ${bundled.errors.join("; ")}`;
+  return {
+    verdict: "no_artifact",
+    kind: "none",
+    entry: null,
+    files: [],
+    trace: [...trace, { part: entry, action: "noted", why }],
+  };
+}
+
+const COMPONENT_PAGE = "index.html";
 
 /** The files of an artifact over those that the prompt gave to the model: what it does not bring itself stays as it was. */
 const withStarterFiles = (

@@ -1,4 +1,4 @@
-import { Edition, EditionSummary, Prompt, PromptDefinition, type SuiteDefinition } from "@tourney/core/contract";
+import { Edition, EditionSummary, Prompt, PromptDefinition, SuiteDefinition, SuiteDraft } from "@tourney/core/contract";
 import type { Transaction } from "sequelize";
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
@@ -7,9 +7,14 @@ import { isoDate } from "../db/row.js";
 const SummaryRow = z.object({ ...EditionSummary.shape, frozenAt: isoDate });
 const PromptRow = z.object({ id: z.uuid(), content: PromptDefinition });
 
+const DraftRow = z.object({ ...SuiteDraft.shape, savedAt: isoDate });
+const DRAFT = `SELECT d.suite_key AS "suiteKey", d.yaml, d.saved_at AS "savedAt", d.based_on AS "basedOn" FROM suite_drafts d`;
+
 const SUMMARY = `
   SELECT e.id, s.key AS "suiteKey", s.title AS "suiteTitle", e.number, e.digest, s.sample, e.frozen_at AS "frozenAt",
-    (SELECT count(*)::int FROM prompts p WHERE p.edition_id = e.id) AS "promptCount"
+    s.archived_at IS NOT NULL AS archived,
+    (SELECT count(*)::int FROM prompts p WHERE p.edition_id = e.id) AS "promptCount",
+    (SELECT count(*)::int FROM generations g JOIN prompts p ON p.id = g.prompt_id WHERE p.edition_id = e.id) AS generations
   FROM editions e JOIN suites s ON s.id = e.suite_id`;
 
 export function createSuiteRepository(db: Database) {
@@ -29,7 +34,39 @@ export function createSuiteRepository(db: Database) {
   return {
     listPrompts,
     findEdition,
-    listEditions: () => db.select(SummaryRow, `${SUMMARY} ORDER BY e.frozen_at DESC, e.number DESC`),
+    listEditions: () =>
+      db.select(SummaryRow, `${SUMMARY} ORDER BY s.archived_at IS NOT NULL, e.frozen_at DESC, e.number DESC`),
+    /** The suite as it was frozen in an edition. */
+    async findContent(editionId: string): Promise<SuiteDefinition | null> {
+      const [row] = await db.select(
+        z.object({ content: SuiteDefinition }),
+        "SELECT content FROM editions WHERE id = $1",
+        [editionId],
+      );
+      return row?.content ?? null;
+    },
+    async setArchived(suiteKey: string, isArchived: boolean): Promise<boolean> {
+      const changed = await db.execute("UPDATE suites SET archived_at = CASE WHEN $2 THEN now() END WHERE key = $1", [
+        suiteKey,
+        isArchived,
+      ]);
+      return changed === 1;
+    },
+    async findDraft(suiteKey: string): Promise<SuiteDraft | null> {
+      const [row] = await db.select(DraftRow, `${DRAFT} WHERE d.suite_key = $1`, [suiteKey]);
+      return row ?? null;
+    },
+    async saveDraft(suiteKey: string, yaml: string): Promise<SuiteDraft> {
+      await db.execute(
+        `INSERT INTO suite_drafts (suite_key, yaml, based_on)
+         VALUES ($1, $2, (SELECT max(e.number) FROM editions e JOIN suites s ON s.id = e.suite_id WHERE s.key = $1))
+         ON CONFLICT (suite_key) DO UPDATE SET yaml = excluded.yaml, saved_at = now()`,
+        [suiteKey, yaml.replaceAll("\0", "\ufffd")],
+      );
+      return (await this.findDraft(suiteKey))!;
+    },
+    dropDraft: async (suiteKey: string): Promise<boolean> =>
+      (await db.execute("DELETE FROM suite_drafts WHERE suite_key = $1", [suiteKey])) === 1,
     /** Freezes the suite as its next edition, or finds the edition that has this digest already. */
     freeze: (suite: SuiteDefinition, digest: string) =>
       db.transact(async (transaction) => {

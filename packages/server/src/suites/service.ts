@@ -1,29 +1,110 @@
 import { createHash } from "node:crypto";
-import { type Edition, SuiteDefinition, type SuiteImportResult } from "@tourney/core/contract";
+import {
+  DEFAULT_MEND_TEMPLATE,
+  type Edition,
+  type EditionSummary,
+  SuiteDefinition,
+  type SuiteDifference,
+  type SuiteDraft,
+  type SuiteImportResult,
+  type SuitePreview,
+} from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
-import { toCanonicalJson } from "@tourney/core/suite";
+import { compareSuites, toCanonicalJson, writeSuiteYaml } from "@tourney/core/suite";
 import { readYaml } from "./read-yaml.js";
 import type { SuiteRepository } from "./repository.js";
 
+const digestOf = (suite: SuiteDefinition) => createHash("sha256").update(toCanonicalJson(suite)).digest("hex");
+const readSuite = (yaml: string) => readYaml(SuiteDefinition, yaml, "The suite file");
+
 export function createSuiteService(repository: SuiteRepository) {
+  async function getContent(editionId: string): Promise<SuiteDefinition> {
+    const content = await repository.findContent(editionId);
+    if (content) return content;
+    throw noEdition(editionId);
+  }
+  const newestOf = async (suiteKey: string): Promise<EditionSummary[]> =>
+    (await repository.listEditions())
+      .filter((edition) => edition.suiteKey === suiteKey)
+      .sort((a, b) => b.number - a.number);
+
   return {
     listEditions: repository.listEditions,
     /** @throws TourneyError NOT_FOUND */
     async getEdition(editionId: string): Promise<Edition> {
       const edition = await repository.findEdition(editionId);
       if (edition) return edition;
-      throw new TourneyError("NOT_FOUND", {
-        message: `There is no edition ${editionId}.`,
-        reason: "It may belong to another Tourney.",
-        remedy: "Open the Suite page and choose one from the list.",
-      });
+      throw noEdition(editionId);
     },
     /** Reads a suite file and freezes it. The same content gives the same edition, whatever the file's order or comments. */
     async importSuite(yaml: string): Promise<SuiteImportResult> {
-      const suite = readYaml(SuiteDefinition, yaml, "The suite file");
-      const digest = createHash("sha256").update(toCanonicalJson(suite)).digest("hex");
-      return repository.freeze(suite, digest);
+      const suite = readSuite(yaml);
+      const result = await repository.freeze(suite, digestOf(suite));
+      await repository.dropDraft(suite.key);
+      return result;
     },
+    /** What importing a file would do: the difference from the newest edition of its suite. */
+    async preview(yaml: string): Promise<SuitePreview> {
+      const suite = readSuite(yaml);
+      const editions = await newestOf(suite.key);
+      const newest = editions[0];
+      const digest = digestOf(suite);
+      return {
+        suiteKey: suite.key,
+        suiteTitle: suite.title,
+        promptCount: suite.prompts.length,
+        nextNumber: (newest?.number ?? 0) + 1,
+        sameAs: editions.find((edition) => edition.digest === digest)?.number ?? null,
+        against: newest?.number ?? null,
+        difference: newest === undefined ? null : compareSuites(await getContent(newest.id), suite),
+      };
+    },
+    exportFile: async (editionId: string) => ({
+      yaml: writeSuiteYaml(await getContent(editionId), DEFAULT_MEND_TEMPLATE),
+    }),
+    compare: async (fromId: string, toId: string): Promise<SuiteDifference> =>
+      compareSuites(await getContent(fromId), await getContent(toId)),
+    /** Freezes an edition's prompts as edition 1 of another suite. @throws TourneyError CONFLICT when the key is taken. */
+    async duplicate(editionId: string, { key, title }: { key: string; title: string }): Promise<SuiteImportResult> {
+      if ((await newestOf(key)).length > 0) {
+        throw new TourneyError("CONFLICT", {
+          message: `There is a suite "${key}" already.`,
+          reason: "A copy is a suite of its own, with a key of its own.",
+          remedy: "Choose another key.",
+        });
+      }
+      const suite = { ...(await getContent(editionId)), key, title };
+      return repository.freeze(suite, digestOf(suite));
+    },
+    async setArchived(suiteKey: string, isArchived: boolean): Promise<EditionSummary[]> {
+      if (!(await repository.setArchived(suiteKey, isArchived))) throw noSuite(suiteKey);
+      return repository.listEditions();
+    },
+    /** The draft of a suite's next edition; the newest edition's own file while there is none. */
+    async getDraft(suiteKey: string): Promise<SuiteDraft> {
+      const draft = await repository.findDraft(suiteKey);
+      if (draft) return draft;
+      const [newest] = await newestOf(suiteKey);
+      if (newest === undefined) throw noSuite(suiteKey);
+      const yaml = writeSuiteYaml(await getContent(newest.id), DEFAULT_MEND_TEMPLATE);
+      return { suiteKey, yaml, savedAt: newest.frozenAt, basedOn: newest.number };
+    },
+    saveDraft: (suiteKey: string, yaml: string) => repository.saveDraft(suiteKey, yaml),
+    dropDraft: async (suiteKey: string) => ({ dropped: await repository.dropDraft(suiteKey) }),
   };
 }
 export type SuiteService = ReturnType<typeof createSuiteService>;
+
+const noEdition = (editionId: string) =>
+  new TourneyError("NOT_FOUND", {
+    message: `There is no edition ${editionId}.`,
+    reason: "It may belong to another Tourney.",
+    remedy: "Open the Suite page and choose one from the list.",
+  });
+
+const noSuite = (suiteKey: string) =>
+  new TourneyError("NOT_FOUND", {
+    message: `There is no suite "${suiteKey}".`,
+    reason: "A suite comes to be by importing its file.",
+    remedy: "Open the Suite page and choose one from the list, or import a file.",
+  });

@@ -5,6 +5,14 @@ import type { Migration } from "../migration.js";
  * far, versions of entrants, limits that all processes share, and the facts that extraction tells of an artifact.
  */
 const UP = `
+ALTER TABLE suites ADD COLUMN archived_at timestamptz;
+CREATE TABLE suite_drafts (
+  suite_key text PRIMARY KEY,
+  yaml text NOT NULL,
+  based_on integer,
+  saved_at timestamptz NOT NULL DEFAULT now()
+);
+
 ALTER TABLE entries
   ADD COLUMN facts jsonb NOT NULL DEFAULT '{"missing": [], "remote": [], "ruleBreaks": [], "leaks": []}',
   ADD COLUMN edited_from uuid REFERENCES entries(id),
@@ -110,7 +118,8 @@ CREATE INDEX attempts_by_time ON attempts (sent_at);
 `;
 
 const DOWN = `
-DROP TABLE stream_parts, attempts;
+DROP TABLE stream_parts, attempts, suite_drafts;
+ALTER TABLE suites DROP COLUMN archived_at;
 ALTER TABLE generations
   DROP COLUMN idempotency_key,
   DROP CONSTRAINT generations_one_a_place,

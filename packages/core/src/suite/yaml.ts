@@ -1,0 +1,108 @@
+import { isNode, LineCounter, parseDocument, stringify } from "yaml";
+import type * as z from "zod";
+import type { PromptDefinition, SuiteDefinition } from "../contract/index.js";
+import { type InputIssue, listIssues } from "./input-issues.js";
+
+/** A few lines of YAML can stand for gigabytes by repeating aliases. */
+const MOST_ALIASES = 20;
+
+export interface YamlIssue extends InputIssue {
+  /** 1-based line of what is wrong, or of its nearest parent that is there; null when there is none. */
+  line: number | null;
+}
+
+export type ParsedYaml<T> =
+  | { ok: true; value: T }
+  /** `syntax` for what is not YAML, `aliases` for one that unfolds too far, `content` for what does not match the schema. */
+  | { ok: false; why: "syntax" | "aliases" | "content"; issues: YamlIssue[] };
+
+type Document = ReturnType<typeof parseDocument>;
+
+/** Reads a YAML text by a schema; every issue is given with its line. Never throws. */
+export function parseYaml<Schema extends z.ZodType>(schema: Schema, text: string): ParsedYaml<z.output<Schema>> {
+  const lines = new LineCounter();
+  const document = parseDocument(text, { lineCounter: lines });
+  const syntax = document.errors[0];
+  if (syntax) {
+    const line = syntax.linePos?.[0].line ?? null;
+    return { ok: false, why: "syntax", issues: [{ path: "", message: syntax.message.split("\n")[0]!, line }] };
+  }
+  let value: unknown;
+  try {
+    value = document.toJS({ maxAliasCount: MOST_ALIASES });
+  } catch {
+    return { ok: false, why: "aliases", issues: [{ path: "", message: "it uses too many aliases", line: null }] };
+  }
+  const parsed = schema.safeParse(value);
+  if (parsed.success) return { ok: true, value: parsed.data };
+  const issues = listIssues(parsed.error).map((issue) => ({ ...issue, line: findLine(document, lines, issue.path) }));
+  return { ok: false, why: "content", issues };
+}
+
+function findLine(document: Document, lines: LineCounter, path: string): number | null {
+  const keys = path.split(".").filter((key) => key !== "");
+  for (let depth = keys.length; depth >= 0; depth--) {
+    const place = keys.slice(0, depth).map((key) => (/^\d+$/.test(key) ? Number(key) : key));
+    const node: unknown = depth === 0 ? document.contents : document.getIn(place, true);
+    if (isNode(node) && node.range) return lines.linePos(node.range[0]).line;
+  }
+  return null;
+}
+
+const DEFAULT_VIEWPORT = { width: 1280, height: 800 };
+
+/** A prompt's members in the order in which a file has them, without those that say what holds anyway. */
+function toFilePrompt(prompt: PromptDefinition): Record<string, unknown> {
+  const { rules, viewport } = prompt;
+  const ownRules = {
+    ...(rules.singleFile ? {} : { singleFile: false }),
+    ...(rules.libraries === "forbidden" ? {} : { libraries: rules.libraries }),
+    ...(rules.framework === "allowed" ? {} : { framework: rules.framework }),
+    ...(rules.language === undefined ? {} : { language: rules.language }),
+  };
+  const isUsualViewport = viewport.width === DEFAULT_VIEWPORT.width && viewport.height === DEFAULT_VIEWPORT.height;
+  return {
+    key: prompt.key,
+    title: prompt.title,
+    kind: prompt.kind,
+    summary: prompt.summary,
+    ...(prompt.variantOf === undefined ? {} : { variantOf: prompt.variantOf }),
+    ...(prompt.tags.length > 0 ? { tags: prompt.tags } : {}),
+    text: prompt.text,
+    ...(prompt.stages.length > 0 ? { stages: prompt.stages } : {}),
+    ...(prompt.starterFiles.length > 0 ? { starterFiles: prompt.starterFiles } : {}),
+    ...(Object.keys(ownRules).length > 0 ? { rules: ownRules } : {}),
+    ...(isUsualViewport ? {} : { viewport }),
+    ...(prompt.furtherViewports.length > 0 ? { furtherViewports: prompt.furtherViewports } : {}),
+    ...(prompt.seconds === 6 ? {} : { seconds: prompt.seconds }),
+    motion: prompt.motion,
+    ...(prompt.walkthrough.length > 0 ? { walkthrough: prompt.walkthrough.map(toFileStep) } : {}),
+    watchpoints: prompt.watchpoints,
+  };
+}
+
+/** Steps are short: a key that is only pressed says nothing of how long it is held. */
+function toFileStep(step: PromptDefinition["walkthrough"][number]): unknown {
+  if ("key" in step && step.holdMs === 0) return { atMs: step.atMs, key: step.key };
+  return step;
+}
+
+/**
+ * The canonical text of a suite file: one order of members, defaults left out, texts as blocks. Reading it and writing it
+ * again gives the same bytes.
+ */
+export function writeSuiteYaml(suite: SuiteDefinition, defaultMendTemplate: string): string {
+  const head = {
+    format: suite.format,
+    key: suite.key,
+    title: suite.title,
+    ...(suite.description === "" ? {} : { description: suite.description }),
+    ...(suite.sample ? { sample: true } : {}),
+    ...(suite.mendTemplate === defaultMendTemplate ? {} : { mendTemplate: suite.mendTemplate }),
+  };
+  const options = { lineWidth: 0, blockQuote: "literal" as const };
+  const prompts = suite.prompts.map((prompt) => stringify([toFilePrompt(prompt)], options));
+  return `${stringify(head, options)}prompts:\n${prompts.map(indent).join("\n")}`;
+}
+
+const indent = (text: string) => text.replace(/^(?=.)/gm, "  ");
