@@ -10,6 +10,7 @@ import { SignedOut, SignIn } from "./SignIn.js";
 import type { createStore } from "./store.js";
 
 const SuiteScreen = lazy(() => import("../features/suite/SuiteScreen.js").then((m) => ({ default: m.SuiteScreen })));
+const SuiteEditor = lazy(() => import("../features/suite/SuiteEditor.js").then((m) => ({ default: m.SuiteEditor })));
 const EntrantsScreen = lazy(() =>
   import("../features/entrants/EntrantsScreen.js").then((m) => ({ default: m.EntrantsScreen })),
 );
@@ -84,6 +85,7 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <NextStep /> },
       { path: "suite", element: <SuiteScreen /> },
+      { path: "suite/edit/:suiteKey", element: <SuiteEditor /> },
       { path: "entrants", element: <EntrantsScreen /> },
       { path: "runs", element: <RunsScreen /> },
       { path: "runs/:runId", element: <RunsScreen /> },

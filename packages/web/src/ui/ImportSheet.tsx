@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { toast } from "sonner";
 import { Button, TextArea } from "./controls.js";
 import { ErrorNotice } from "./notices.js";
@@ -15,6 +15,10 @@ interface ImportSheetProps {
   error: unknown;
   /** Takes the text in; resolves with what to say about it. */
   onImport: (yaml: string) => Promise<string>;
+  /** Asks what taking it in would change; without it the text is taken in at once. */
+  onPreview?: (yaml: string) => Promise<void>;
+  /** What is known of a text that was asked about, or null. */
+  preview?: (yaml: string) => ReactNode;
 }
 
 /** Takes in a YAML file by choosing, dropping or pasting it; what is wrong with it is said beside it and the text stays. */
@@ -27,6 +31,8 @@ export function ImportSheet({
   isLoading,
   error,
   onImport,
+  onPreview,
+  preview,
 }: ImportSheetProps) {
   const [text, setText] = useState("");
   const read = async (file: File | undefined) => {
@@ -40,6 +46,11 @@ export function ImportSheet({
     } catch {
       // The mutation's own error is shown above the text, which stays.
     }
+  };
+  const known = preview?.(text) ?? null;
+  const isKnown = onPreview === undefined || known !== null;
+  const ask = async () => {
+    await onPreview?.(text).catch(() => undefined);
   };
   return (
     <Sheet title={title} description={description} open={open} onOpenChange={onOpenChange}>
@@ -55,6 +66,7 @@ export function ImportSheet({
           <input type="file" accept=".yaml,.yml" onChange={(event) => void read(event.target.files?.[0])} />
         </label>
         {error ? <ErrorNotice error={error} /> : null}
+        {known}
         <TextArea
           label={`The ${what} file's text`}
           hint="Drop a file here, or paste its text."
@@ -65,8 +77,12 @@ export function ImportSheet({
           onChange={(event) => setText(event.target.value)}
         />
         <div className="mt-3 flex justify-end">
-          <Button tone="primary" disabled={text.trim() === "" || isLoading} onClick={() => void submit()}>
-            {isLoading ? "Reading …" : "Import"}
+          <Button
+            tone="primary"
+            disabled={text.trim() === "" || isLoading}
+            onClick={() => void (isKnown ? submit() : ask())}
+          >
+            {isLoading ? "Reading …" : isKnown ? "Import" : "Compare"}
           </Button>
         </div>
       </div>

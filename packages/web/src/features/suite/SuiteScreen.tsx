@@ -1,13 +1,15 @@
-import type { Edition, Kind, Prompt } from "@tourney/core/contract";
+import type { Edition, Kind, Prompt, SuitePreview } from "@tourney/core/contract";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { useEdition } from "../../api/use-edition.js";
-import { formatAgo, formatExact } from "../../lib/format.js";
+import { count, formatAgo, formatExact } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { ImportSheet } from "../../ui/ImportSheet.js";
+import { EditionTools } from "./EditionTools.js";
 import { PromptPage } from "./PromptPage.js";
-import { useGetEditionQuery, useImportSuiteMutation } from "./suite-api.js";
+import { Difference } from "./Difference.js";
+import { useGetEditionQuery, useImportSuiteMutation, usePreviewSuiteMutation } from "./suite-api.js";
 
 const KIND_TITLES: Record<Kind, string> = { game: "Games", animation: "Animations", drawing: "Drawings", app: "Apps" };
 
@@ -41,16 +43,23 @@ export function SuiteScreen() {
 
 function SuiteImport({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   const [importSuite, { isLoading, error }] = useImportSuiteMutation();
+  const [previewSuite, previewing] = usePreviewSuiteMutation();
+  const [preview, setPreview] = useState<{ yaml: string; of: SuitePreview } | null>(null);
   const [, setSearch] = useSearchParams();
   return (
     <ImportSheet
       title="Import a suite file"
-      description="What is read is frozen as the next edition. The same content again gives the edition that is there."
+      description="What is read is shown as a difference first, then frozen as the next edition."
       what="suite"
       open={open}
       onOpenChange={onOpenChange}
-      isLoading={isLoading}
-      error={error}
+      isLoading={isLoading || previewing.isLoading}
+      error={error ?? previewing.error}
+      onPreview={async (yaml) => {
+        const of = await previewSuite(yaml).unwrap();
+        setPreview({ yaml, of });
+      }}
+      preview={(yaml) => (preview?.yaml === yaml ? <PreviewNotice preview={preview.of} /> : null)}
       onImport={async (yaml) => {
         const { edition, created } = await importSuite(yaml).unwrap();
         setSearch({});
@@ -59,6 +68,23 @@ function SuiteImport({ open, onOpenChange }: { open: boolean; onOpenChange: (ope
           : `That is edition ${edition.number}, which is there already.`;
       }}
     />
+  );
+}
+
+function PreviewNotice({ preview }: { preview: SuitePreview }) {
+  return (
+    <div className="mb-3 max-h-60 overflow-auto border border-rule px-3 py-2">
+      <p className="m-0 mb-1 font-semibold">
+        {preview.sameAs === null
+          ? `${preview.suiteTitle}, ${count(preview.promptCount, "prompt")}: becomes edition ${preview.nextNumber}`
+          : `This is edition ${preview.sameAs}, which is there already`}
+      </p>
+      {preview.difference ? (
+        <Difference difference={preview.difference} />
+      ) : (
+        <p className="m-0 text-soft">A new suite.</p>
+      )}
+    </div>
   );
 }
 
@@ -107,11 +133,13 @@ function EditionHead({ edition, onImport }: { edition: Edition; onImport: () => 
           {editions.map((item) => (
             <option key={item.id} value={item.id}>
               {item.suiteTitle}, edition {item.number}
+              {item.archived ? " (archived)" : ""}
             </option>
           ))}
         </select>
         <Button onClick={onImport}>Import…</Button>
       </div>
+      <EditionTools edition={edition} editions={editions} />
     </div>
   );
 }
