@@ -49,6 +49,10 @@ async function runInFront(name: "real" | "demo", prepare: (stack: Stack) => Prom
       if (interrupted.signal.aborted) resolve(null);
       interrupted.signal.addEventListener("abort", resolve);
     });
+    if (name === "demo")
+      say(
+        `Tourney is at ${stack.appUrl}; the demo scenario is being made now, which takes some minutes the first time.`,
+      );
     await Promise.race([ended, prepare(stack)]);
     if (!interrupted.signal.aborted) {
       const { stdout } = await runAdmin(["sign-in"], stack.environment);

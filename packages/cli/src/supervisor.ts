@@ -119,7 +119,7 @@ async function choosePorts({ ports, instance }: StackOptions): Promise<StackOpti
   return { app, exhibit, standIn: ports.standIn === null ? null : await choose("stand-in endpoint", ports.standIn) };
 }
 
-function describeEnvironment(
+export function describeEnvironment(
   cluster: Cluster,
   ports: StackOptions["ports"],
   { instance, environment }: StackOptions,

@@ -1,10 +1,10 @@
-import { readdir, readFile } from "node:fs/promises";
-import { join } from "node:path";
+import { readFile } from "node:fs/promises";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
 import { Command } from "commander";
 import { pino } from "pino";
 import { readConfig } from "./config.js";
 import { connectDatabase } from "./db/connection.js";
+import { readAnswersPath } from "./entries/read-answers.js";
 import { seedDemo } from "./demo/seed-demo.js";
 import { createServices, type Services } from "./services.js";
 
@@ -41,39 +41,27 @@ async function getNewestEdition(services: Services): Promise<string> {
   });
 }
 
-/** Takes in DIR/<prompt key>/<entrant key>.md; what cannot be taken is said and leaves the rest standing. */
-async function importAnswers(folder: string, flags: { take: string; edition?: string }): Promise<void> {
+/** Takes in a folder, zip or JSONL file of answers; what cannot be taken is said and leaves the rest standing. */
+async function importAnswers(path: string, flags: { take: string; edition?: string }): Promise<void> {
+  const take = Number(flags.take);
+  if (!Number.isInteger(take) || take < 1) {
+    throw new TourneyError("INVALID_INPUT", {
+      message: `--take ${flags.take} is no take.`,
+      reason: "Takes are counted from 1.",
+      remedy: "Give a whole number, 1 or more.",
+    });
+  }
+  const found = await readAnswersPath(path);
   await withServices(async (services) => {
     const editionId = flags.edition ?? (await getNewestEdition(services));
-    const folders = await readdir(folder, { withFileTypes: true }).catch((cause: unknown) => {
-      throw new TourneyError("NOT_FOUND", {
-        message: `${folder} cannot be read.`,
-        reason: cause instanceof Error ? cause.message : String(cause),
-        remedy: "Give a folder laid out as <prompt key>/<entrant key>.md.",
-        cause,
-      });
-    });
-    let refused = 0;
-    for (const promptKey of folders.filter((item) => item.isDirectory()).map(({ name }) => name)) {
-      for (const file of await readdir(join(folder, promptKey))) {
-        const entrantKey = /^(.+)\.(?:md|txt|html|svg)$/.exec(file)?.[1];
-        if (entrantKey === undefined) continue;
-        const text = await readText(join(folder, promptKey, file));
-        try {
-          const result = await services.entries.addHandAnswer(editionId, {
-            promptKey,
-            entrantKey,
-            take: Number(flags.take),
-            text,
-          });
-          console.log(`${promptKey}/${file}: ${result.created ? `taken, ${result.verdict}` : "is there already"}`);
-        } catch (thrown) {
-          refused++;
-          console.error(`${promptKey}/${file}: ${describeError(toTourneyError(thrown))}`);
-        }
-      }
-    }
-    process.exitCode = refused > 0 ? 1 : 0;
+    const { taken, refused } = await services.entries.importAnswers(editionId, found, take);
+    for (const { source, verdict, created } of taken)
+      console.log(`${source}: ${created ? `taken, ${verdict}` : "is there already"}`);
+    for (const { source, why } of refused) console.error(`${source}: ${why}`);
+    console.log(
+      `${taken.filter(({ created }) => created).length} taken, ${taken.filter(({ created }) => !created).length} there already, ${refused.length} not taken.`,
+    );
+    process.exitCode = refused.length > 0 ? 1 : 0;
   });
 }
 
@@ -99,8 +87,8 @@ program
     }),
   );
 program
-  .command("import-answers <dir>")
-  .description("take in answers fetched by hand: <dir>/<prompt key>/<entrant key>.md")
+  .command("import-answers <path>")
+  .description("take in answers fetched by hand: a folder or zip of <prompt key>/<entrant key>.md, or a .jsonl file")
   .option("--take <n>", "which take they are", "1")
   .option("--edition <id>", "the newest unless given")
   .action(importAnswers);

@@ -112,3 +112,12 @@ export const HandAnswerResult = z
   .object({ entryId: Id, verdict: Verdict, created: z.boolean() })
   .meta({ id: "HandAnswerResult" });
 export type HandAnswerResult = z.infer<typeof HandAnswerResult>;
+
+/** What became of each answer of an imported file. */
+export const AnswersImportResult = z
+  .object({
+    taken: z.array(z.object({ source: z.string(), entryId: Id, verdict: Verdict, created: z.boolean() })),
+    refused: z.array(z.object({ source: z.string(), why: z.string() })),
+  })
+  .meta({ id: "AnswersImportResult" });
+export type AnswersImportResult = z.infer<typeof AnswersImportResult>;

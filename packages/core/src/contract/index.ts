@@ -17,6 +17,7 @@ export {
   TimeLimits,
 } from "./entrant.js";
 export {
+  AnswersImportResult,
   ArtifactKind,
   Correction,
   EntryDetail,

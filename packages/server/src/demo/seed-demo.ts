@@ -3,7 +3,7 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { TourneyError } from "@tourney/core/errors";
 import type { Services } from "../services.js";
 
-const DEMO_QUOTA = 20;
+const DEMO_QUOTA = 30;
 const POLL_MS = 300;
 
 export interface SeedOptions {
@@ -35,6 +35,7 @@ export async function seedDemo(services: Services, options: SeedOptions): Promis
     (await runs.start({
       editionId: edition.id,
       takes: 1,
+      options: { mendRounds: 1 },
       promptIds: edition.prompts.map((prompt) => prompt.id),
       entrantIds: entered.map((entrant) => entrant.id),
     }));
@@ -60,7 +61,7 @@ async function enterEntrants(
 ): Promise<void> {
   const present = await entrants.list();
   for (const { sample, endpoint: known } of present) {
-    if (sample && known.protocol === "chat-completions" && known.baseUrl !== endpoint)
+    if (sample && known.protocol !== "by-hand" && known.baseUrl !== endpoint)
       await moveEndpoint(known.baseUrl, endpoint);
   }
   if (present.length > 0) return;
@@ -73,7 +74,8 @@ async function waitForRun({ runs }: Services, runId: string, onProgress: (text: 
     const { counts, failures } = await runs.getDetail(runId);
     onProgress(`${counts.answered} of ${counts.total} answered, ${counts.recorded} recorded`);
     const isAnswered = counts.waiting + counts.queued + counts.running === 0;
-    if (isAnswered && counts.failed > 0) {
+    // The made-up models refuse and fail as real ones do; only a run without any answer is a demo that does not work.
+    if (isAnswered && counts.answered === 0) {
       const failure = failures[0]!;
       throw new TourneyError("ENDPOINT_REFUSED", {
         message: `${counts.failed} of ${counts.total} generations failed.`,

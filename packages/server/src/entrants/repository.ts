@@ -118,8 +118,8 @@ export function createEntrantRepository(db: Database) {
       const endpointId = await saveEndpoint(input.endpoint, transaction);
       // The lowest glyph that is free, then round again from the start. The first parameter says whether it is sample data.
       await db.execute(
-        `INSERT INTO entrants (sample, key, name, maker, aliases, predecessor_id, endpoint_id, model, settings, prices, glyph)
-         VALUES ($1, $2, $3, $4, $5::jsonb, (SELECT id FROM entrants WHERE key = $6), $7, $8, $9::jsonb, $10::jsonb, coalesce(
+        `INSERT INTO entrants (created_at, sample, key, name, maker, aliases, predecessor_id, endpoint_id, model, settings, prices, glyph)
+         VALUES (clock_timestamp(), $1, $2, $3, $4, $5::jsonb, (SELECT id FROM entrants WHERE key = $6), $7, $8, $9::jsonb, $10::jsonb, coalesce(
            (SELECT min(slot) FROM generate_series(0, 15) slot WHERE slot NOT IN (SELECT glyph FROM entrants)),
            (SELECT count(*) % 16 FROM entrants)))`,
         [sample, ...listValues(input, endpointId)],

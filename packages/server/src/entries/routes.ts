@@ -1,10 +1,15 @@
-import { API, blobParams } from "@tourney/core/contract";
+import { AnswersImportResult, API, blobParams } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
-import { Router } from "express";
+import { raw, Router } from "express";
+import * as z from "zod";
 import type { BlobStore } from "../blobs/blob-store.js";
 import { parseInput } from "../http/parse-input.js";
 import { register, requireLead } from "../http/register.js";
+import { readAnswersFile } from "./read-answers.js";
 import type { EntryService } from "./service.js";
+
+const LARGEST_UPLOAD = "200mb";
+const UploadParams = z.object({ editionId: z.uuid(), name: z.string().min(1).max(200) });
 
 export function entryRoutes({ entries, blobs }: { entries: EntryService; blobs: BlobStore }): Router {
   const router = Router();
@@ -13,6 +18,17 @@ export function entryRoutes({ entries, blobs }: { entries: EntryService; blobs: 
   register(router, API.editEntry, ({ params, body }) => entries.edit(params.entryId, body));
   register(router, API.sendCorrection, ({ params, body }) => entries.sendCorrection(params.promptId, body));
   register(router, API.addHandAnswer, ({ params, body }) => entries.addHandAnswer(params.editionId, body));
+  // A file as it is, not JSON: so not in the catalogue of operations. Its name tells what sort it is.
+  router.put(
+    "/api/editions/:editionId/answers/:name",
+    raw({ type: () => true, limit: LARGEST_UPLOAD }),
+    async (request, response) => {
+      requireLead(request);
+      const { editionId, name } = parseInput(UploadParams, request.params, "The address");
+      const found = await readAnswersFile(request.body as Buffer, name);
+      response.status(201).json(AnswersImportResult.parse(await entries.importAnswers(editionId, found)));
+    },
+  );
   router.get("/api/blobs/:sha256.webp", async (request, response) => {
     requireLead(request);
     const { sha256 } = parseInput(blobParams, request.params, "The address");

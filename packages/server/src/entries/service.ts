@@ -1,10 +1,11 @@
-import type { EntryDetail, EntryEdit, HandAnswer, HandAnswerResult } from "@tourney/core/contract";
-import { TourneyError } from "@tourney/core/errors";
+import type { AnswersImportResult, EntryDetail, EntryEdit, HandAnswer, HandAnswerResult } from "@tourney/core/contract";
+import { TourneyError, toTourneyError } from "@tourney/core/errors";
 import { findFacts } from "@tourney/core/extraction";
 import { createTwoFilesPatch } from "diff";
 import type { LiveAddresses } from "../exhibit/live-address.js";
 import { type ExtractDeps, extractEntry, queueRender } from "./extract-job.js";
 import type { MendRepository } from "./mend-repository.js";
+import type { FoundAnswers } from "./read-answers.js";
 import type { EntryRow } from "./repository.js";
 
 /** Code longer than this is cut on screen; the file itself is whole. */
@@ -21,6 +22,33 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; me
       reason: "It may belong to another Tourney.",
       remedy: "Open the wall and choose a cell.",
     });
+  }
+
+  /** Takes in an answer that was fetched by hand. The same answer again changes nothing. */
+  async function addHandAnswer(
+    editionId: string,
+    { promptKey, entrantKey, take, text }: HandAnswer,
+  ): Promise<HandAnswerResult> {
+    const clean = text.replaceAll("\0", "\ufffd");
+    const cell = await entries.findCell(editionId, promptKey, entrantKey, take);
+    if (cell.promptId === null || cell.entrantId === null || cell.model === null)
+      throw unknownCell(cell.promptId === null ? "prompt" : "entrant", cell.promptId === null ? promptKey : entrantKey);
+    const { promptId, entrantId, model } = cell;
+    if (cell.answer === clean && cell.entryId !== null) {
+      return { entryId: cell.entryId, verdict: (await getRow(cell.entryId)).verdict, created: false };
+    }
+    const generationId = await db.transact((transaction) =>
+      entries.addHandAnswer({ promptId, entrantId, take, model, text: clean }, transaction),
+    );
+    if (generationId === null) {
+      throw new TourneyError("CONFLICT", {
+        message: `${entrantKey} has take ${take} of ${promptKey} already (${cell.state ?? "being made"}).`,
+        reason: "An answer is never overwritten: ballots may hang on it.",
+        remedy: `Import this one as take ${take + 1}.`,
+      });
+    }
+    const extracted = await extractEntry(generationId, deps);
+    return { entryId: extracted!.entryId, verdict: extracted!.verdict, created: true };
   }
 
   return {
@@ -62,6 +90,19 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; me
         render: await entries.findRender(entryId),
         generation: { ...row, id: row.generationId },
       };
+    },
+    /** Takes in what was found in a folder or file; what cannot be taken is told and leaves the rest standing. */
+    async importAnswers(editionId: string, found: FoundAnswers, take = 1): Promise<AnswersImportResult> {
+      const result: AnswersImportResult = { taken: [], refused: [...found.refused] };
+      for (const { source, take: own, ...answer } of found.answers) {
+        try {
+          result.taken.push({ source, ...(await addHandAnswer(editionId, { ...answer, take: own ?? take })) });
+        } catch (thrown) {
+          const error = toTourneyError(thrown);
+          result.refused.push({ source, why: `${error.message} ${error.remedy}` });
+        }
+      }
+      return result;
     },
     /** Makes a new entry of an old one with files that a person changed; it is recorded, marked, and kept out of bouts. */
     async edit(entryId: string, { files: changed }: EntryEdit): Promise<{ entryId: string }> {
@@ -143,35 +184,7 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; me
         ),
       };
     },
-    /** Takes in an answer that was fetched by hand. The same answer again changes nothing. */
-    async addHandAnswer(
-      editionId: string,
-      { promptKey, entrantKey, take, text }: HandAnswer,
-    ): Promise<HandAnswerResult> {
-      const clean = text.replaceAll("\0", "\ufffd");
-      const cell = await entries.findCell(editionId, promptKey, entrantKey, take);
-      if (cell.promptId === null || cell.entrantId === null || cell.model === null)
-        throw unknownCell(
-          cell.promptId === null ? "prompt" : "entrant",
-          cell.promptId === null ? promptKey : entrantKey,
-        );
-      const { promptId, entrantId, model } = cell;
-      if (cell.answer === clean && cell.entryId !== null) {
-        return { entryId: cell.entryId, verdict: (await getRow(cell.entryId)).verdict, created: false };
-      }
-      const generationId = await db.transact((transaction) =>
-        entries.addHandAnswer({ promptId, entrantId, take, model, text: clean }, transaction),
-      );
-      if (generationId === null) {
-        throw new TourneyError("CONFLICT", {
-          message: `${entrantKey} has take ${take} of ${promptKey} already (${cell.state ?? "being made"}).`,
-          reason: "An answer is never overwritten: ballots may hang on it.",
-          remedy: `Import this one as take ${take + 1}.`,
-        });
-      }
-      const extracted = await extractEntry(generationId, deps);
-      return { entryId: extracted!.entryId, verdict: extracted!.verdict, created: true };
-    },
+    addHandAnswer,
   };
 }
 export type EntryService = ReturnType<typeof createEntryService>;

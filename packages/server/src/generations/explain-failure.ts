@@ -21,7 +21,7 @@ export function explainFailure(error: unknown, { call, nowMs }: Circumstances): 
     return explain("stalled", message, "It is retried by itself; raise the entrant's time limits if it stays.");
   if (error instanceof CutStream)
     return explain("cut_stream", message, "Retry; if it stays, the endpoint ends streams early.");
-  if (APICallError.isInstance(error) && error.statusCode !== undefined)
+  if (APICallError.isInstance(error) && error.statusCode !== undefined && error.statusCode >= 300)
     return explainStatus(error, error.statusCode, call, nowMs);
   // The SDK's own words for a stream that just ends.
   if (/without a finish reason/.test(message))
@@ -45,7 +45,7 @@ export function explainFailure(error: unknown, { call, nowMs }: Circumstances): 
       "Check that the endpoint runs and that its address is right.",
     );
   }
-  if (error instanceof TypeError || /terminated|socket|aborted/i.test(message)) {
+  if (error instanceof TypeError || /terminated|socket|aborted/i.test(message + describeCause(error))) {
     return explain(
       "cut_stream",
       `The connection broke: ${message}`,
@@ -86,6 +86,10 @@ function describeBody(error: APICallError): string {
   const said = isPage ? `${error.message} (the answer is a web page, not JSON)` : error.message || body;
   return said.slice(0, LONGEST_MESSAGE);
 }
+
+/** The SDK wraps a connection that broke within the first answer into an error of its own. */
+const describeCause = (error: unknown): string =>
+  error instanceof Error && error.cause instanceof Error ? `${error.cause.name} ${error.cause.message}` : "";
 
 const explain = (cause: FailureCause, message: string, remedy: string): Explained => ({
   cause,

@@ -8,6 +8,7 @@ import { EntrantGlyph } from "../../ui/glyphs.js";
 import { ErrorNotice, Loading } from "../../ui/notices.js";
 import { frameAt, pictureUrl } from "../../ui/Picture.js";
 import { Stage } from "../../ui/Stage.js";
+import { CorrectAll, EntryRounds } from "./EntryRounds.js";
 import { EntryTabs } from "./EntryTabs.js";
 import { useGetEntryQuery, useRecordAgainMutation } from "./entry-api.js";
 
@@ -24,6 +25,7 @@ export function EntryScreen() {
   return (
     <main className="flex min-h-full flex-col">
       <EntryHead entry={entry} />
+      <EntryRounds entry={entry} />
       <div className="grid flex-1 grid-cols-[minmax(0,3fr)_minmax(0,2fr)] max-[900px]:grid-cols-1">
         <div className="border-r border-strong-rule p-4 max-[900px]:border-r-0">
           <Viewer entry={entry} />
@@ -52,12 +54,15 @@ function EntryHead({ entry }: { entry: EntryDetail }) {
         <EntrantGlyph glyph={entry.entrant.glyph} />
         <span className="font-display font-semibold">{entry.entrant.name}</span>
         <span className="text-soft">
-          {entry.entrant.maker} · take {entry.take} · first shot{entry.generation.byHand ? " · by hand" : ""}
+          {entry.entrant.maker} · take {entry.take}
+          {entry.rounds.length > 1 ? "" : " · first shot"}
+          {entry.generation.byHand ? " · by hand" : ""}
         </span>
         {entry.entrant.sample ? <span className="text-care-ink">sample data</span> : null}
       </p>
+      <span className="ml-auto" />
+      <CorrectAll entry={entry} />
       <Button
-        className="ml-auto"
         disabled={isLoading || entry.entryPath === null || entry.render?.state === "queued"}
         onClick={() => void again()}
       >

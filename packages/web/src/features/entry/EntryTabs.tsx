@@ -2,6 +2,7 @@ import { type Attempt, type EntryDetail, watchpointText } from "@tourney/core/co
 import { Tabs } from "radix-ui";
 import { useSearchParams } from "react-router";
 import { count, formatExact, formatMs, formatUsd } from "../../lib/format.js";
+import { MendByHand } from "./EntryRounds.js";
 import { useListAttemptsQuery } from "./entry-api.js";
 import { FindingMark } from "../../ui/FindingMark.js";
 
@@ -133,6 +134,15 @@ function Code({ entry }: { entry: EntryDetail }) {
           <Listing text={text} />
         </figure>
       ))}
+      <p className="mt-0 mb-3">
+        <MendByHand entry={entry} />
+      </p>
+      {entry.handMended ? (
+        <figure className="m-0 mb-4">
+          <figcaption className="mb-1 font-semibold">What was changed by hand</figcaption>
+          <Listing text={entry.handMended.diff} />
+        </figure>
+      ) : null}
       <Facts facts={entry.facts} />
       <h2 className="mt-2 mb-1 text-[15px]">How it was taken out of the answer</h2>
       <ul className="m-0 list-none p-0">

@@ -1,7 +1,13 @@
 import { API, type Attempt, type EntryDetail } from "@tourney/core/contract";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
-export const { useGetEntryQuery, useListAttemptsQuery, useRecordAgainMutation } = tourneyApi.injectEndpoints({
+export const {
+  useGetEntryQuery,
+  useEditEntryMutation,
+  useListAttemptsQuery,
+  useRecordAgainMutation,
+  useSendCorrectionMutation,
+} = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
     getEntry: build.query<EntryDetail, string>({
       query: (entryId) => toRequest(API.getEntry, { params: { entryId } }),
@@ -11,6 +17,14 @@ export const { useGetEntryQuery, useListAttemptsQuery, useRecordAgainMutation } 
     listAttempts: build.query<Attempt[], string>({
       query: (generationId) => toRequest(API.listAttempts, { params: { generationId } }),
       responseSchema: responseOf(API.listAttempts),
+    }),
+    editEntry: build.mutation<{ entryId: string }, { entryId: string; files: { path: string; text: string }[] }>({
+      query: ({ entryId, files }) => toRequest(API.editEntry, { params: { entryId }, body: { files } }),
+      invalidatesTags: ["Entry", "Wall"],
+    }),
+    sendCorrection: build.mutation<{ sent: number }, { promptId: string; text: string; take: number }>({
+      query: ({ promptId, ...body }) => toRequest(API.sendCorrection, { params: { promptId }, body }),
+      invalidatesTags: ["Entry", "Run", "Wall", "Course"],
     }),
     recordAgain: build.mutation<{ renderId: string }, string>({
       query: (entryId) => toRequest(API.recordAgain, { params: { entryId } }),

@@ -7,6 +7,7 @@ import { count } from "../../lib/format.js";
 import { Kbd, Toggle } from "../../ui/controls.js";
 import { FINDING_RULES, FindingMark, findingWord } from "../../ui/FindingMark.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { ImportAnswers } from "./ImportAnswers.js";
 import { AnswerSheet, type AnswerTarget } from "./AnswerSheet.js";
 import { needsLook, WallGrid } from "./WallGrid.js";
 
@@ -113,7 +114,9 @@ function Filters({ wall }: { wall: Wall }) {
           ))}
         </select>
       ) : null}
-      <span className="figures ml-auto text-soft">
+      <span className="ml-auto" />
+      <ImportAnswers editionId={wall.edition.id} />
+      <span className="figures ml-2 text-soft">
         {count(wall.prompts.length, "prompt")} · {count(wall.entrants.length, "entrant")} · {count(wall.takes, "take")}
       </span>
     </div>

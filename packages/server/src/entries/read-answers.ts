@@ -1,0 +1,178 @@
+import { readdir, readFile, stat } from "node:fs/promises";
+import { basename, extname, join } from "node:path";
+import { TourneyError } from "@tourney/core/errors";
+import { fromBuffer, type Entry, type ZipFile } from "yauzl";
+import * as z from "zod";
+
+/** An answer fetched by hand, as a file or a line gives it. */
+export interface FoundAnswer {
+  /** Where it was found, for saying what became of it. */
+  source: string;
+  promptKey: string;
+  entrantKey: string;
+  /** Null when the source does not say. */
+  take: number | null;
+  text: string;
+}
+
+/** Answers of a folder, a zip file or a JSONL file, and what in it cannot be one. */
+export interface FoundAnswers {
+  answers: FoundAnswer[];
+  refused: { source: string; why: string }[];
+}
+
+const LARGEST_ANSWER = 4_000_000;
+const MOST_ANSWERS = 20_000;
+const ANSWER_FILE = /\.(?:md|txt|html|svg)$/i;
+
+/** `…/<prompt key>/<entrant key>.md`, a take before the ending as in `marram-large.2.md`. */
+function readPath(path: string): Pick<FoundAnswer, "promptKey" | "entrantKey" | "take"> | null {
+  const parts = path.split("/").filter((part) => part !== "" && part !== ".");
+  const match = /^(.+?)(?:\.(\d{1,3}))?\.(?:md|txt|html|svg)$/i.exec(parts.at(-1) ?? "");
+  const promptKey = parts.at(-2);
+  if (!match || promptKey === undefined || parts.includes("..")) return null;
+  return { promptKey, entrantKey: match[1]!, take: match[2] === undefined ? null : Number(match[2]) };
+}
+
+function addFile(found: FoundAnswers, source: string, bytes: Buffer): void {
+  const place = readPath(source);
+  if (place === null) {
+    if (ANSWER_FILE.test(source))
+      found.refused.push({ source, why: "it is not laid out as <prompt key>/<entrant key>.md" });
+    else if (!basename(source).startsWith("."))
+      found.refused.push({ source, why: "only .md, .txt, .html and .svg files are answers" });
+    return;
+  }
+  if (bytes.length > LARGEST_ANSWER)
+    found.refused.push({ source, why: `it is larger than ${LARGEST_ANSWER / 1e6} MB` });
+  else found.answers.push({ source, ...place, text: bytes.toString("utf8") });
+}
+
+const Line = z
+  .looseObject({
+    prompt: z.string().optional(),
+    promptKey: z.string().optional(),
+    entrant: z.string().optional(),
+    entrantKey: z.string().optional(),
+    take: z.int().min(1).max(100).optional(),
+    text: z.string().optional(),
+    answer: z.string().optional(),
+  })
+  .transform((line) => ({
+    promptKey: line.promptKey ?? line.prompt,
+    entrantKey: line.entrantKey ?? line.entrant,
+    take: line.take ?? null,
+    text: line.text ?? line.answer,
+  }));
+
+/** One answer a line: {"prompt": …, "entrant": …, "take": 1, "text": …}. */
+function readJsonLines(text: string, name: string): FoundAnswers {
+  const found: FoundAnswers = { answers: [], refused: [] };
+  for (const [index, row] of text.split(/\r?\n/).entries()) {
+    if (row.trim() === "") continue;
+    const source = `${name}, line ${index + 1}`;
+    try {
+      const { promptKey, entrantKey, take, text: answer } = Line.parse(JSON.parse(row));
+      if (promptKey === undefined || entrantKey === undefined || answer === undefined || answer === "")
+        found.refused.push({ source, why: 'it lacks "prompt", "entrant" or "text"' });
+      else if (answer.length > LARGEST_ANSWER)
+        found.refused.push({ source, why: `it is longer than ${LARGEST_ANSWER} characters` });
+      else found.answers.push({ source, promptKey, entrantKey, take, text: answer });
+    } catch (error) {
+      found.refused.push({
+        source,
+        why:
+          error instanceof z.ZodError
+            ? `${error.issues[0]!.path.join(".")}: ${error.issues[0]!.message}`
+            : "it is not JSON",
+      });
+    }
+  }
+  return found;
+}
+
+function openZip(bytes: Buffer): Promise<ZipFile> {
+  return new Promise((resolve, reject) =>
+    fromBuffer(bytes, { lazyEntries: true, validateEntrySizes: true }, (error, zip) =>
+      error ? reject(error) : resolve(zip),
+    ),
+  );
+}
+
+function readEntry(zip: ZipFile, entry: Entry): Promise<Buffer> {
+  return new Promise((resolve, reject) =>
+    zip.openReadStream(entry, (error, stream) => {
+      if (error) return reject(error);
+      const chunks: Buffer[] = [];
+      stream.on("data", (chunk: Buffer) => chunks.push(chunk));
+      stream.on("error", reject);
+      stream.on("end", () => resolve(Buffer.concat(chunks)));
+    }),
+  );
+}
+
+/** A zip file is hostile input: names are never used as paths, and sizes are checked before anything is unpacked. */
+async function readZip(bytes: Buffer): Promise<FoundAnswers> {
+  const found: FoundAnswers = { answers: [], refused: [] };
+  const zip = await openZip(bytes);
+  await new Promise<void>((resolve, reject) => {
+    zip.on("error", reject);
+    zip.on("end", resolve);
+    zip.on("entry", (entry: Entry) => {
+      const { fileName, uncompressedSize } = entry;
+      if (fileName.endsWith("/")) zip.readEntry();
+      else if (uncompressedSize > LARGEST_ANSWER || found.answers.length >= MOST_ANSWERS) {
+        found.refused.push({
+          source: fileName,
+          why: `it is larger than ${LARGEST_ANSWER / 1e6} MB, or one of too many`,
+        });
+        zip.readEntry();
+      } else
+        readEntry(zip, entry).then((content) => {
+          addFile(found, fileName, content);
+          zip.readEntry();
+        }, reject);
+    });
+    zip.readEntry();
+  });
+  return found;
+}
+
+/** Reads the answers of an uploaded file by its name: .zip, or .jsonl. @throws TourneyError INVALID_FILE */
+export async function readAnswersFile(bytes: Buffer, name: string): Promise<FoundAnswers> {
+  if (/\.(?:jsonl|ndjson)$/i.test(name)) return readJsonLines(bytes.toString("utf8"), name);
+  try {
+    return await readZip(bytes);
+  } catch (cause) {
+    throw new TourneyError("INVALID_FILE", {
+      message: `${name} cannot be read as a zip file.`,
+      reason: cause instanceof Error ? cause.message : String(cause),
+      remedy: "Give a zip file laid out as <prompt key>/<entrant key>.md, or a .jsonl file. Nothing was taken.",
+      cause,
+    });
+  }
+}
+
+/** Reads a folder laid out as <prompt key>/<entrant key>.md, a zip file, or a JSONL file. */
+export async function readAnswersPath(path: string): Promise<FoundAnswers> {
+  const isFolder = await stat(path).then(
+    (found) => found.isDirectory(),
+    (cause: unknown) => {
+      throw new TourneyError("NOT_FOUND", {
+        message: `${path} cannot be read.`,
+        reason: cause instanceof Error ? cause.message : String(cause),
+        remedy: "Give a folder laid out as <prompt key>/<entrant key>.md, a zip file, or a .jsonl file.",
+        cause,
+      });
+    },
+  );
+  if (!isFolder) return readAnswersFile(await readFile(path), basename(path));
+  const found: FoundAnswers = { answers: [], refused: [] };
+  for (const folder of (await readdir(path, { withFileTypes: true })).filter((item) => item.isDirectory())) {
+    for (const file of await readdir(join(path, folder.name), { withFileTypes: true })) {
+      if (file.isFile() && extname(file.name) !== "")
+        addFile(found, `${folder.name}/${file.name}`, await readFile(join(path, folder.name, file.name)));
+    }
+  }
+  return found;
+}

@@ -1,0 +1,259 @@
+import { type ChildProcess, execFile, spawn } from "node:child_process";
+import { mkdtempSync, openSync, readFileSync, rmSync } from "node:fs";
+import { createServer } from "node:net";
+import { join } from "node:path";
+import { setTimeout as sleep } from "node:timers/promises";
+import { promisify } from "node:util";
+import { startCluster } from "../packages/cli/src/cluster.js";
+import { openInstance, readSecrets } from "../packages/cli/src/instance.js";
+import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
+import { describeEnvironment } from "../packages/cli/src/supervisor.js";
+
+/**
+ * Measures what a run takes, on this machine, with the real server, a real PostgreSQL and the stand-in endpoint:
+ * memory and pace of 200 streams at once, planning and showing 15,000 cells, and killing the server at random instants.
+ * Prints one JSON line. `--kills N` and `--seconds N` shorten it.
+ */
+const flag = (name: string, fallback: number) => {
+  const at = process.argv.indexOf(`--${name}`);
+  return at === -1 ? fallback : Number(process.argv[at + 1]);
+};
+const STREAMS = 200;
+const KILLS = flag("kills", 50);
+const CELLS_KILLED = 300;
+
+const name = `bench-${process.pid}`;
+const instance = openInstance(name);
+const logFile = openSync(join(instance.logDir, "bench.log"), "a");
+const closing: (() => Promise<unknown> | unknown)[] = [];
+
+const freePort = () =>
+  new Promise<number>((resolve) => {
+    const server = createServer().listen(0, "127.0.0.1", () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+
+function startProgram(args: readonly string[], env: NodeJS.ProcessEnv): Promise<ChildProcess> {
+  const child = spawn(process.execPath, [...args], { env, stdio: ["ignore", logFile, logFile, "ipc"] });
+  return new Promise((resolve, reject) => {
+    child.once("message", () => resolve(child));
+    child.once("exit", (code) => reject(new Error(`${args[0]!} ended with ${code}; see ${instance.logDir}`)));
+  });
+}
+
+const suiteOf = (key: string, prompts: number) =>
+  [
+    `format: tourney-suite/1\nkey: ${key}\ntitle: ${key}\nprompts:`,
+    ...Array.from(
+      { length: prompts },
+      (_, i) =>
+        `  - { key: p${i}, title: Prompt ${i}, kind: game, summary: Play., text: "Build a small page about Lock Keeper, number ${i}, for a gallery screen in a museum.", motion: true, watchpoints: [It works] }`,
+    ),
+  ].join("\n");
+const entrantsOf = (prefix: string, count: number, baseUrl: string, concurrency: number) =>
+  [
+    "format: tourney-entrants/1\nentrants:",
+    ...Array.from(
+      { length: count },
+      (_, i) =>
+        `  - { key: ${prefix}${i}, name: ${prefix} ${i}, model: samphire-3, endpoint: { protocol: chat-completions, baseUrl: "${baseUrl}", concurrency: ${concurrency} }, prices: { input: 1, output: 2 } }`,
+    ),
+  ].join("\n");
+
+async function main(): Promise<void> {
+  const { databasePassword } = readSecrets(instance);
+  const cluster = await startCluster(instance, { password: databasePassword, isThrowaway: true });
+  closing.push(cluster.stop);
+  const [app, exhibit, standIn, fast] = [await freePort(), await freePort(), await freePort(), await freePort()];
+  const ports = { app, exhibit, standIn };
+  const environment = { ...describeEnvironment(cluster, ports, { instance, ports }), TOURNEY_GENERATIONS: "220", TOURNEY_LOG_LEVEL: "warn" };
+  const startServer = () => startProgram([PROGRAMS.server], environment);
+  for (const [port, speed] of [[standIn, "1"], [fast, "20"]] as const) {
+    const child = await startProgram([PROGRAMS.standIn, "--port", String(port), "--no-faults", "--speed", speed], process.env);
+    closing.push(() => child.kill());
+  }
+  let server = await startServer();
+  closing.push(() => server.kill("SIGKILL"));
+  const api = await signIn(`http://localhost:${app}`, environment);
+  const results = {
+    ...(await measureStreams(api, server, `http://localhost:${standIn}/v1`)),
+    ...(await measurePlanning(api)),
+    ...(await measureKills(api, `http://localhost:${fast}/v1`, async () => {
+      server.removeAllListeners("exit");
+      server.kill("SIGKILL");
+      await sleep(20);
+      server = await startServer();
+    })),
+  };
+  console.log(JSON.stringify({ bench: "generation", cpus: (await import("node:os")).cpus().length, ...results }));
+}
+
+type Api = <T>(method: string, path: string, body?: unknown) => Promise<T>;
+
+async function signIn(origin: string, env: NodeJS.ProcessEnv): Promise<Api> {
+  const { stdout } = await promisify(execFile)(process.execPath, [PROGRAMS.admin, "sign-in"], { env });
+  const token = stdout.trim().split("/").at(-1)!;
+  let cookie = "";
+  const api: Api = async (method, path, body) => {
+    for (let attempt = 0; ; attempt++) {
+      try {
+        const response = await fetch(origin + path, {
+          method,
+          headers: { "Content-Type": "application/json", Cookie: cookie },
+          ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+        });
+        cookie = response.headers.getSetCookie()[0]?.split(";")[0] ?? cookie;
+        if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
+        return (await response.json()) as never;
+      } catch (error) {
+        // The server is being killed and started again.
+        if (attempt > 50 || !(error instanceof TypeError)) throw error;
+        await sleep(100);
+      }
+    }
+  };
+  await api("POST", "/api/session", { token });
+  return api;
+}
+
+interface Edition {
+  id: string;
+  prompts: { id: string }[];
+}
+interface Detail {
+  id: string;
+  counts: Record<string, number>;
+}
+
+async function prepare(api: Api, key: string, sizes: { prompts: number; entrants: number; concurrency: number }, baseUrl: string) {
+  const { edition } = await api<{ edition: Edition }>("POST", "/api/suites/import", { yaml: suiteOf(key, sizes.prompts) });
+  const { entrants } = await api<{ entrants: { id: string }[] }>("POST", "/api/entrants/import", {
+    yaml: entrantsOf(key, sizes.entrants, baseUrl, sizes.concurrency),
+  });
+  return { editionId: edition.id, promptIds: edition.prompts.map(({ id }) => id), entrantIds: entrants.map(({ id }) => id) };
+}
+
+const rssMb = (pid: number, field: "VmRSS" | "VmHWM") =>
+  Number(new RegExp(`${field}:\\s+(\\d+)`).exec(readFileSync(`/proc/${pid}/status`, "utf8"))?.[1] ?? 0) / 1024;
+
+/** 200 streams at the models' own pace: the server's memory, and each stream's time beside that of one alone. */
+async function measureStreams(api: Api, server: ChildProcess, baseUrl: string) {
+  const alone = await prepare(api, "alone", { prompts: STREAMS, entrants: 1, concurrency: STREAMS }, baseUrl);
+  const lone = await runAll(api, { ...alone, promptIds: alone.promptIds.slice(0, 1) });
+  const loneMs = (await timesOf(api, lone, alone.editionId))[0]!;
+  const id = (await api<Detail>("POST", "/api/runs", { ...alone, takes: 1 })).id;
+  let [peak, most] = [0, 0];
+  for (;;) {
+    const { counts } = await api<Detail>("GET", `/api/runs/${id}`);
+    most = Math.max(most, counts["running"]!);
+    peak = Math.max(peak, rssMb(server.pid!, "VmRSS"));
+    if (counts["queued"]! + counts["running"]! + counts["waiting"]! === 0) break;
+    await sleep(500);
+  }
+  const times = await timesOf(api, id, alone.editionId);
+  // Answers differ in length, so a stream is compared by its time for each token of its own.
+  const slowest = Math.max(...times.map((ms) => ms / loneMs));
+  const sorted = times.map((ms) => ms / loneMs).sort((a, b) => a - b);
+  return {
+    streams: most,
+    peakRssMb: Math.round(peak),
+    slowdownMedian: round(sorted[Math.floor(sorted.length / 2)]! - 1),
+    slowdownWorst: round(slowest - 1),
+  };
+}
+const round = (value: number) => Math.round(value * 1000) / 1000;
+
+async function runAll(api: Api, request: object): Promise<string> {
+  const { id } = await api<Detail>("POST", "/api/runs", { ...request, takes: 1 });
+  await finished(api, id);
+  return id;
+}
+
+async function finished(api: Api, id: string): Promise<Detail> {
+  for (;;) {
+    const detail = await api<Detail>("GET", `/api/runs/${id}`);
+    if (detail.counts["queued"]! + detail.counts["running"]! + detail.counts["waiting"]! === 0) return detail;
+    await sleep(100);
+  }
+}
+
+/** Milliseconds for each output token of every answer of a run. */
+async function timesOf(api: Api, runId: string, editionId: string): Promise<number[]> {
+  const wall = await api<{ cells: { entryId: string | null }[] }>("GET", `/api/editions/${editionId}/wall`);
+  const entries = wall.cells.flatMap(({ entryId }) => (entryId === null ? [] : [entryId]));
+  const details = await Promise.all(
+    entries.map((entryId) =>
+      api<{ generation: { usage: { outputTokens: number }; timings: { firstTokenMs: number; totalMs: number } } }>("GET", `/api/entries/${entryId}`),
+    ),
+  );
+  void runId;
+  return details.map(({ generation: { usage, timings } }) => (timings.totalMs - timings.firstTokenMs) / usage.outputTokens);
+}
+
+/** 100 prompts × 50 entrants × 3 takes: the plan's estimate, the run's start, and its page. */
+async function measurePlanning(api: Api) {
+  // Nobody listens there: planning sends nothing by itself, and the run is paused at once.
+  const request = { ...(await prepare(api, "large", { prompts: 100, entrants: 50, concurrency: 1 }, "http://127.0.0.1:9/v1")), takes: 3 };
+  const timed = async <T>(work: () => Promise<T>) => {
+    const start = performance.now();
+    const value = await work();
+    return { value, ms: Math.round(performance.now() - start) };
+  };
+  const planned = await timed(() => api("POST", "/api/runs/plan", request));
+  const started = await timed(() => api<Detail>("POST", "/api/runs", request));
+  await api("POST", `/api/runs/${started.value.id}/cancel`);
+  const shown = await timed(() => api<Detail>("GET", `/api/runs/${started.value.id}`));
+  const wall = await timed(() => api("GET", `/api/editions/${request.editionId}/wall`));
+  return { cells: shown.value.counts["total"]!, planMs: planned.ms, startMs: started.ms, showRunMs: shown.ms, showGridMs: wall.ms };
+}
+
+/** A run of 300 cells while the server is killed with SIGKILL again and again. */
+async function measureKills(api: Api, baseUrl: string, killAndStart: () => Promise<void>) {
+  const request = await prepare(api, "killed", { prompts: CELLS_KILLED / 3, entrants: 3, concurrency: 8 }, baseUrl);
+  const { id } = await api<Detail>("POST", "/api/runs", { ...request, takes: 1 });
+  let answeredBefore = 0;
+  let lost = 0;
+  let kills = 0;
+  for (; kills < KILLS; kills++) {
+    await sleep(100 + Math.random() * 700);
+    const { counts } = await api<Detail>("GET", `/api/runs/${id}`);
+    if (counts["answered"]! < answeredBefore) lost += answeredBefore - counts["answered"]!;
+    answeredBefore = counts["answered"]!;
+    await killAndStart();
+  }
+  const { counts } = await finished(api, id);
+  const requests = await countRequests(api, request.editionId);
+  return {
+    killedCells: CELLS_KILLED,
+    kills,
+    answersLost: lost + (counts["answered"]! < answeredBefore ? 1 : 0),
+    cellsLeftBehind: counts["total"]! - counts["answered"]!,
+    requestsRepeated: requests.repeated,
+    mostRepeatedAtAKill: 8,
+    requestsSent: requests.sent,
+  };
+}
+
+async function countRequests(api: Api, editionId: string): Promise<{ sent: number; repeated: number }> {
+  const wall = await api<{ cells: { entryId: string | null }[] }>("GET", `/api/editions/${editionId}/wall`);
+  let [sent, repeated] = [0, 0];
+  for (const { entryId } of wall.cells) {
+    if (entryId === null) continue;
+    const { generation } = await api<{ generation: { id: string } }>("GET", `/api/entries/${entryId}`);
+    const attempts = await api<{ purpose: string }[]>("GET", `/api/generations/${generation.id}/attempts`);
+    sent += attempts.length;
+    repeated += attempts.filter(({ purpose }) => purpose === "repeat").length;
+  }
+  return { sent, repeated };
+}
+
+try {
+  await main();
+} finally {
+  for (const close of closing.toReversed()) await close();
+  rmSync(join(STATE_DIR, name), { recursive: true, force: true });
+  void mkdtempSync;
+}
+process.exit(process.exitCode ?? 0);
