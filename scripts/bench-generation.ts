@@ -1,5 +1,5 @@
 import { type ChildProcess, execFile, spawn } from "node:child_process";
-import { mkdtempSync, openSync, readFileSync, rmSync } from "node:fs";
+import { openSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
@@ -25,7 +25,7 @@ const CELLS_KILLED = 300;
 const name = `bench-${process.pid}`;
 const instance = openInstance(name);
 const logFile = openSync(join(instance.logDir, "bench.log"), "a");
-const closing: (() => Promise<unknown> | unknown)[] = [];
+const closing: (() => unknown)[] = [];
 
 const freePort = () =>
   new Promise<number>((resolve) => {
@@ -68,10 +68,20 @@ async function main(): Promise<void> {
   closing.push(cluster.stop);
   const [app, exhibit, standIn, fast] = [await freePort(), await freePort(), await freePort(), await freePort()];
   const ports = { app, exhibit, standIn };
-  const environment = { ...describeEnvironment(cluster, ports, { instance, ports }), TOURNEY_GENERATIONS: "220", TOURNEY_LOG_LEVEL: "warn" };
+  const environment = {
+    ...describeEnvironment(cluster, ports, { instance, ports }),
+    TOURNEY_GENERATIONS: "220",
+    TOURNEY_LOG_LEVEL: "warn",
+  };
   const startServer = () => startProgram([PROGRAMS.server], environment);
-  for (const [port, speed] of [[standIn, "1"], [fast, "20"]] as const) {
-    const child = await startProgram([PROGRAMS.standIn, "--port", String(port), "--no-faults", "--speed", speed], process.env);
+  for (const [port, speed] of [
+    [standIn, "1"],
+    [fast, "20"],
+  ] as const) {
+    const child = await startProgram(
+      [PROGRAMS.standIn, "--port", String(port), "--no-faults", "--speed", speed],
+      process.env,
+    );
     closing.push(() => child.kill());
   }
   let server = await startServer();
@@ -127,12 +137,23 @@ interface Detail {
   counts: Record<string, number>;
 }
 
-async function prepare(api: Api, key: string, sizes: { prompts: number; entrants: number; concurrency: number }, baseUrl: string) {
-  const { edition } = await api<{ edition: Edition }>("POST", "/api/suites/import", { yaml: suiteOf(key, sizes.prompts) });
+async function prepare(
+  api: Api,
+  key: string,
+  sizes: { prompts: number; entrants: number; concurrency: number },
+  baseUrl: string,
+) {
+  const { edition } = await api<{ edition: Edition }>("POST", "/api/suites/import", {
+    yaml: suiteOf(key, sizes.prompts),
+  });
   const { entrants } = await api<{ entrants: { id: string }[] }>("POST", "/api/entrants/import", {
     yaml: entrantsOf(key, sizes.entrants, baseUrl, sizes.concurrency),
   });
-  return { editionId: edition.id, promptIds: edition.prompts.map(({ id }) => id), entrantIds: entrants.map(({ id }) => id) };
+  return {
+    editionId: edition.id,
+    promptIds: edition.prompts.map(({ id }) => id),
+    entrantIds: entrants.map(({ id }) => id),
+  };
 }
 
 const rssMb = (pid: number, field: "VmRSS" | "VmHWM") =>
@@ -141,8 +162,8 @@ const rssMb = (pid: number, field: "VmRSS" | "VmHWM") =>
 /** 200 streams at the models' own pace: the server's memory, and each stream's time beside that of one alone. */
 async function measureStreams(api: Api, server: ChildProcess, baseUrl: string) {
   const alone = await prepare(api, "alone", { prompts: STREAMS, entrants: 1, concurrency: STREAMS }, baseUrl);
-  const lone = await runAll(api, { ...alone, promptIds: alone.promptIds.slice(0, 1) });
-  const loneMs = (await timesOf(api, lone, alone.editionId))[0]!;
+  await runAll(api, { ...alone, promptIds: alone.promptIds.slice(0, 1) });
+  const loneMs = (await timesOf(api, alone.editionId))[0]!;
   const id = (await api<Detail>("POST", "/api/runs", { ...alone, takes: 1 })).id;
   let [peak, most] = [0, 0];
   for (;;) {
@@ -152,7 +173,7 @@ async function measureStreams(api: Api, server: ChildProcess, baseUrl: string) {
     if (counts["queued"]! + counts["running"]! + counts["waiting"]! === 0) break;
     await sleep(500);
   }
-  const times = await timesOf(api, id, alone.editionId);
+  const times = await timesOf(api, alone.editionId);
   // Answers differ in length, so a stream is compared by its time for each token of its own.
   const slowest = Math.max(...times.map((ms) => ms / loneMs));
   const sorted = times.map((ms) => ms / loneMs).sort((a, b) => a - b);
@@ -165,10 +186,9 @@ async function measureStreams(api: Api, server: ChildProcess, baseUrl: string) {
 }
 const round = (value: number) => Math.round(value * 1000) / 1000;
 
-async function runAll(api: Api, request: object): Promise<string> {
+async function runAll(api: Api, request: object): Promise<void> {
   const { id } = await api<Detail>("POST", "/api/runs", { ...request, takes: 1 });
   await finished(api, id);
-  return id;
 }
 
 async function finished(api: Api, id: string): Promise<Detail> {
@@ -180,22 +200,29 @@ async function finished(api: Api, id: string): Promise<Detail> {
 }
 
 /** Milliseconds for each output token of every answer of a run. */
-async function timesOf(api: Api, runId: string, editionId: string): Promise<number[]> {
+async function timesOf(api: Api, editionId: string): Promise<number[]> {
   const wall = await api<{ cells: { entryId: string | null }[] }>("GET", `/api/editions/${editionId}/wall`);
   const entries = wall.cells.flatMap(({ entryId }) => (entryId === null ? [] : [entryId]));
   const details = await Promise.all(
     entries.map((entryId) =>
-      api<{ generation: { usage: { outputTokens: number }; timings: { firstTokenMs: number; totalMs: number } } }>("GET", `/api/entries/${entryId}`),
+      api<{ generation: { usage: { outputTokens: number }; timings: { firstTokenMs: number; totalMs: number } } }>(
+        "GET",
+        `/api/entries/${entryId}`,
+      ),
     ),
   );
-  void runId;
-  return details.map(({ generation: { usage, timings } }) => (timings.totalMs - timings.firstTokenMs) / usage.outputTokens);
+  return details.map(
+    ({ generation: { usage, timings } }) => (timings.totalMs - timings.firstTokenMs) / usage.outputTokens,
+  );
 }
 
 /** 100 prompts × 50 entrants × 3 takes: the plan's estimate, the run's start, and its page. */
 async function measurePlanning(api: Api) {
   // Nobody listens there: planning sends nothing by itself, and the run is paused at once.
-  const request = { ...(await prepare(api, "large", { prompts: 100, entrants: 50, concurrency: 1 }, "http://127.0.0.1:9/v1")), takes: 3 };
+  const request = {
+    ...(await prepare(api, "large", { prompts: 100, entrants: 50, concurrency: 1 }, "http://127.0.0.1:9/v1")),
+    takes: 3,
+  };
   const timed = async <T>(work: () => Promise<T>) => {
     const start = performance.now();
     const value = await work();
@@ -206,7 +233,13 @@ async function measurePlanning(api: Api) {
   await api("POST", `/api/runs/${started.value.id}/cancel`);
   const shown = await timed(() => api<Detail>("GET", `/api/runs/${started.value.id}`));
   const wall = await timed(() => api("GET", `/api/editions/${request.editionId}/wall`));
-  return { cells: shown.value.counts["total"]!, planMs: planned.ms, startMs: started.ms, showRunMs: shown.ms, showGridMs: wall.ms };
+  return {
+    cells: shown.value.counts["total"]!,
+    planMs: planned.ms,
+    startMs: started.ms,
+    showRunMs: shown.ms,
+    showGridMs: wall.ms,
+  };
 }
 
 /** A run of 300 cells while the server is killed with SIGKILL again and again. */
@@ -254,6 +287,5 @@ try {
 } finally {
   for (const close of closing.toReversed()) await close();
   rmSync(join(STATE_DIR, name), { recursive: true, force: true });
-  void mkdtempSync;
 }
 process.exit(process.exitCode ?? 0);

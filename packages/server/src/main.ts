@@ -13,7 +13,7 @@ import { createExtractJob, createRenderFinishedJob } from "./entries/extract-job
 import { createExhibitApp } from "./exhibit/exhibit-app.js";
 import { createGenerateJob } from "./generations/generate-job.js";
 import { createDispatchJob } from "./jobs/dispatch-job.js";
-import { createRunFeed } from "./runs/run-feed.js";
+import { RunFeed } from "./runs/run-feed.js";
 import { forceUnlockAll, queueLogger } from "./jobs/runner.js";
 import { createServices, type Services } from "./services.js";
 import type { Database } from "./db/connection.js";
@@ -101,7 +101,7 @@ async function main(): Promise<void> {
   const pool = openPool(config, log);
   await migrate({ sequelize: db.sequelize, pool, log }, config.renderRolePassword);
   const services = createServices({ config, db, log, readKey: readKeyFromEnvironment });
-  const runFeed = createRunFeed({ pool, getDetail: services.runs.getDetail, log });
+  const runFeed = new RunFeed({ pool, getDetail: (runId) => services.runs.getDetail(runId), log });
   const servers = [
     await listen(createApp({ config, pool, log, services, runFeed }), config.appPort),
     await listen(createExhibitApp({ ...services, appOrigin: config.appOrigin, log }), config.exhibitPort),

@@ -14,7 +14,7 @@ import { createExtractJob, createRenderFinishedJob } from "../src/entries/extrac
 import { createExhibitApp } from "../src/exhibit/exhibit-app.js";
 import { createGenerateJob, type GenerateDeps } from "../src/generations/generate-job.js";
 import { createDispatchJob } from "../src/jobs/dispatch-job.js";
-import { createRunFeed } from "../src/runs/run-feed.js";
+import { RunFeed } from "../src/runs/run-feed.js";
 import { queueLogger } from "../src/jobs/runner.js";
 import { createServices, type Services } from "../src/services.js";
 
@@ -96,7 +96,7 @@ export async function startTestServer(): Promise<TestServer> {
   const keys: Record<string, string> = {};
   const readKey = (variable: string) => keys[variable] ?? null;
   const services = createServices({ config, db, log: silent, readKey });
-  const runFeed = createRunFeed({ pool, getDetail: services.runs.getDetail, log: silent });
+  const runFeed = new RunFeed({ pool, getDetail: (runId) => services.runs.getDetail(runId), log: silent });
   handlers.app = createApp({ config, pool, log: silent, services, runFeed });
   handlers.exhibits = createExhibitApp({ ...services, appOrigin: config.appOrigin, log: silent });
   const deps = { db, ...services, readKey, log: silent };

@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { Id, Key, Sha256 } from "./common.js";
+import { Id, Sha256 } from "./common.js";
 import {
   ConnectionTest,
   Entrant,
@@ -9,21 +9,11 @@ import {
   EntrantVersions,
 } from "./entrant.js";
 import { Correction, EntryDetail, EntryEdit, HandAnswer, HandAnswerResult } from "./entry.js";
-import { Attempt } from "./generation.js";
 import { defineOperation } from "./operation.js";
-import { Run, RunChange, RunDetail, RunInput, RunPlan, RunRetry } from "./run.js";
 import { Course, Standings } from "./standings.js";
-import {
-  Edition,
-  EditionSummary,
-  Kind,
-  SuiteDifference,
-  SuiteDraft,
-  SuiteFile,
-  SuiteImport,
-  SuiteImportResult,
-  SuitePreview,
-} from "./suite.js";
+import { SUITE_OPERATIONS } from "./suite-operations.js";
+import { RUN_OPERATIONS } from "./run-operations.js";
+import { Kind } from "./suite.js";
 import { BallotInput, BallotReceipt, BoothQueue, BoothState, Panel, PanelInput, Token, VoterInput } from "./voting.js";
 import { Wall } from "./wall.js";
 
@@ -31,15 +21,15 @@ export const SessionState = z.object({ signedIn: z.boolean(), exhibitOrigin: z.s
 export type SessionState = z.infer<typeof SessionState>;
 
 const editionParams = z.object({ editionId: Id });
-const suiteParams = z.object({ suiteKey: Key });
 const entrantParams = z.object({ entrantId: Id });
-const runParams = z.object({ runId: Id });
 const entryParams = z.object({ entryId: Id });
 const panelTokenParams = z.object({ panelToken: Token });
 const boutParams = z.object({ boutToken: Token });
 
 /** Every operation of the HTTP API, by its id. */
 export const API = {
+  ...SUITE_OPERATIONS,
+  ...RUN_OPERATIONS,
   getSession: defineOperation({
     id: "getSession",
     method: "get",
@@ -71,99 +61,6 @@ export const API = {
     path: "/api/course",
     summary: "The live state of each step of the job",
     response: Course,
-  }),
-  listEditions: defineOperation({
-    id: "listEditions",
-    method: "get",
-    path: "/api/editions",
-    summary: "All frozen editions, newest first",
-    response: z.array(EditionSummary),
-  }),
-  getEdition: defineOperation({
-    id: "getEdition",
-    method: "get",
-    path: "/api/editions/:editionId",
-    summary: "One edition with its prompts",
-    params: editionParams,
-    response: Edition,
-  }),
-  importSuite: defineOperation({
-    id: "importSuite",
-    method: "post",
-    path: "/api/suites/import",
-    summary: "Read a suite file and freeze it as the next edition",
-    body: SuiteImport,
-    response: SuiteImportResult,
-    status: 201,
-  }),
-  previewSuite: defineOperation({
-    id: "previewSuite",
-    method: "post",
-    path: "/api/suites/preview",
-    summary: "What importing a suite file would change, without taking it",
-    body: SuiteImport,
-    response: SuitePreview,
-  }),
-  exportEdition: defineOperation({
-    id: "exportEdition",
-    method: "get",
-    path: "/api/editions/:editionId/file",
-    summary: "The canonical suite file of an edition",
-    params: editionParams,
-    response: SuiteFile,
-  }),
-  compareEditions: defineOperation({
-    id: "compareEditions",
-    method: "get",
-    path: "/api/editions/:editionId/difference",
-    summary: "What changed from another edition to this one, prompt by prompt",
-    params: editionParams,
-    query: z.object({ from: Id }),
-    response: SuiteDifference,
-  }),
-  duplicateSuite: defineOperation({
-    id: "duplicateSuite",
-    method: "post",
-    path: "/api/editions/:editionId/duplicate",
-    summary: "Freeze an edition's prompts as edition 1 of another suite",
-    params: editionParams,
-    body: z.strictObject({ key: Key, title: z.string().trim().min(1).max(80) }),
-    response: SuiteImportResult,
-    status: 201,
-  }),
-  archiveSuite: defineOperation({
-    id: "archiveSuite",
-    method: "post",
-    path: "/api/suites/:suiteKey/archive",
-    summary: "Put a suite out of the way, or bring it back; nothing of it is lost",
-    params: suiteParams,
-    body: z.strictObject({ archived: z.boolean() }),
-    response: z.array(EditionSummary),
-  }),
-  getSuiteDraft: defineOperation({
-    id: "getSuiteDraft",
-    method: "get",
-    path: "/api/suites/:suiteKey/draft",
-    summary: "The text that is being worked on for a suite's next edition",
-    params: suiteParams,
-    response: SuiteDraft,
-  }),
-  saveSuiteDraft: defineOperation({
-    id: "saveSuiteDraft",
-    method: "put",
-    path: "/api/suites/:suiteKey/draft",
-    summary: "Keep the text for a suite's next edition, right or wrong",
-    params: suiteParams,
-    body: SuiteImport,
-    response: SuiteDraft,
-  }),
-  dropSuiteDraft: defineOperation({
-    id: "dropSuiteDraft",
-    method: "delete",
-    path: "/api/suites/:suiteKey/draft",
-    summary: "Throw the draft away",
-    params: suiteParams,
-    response: z.object({ dropped: z.boolean() }),
   }),
   listEntrants: defineOperation({
     id: "listEntrants",
@@ -231,98 +128,6 @@ export const API = {
     summary: "Ask the entrant's endpoint for its models and one short answer",
     params: entrantParams,
     response: ConnectionTest,
-  }),
-  listRuns: defineOperation({
-    id: "listRuns",
-    method: "get",
-    path: "/api/editions/:editionId/runs",
-    summary: "The runs of an edition, newest first",
-    params: editionParams,
-    response: z.array(Run),
-  }),
-  startRun: defineOperation({
-    id: "startRun",
-    method: "post",
-    path: "/api/runs",
-    summary: "Queue the missing generations of prompts × entrants × takes",
-    body: RunInput,
-    response: Run,
-    status: 201,
-  }),
-  getRun: defineOperation({
-    id: "getRun",
-    method: "get",
-    path: "/api/runs/:runId",
-    summary: "Progress, spend and failures of a run",
-    params: runParams,
-    response: RunDetail,
-  }),
-  planRun: defineOperation({
-    id: "planRun",
-    method: "post",
-    path: "/api/runs/plan",
-    summary: "What a run would do, cost and take, without starting it",
-    body: RunInput,
-    response: RunPlan,
-  }),
-  pauseRun: defineOperation({
-    id: "pauseRun",
-    method: "post",
-    path: "/api/runs/:runId/pause",
-    summary: "Send nothing more for now; what is in flight is let finish",
-    params: runParams,
-    response: RunDetail,
-  }),
-  resumeRun: defineOperation({
-    id: "resumeRun",
-    method: "post",
-    path: "/api/runs/:runId/resume",
-    summary: "Go on with a paused run",
-    params: runParams,
-    response: RunDetail,
-  }),
-  changeRun: defineOperation({
-    id: "changeRun",
-    method: "put",
-    path: "/api/runs/:runId",
-    summary: "Change a run's budget; what it held back is queued again as far as it is covered",
-    params: runParams,
-    body: RunChange,
-    response: RunDetail,
-  }),
-  extendRun: defineOperation({
-    id: "extendRun",
-    method: "post",
-    path: "/api/runs/:runId/entrants",
-    summary: "Add entrants to a run, over the same prompts and takes",
-    params: runParams,
-    body: z.strictObject({ entrantIds: z.array(Id).min(1).max(200) }),
-    response: RunDetail,
-  }),
-  listAttempts: defineOperation({
-    id: "listAttempts",
-    method: "get",
-    path: "/api/generations/:generationId/attempts",
-    summary: "Every request that was sent for a generation, oldest first",
-    params: z.object({ generationId: Id }),
-    response: z.array(Attempt),
-  }),
-  retryRun: defineOperation({
-    id: "retryRun",
-    method: "post",
-    path: "/api/runs/:runId/retry",
-    summary: "Queue the run's failed and cancelled generations again, all or those given",
-    params: runParams,
-    body: RunRetry,
-    response: RunDetail,
-  }),
-  cancelRun: defineOperation({
-    id: "cancelRun",
-    method: "post",
-    path: "/api/runs/:runId/cancel",
-    summary: "Cancel what has not been sent yet",
-    params: runParams,
-    response: RunDetail,
   }),
   getWall: defineOperation({
     id: "getWall",

@@ -63,7 +63,7 @@ const AxTree = z.object({
     z.object({
       ignored: z.boolean().optional(),
       role: z.object({ value: z.string() }).optional(),
-      name: z.object({ value: z.unknown() }).optional(),
+      name: z.object({ value: z.coerce.string() }).optional(),
       backendDOMNodeId: z.int().optional(),
     }),
   ),
@@ -83,11 +83,9 @@ async function findPoint({ pipe, sessionId, watch }: Page, target: Target): Prom
         role?.value !== "StaticText" &&
         role?.value !== "InlineTextBox" &&
         (target.role === undefined || role?.value.toLowerCase() === target.role.toLowerCase()) &&
-        String(name?.value ?? "")
-          .toLowerCase()
-          .includes(wanted),
+        (name?.value ?? "").toLowerCase().includes(wanted),
     );
-    const exact = nodes.find(({ name }) => String(name?.value).toLowerCase() === wanted) ?? nodes[0];
+    const exact = nodes.find(({ name }) => name?.value.toLowerCase() === wanted) ?? nodes[0];
     if (exact === undefined) {
       watch.note(`Walkthrough: there is no ${sought}.`);
       return null;

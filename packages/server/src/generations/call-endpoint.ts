@@ -149,7 +149,7 @@ const toUsage = (usage: {
 function openModel({ protocol, baseUrl, key, model, settings }: EndpointCall, wire: Wire): LanguageModel {
   const common = {
     baseURL: baseUrl.replace(/\/+$/, ""),
-    fetch: (input: Parameters<typeof fetch>[0], init?: RequestInit) => send(input, init, settings, wire),
+    fetch: (input: Parameters<typeof fetch>[0], init?: RequestInit) => send(input, init, { protocol, settings, wire }),
   };
   if (protocol === "messages") return createAnthropic({ ...common, apiKey: key ?? "none" })(model);
   return createOpenAICompatible({
@@ -164,14 +164,13 @@ function openModel({ protocol, baseUrl, key, model, settings }: EndpointCall, wi
 async function send(
   input: Parameters<typeof fetch>[0],
   init: RequestInit | undefined,
-  settings: Settings,
-  wire: Wire,
+  { protocol, settings, wire }: Pick<EndpointCall, "protocol" | "settings"> & { wire: Wire },
 ): Promise<Response> {
   let body = init?.body;
   if (typeof body === "string") {
     const request = {
       ...(JSON.parse(body) as Record<string, unknown>),
-      ...reasoningMembers(settings, String(input)),
+      ...reasoningMembers(settings, protocol),
       ...settings.extra,
     };
     wire.request = request;
@@ -188,9 +187,11 @@ async function send(
 }
 
 /** How each protocol is told to reason, or not to. */
-function reasoningMembers({ reasoningEffort, reasoningBudget }: Settings, address: string): Record<string, unknown> {
-  const isMessages = /\/messages(?:[?#]|$)/.test(address);
-  if (!isMessages) {
+function reasoningMembers(
+  { reasoningEffort, reasoningBudget }: Settings,
+  protocol: EndpointCall["protocol"],
+): Record<string, unknown> {
+  if (protocol === "chat-completions") {
     return {
       ...(reasoningEffort === undefined ? {} : { reasoning_effort: reasoningEffort }),
       ...(reasoningBudget === undefined ? {} : { reasoning: { max_tokens: reasoningBudget } }),

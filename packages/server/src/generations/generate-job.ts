@@ -50,7 +50,7 @@ const extractJobKey = (generationId: string) => `extract:${generationId}`;
  * repeated, and one that was in flight is recorded as lost.
  */
 export function createGenerateJob(deps: GenerateDeps) {
-  const journal = new StreamJournal(deps.generations.storeParts, deps.log);
+  const journal = new StreamJournal((parts) => deps.generations.storeParts(parts), deps.log);
   return async (payload: unknown, shutdown: AbortSignal): Promise<void> => {
     const { generationId } = GenerateJob.parse(payload);
     const claimed = await deps.generations.claim(generationId);
@@ -172,9 +172,9 @@ class Sending {
     const known = computeCostUsd(result.usage, this.claimed.prices, new Date().toISOString());
     // A stream that broke off cost something too, though nobody said how much.
     const isEstimate = known === null && result.text !== "";
-    const { ok: _, ...received } = result;
+    const { text, reasoning, usage, firstTokenMs, totalMs, finishReason, reportedModel, request, headers } = result;
     return {
-      ...received,
+      ...{ text, reasoning, usage, firstTokenMs, totalMs, finishReason, reportedModel, request, headers },
       outcome: result.ok ? "answered" : result.cause,
       message: result.ok ? null : result.message,
       remedy: result.ok ? null : result.remedy,

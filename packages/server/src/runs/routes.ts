@@ -1,19 +1,10 @@
 import { API } from "@tourney/core/contract";
 import { Router } from "express";
-import type { GenerationRepository } from "../generations/repository.js";
 import { register, requireLead } from "../http/register.js";
 import type { RunFeed } from "./run-feed.js";
 import type { RunService } from "./service.js";
 
-export function runRoutes({
-  runs,
-  generations,
-  runFeed,
-}: {
-  runs: RunService;
-  generations: GenerationRepository;
-  runFeed: RunFeed;
-}): Router {
+export function runRoutes({ runs, runFeed }: { runs: RunService; runFeed: RunFeed }): Router {
   const router = Router();
   register(router, API.planRun, ({ body }) => runs.plan(body));
   register(router, API.listRuns, ({ params }) => runs.list(params.editionId));
@@ -25,7 +16,7 @@ export function runRoutes({
   register(router, API.resumeRun, ({ params }) => runs.resume(params.runId));
   register(router, API.changeRun, ({ params, body }) => runs.setBudget(params.runId, body.budgetUsd));
   register(router, API.extendRun, ({ params, body }) => runs.extend(params.runId, body.entrantIds));
-  register(router, API.listAttempts, ({ params }) => generations.listAttempts(params.generationId));
+  register(router, API.listAttempts, ({ params }) => runs.listAttempts(params.generationId));
   // Server-sent events: not an operation with one answer, so not in the catalogue.
   router.get("/api/runs/:runId/events", (request, response) => {
     requireLead(request);

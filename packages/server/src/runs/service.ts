@@ -105,6 +105,8 @@ export function createRunService({ db, runs, generations, entrants, suites, addJ
   return {
     getDetail,
     plan,
+    /** Every request that was sent for a generation, oldest first. */
+    listAttempts: (generationId: string) => generations.listAttempts(generationId),
     list: (editionId: string): Promise<Run[]> => runs.list(editionId),
     /** Starts a run over what is missing. @throws TourneyError CONFLICT when nothing is, or when unlike entrants are compared without a word of why. */
     async start(request: RunRequest): Promise<Run> {

@@ -218,7 +218,7 @@ function Facts({ facts: { missing, remote, ruleBreaks, leaks } }: { facts: Entry
     [
       "Loads from public hosts",
       remote.map(({ url, library, version, file }) => [
-        `${[library, version].filter((part) => part !== null).join(" ") || url}`,
+        [library, version].filter((part) => part !== null).join(" ") || url,
         file,
       ]),
     ],

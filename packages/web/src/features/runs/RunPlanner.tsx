@@ -44,38 +44,31 @@ const ORDERS: readonly [RunOptions["order"], string][] = [
   ["entrant", "entrant by entrant"],
 ];
 
+/** How the next run is to go, as it is typed. */
+interface RunDraft {
+  takes: number;
+  order: RunOptions["order"];
+  mendRounds: number;
+  budget: string;
+  why: string;
+}
+const EMPTY_DRAFT: RunDraft = { takes: 1, order: "round-robin", mendRounds: 0, budget: "", why: "" };
+const budgetOf = ({ budget }: RunDraft) => (budget.trim() === "" ? undefined : Number(budget));
+const isBudgetWrong = (draft: RunDraft) => {
+  const value = budgetOf(draft);
+  return value !== undefined && !(value > 0);
+};
+
 function PlanGrid({ wall }: { wall: Wall }) {
-  const navigate = useNavigate();
   const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
-  const [takes, setTakes] = useState(1);
-  const [order, setOrder] = useState<RunOptions["order"]>("round-robin");
-  const [mendRounds, setMendRounds] = useState(0);
-  const [budget, setBudget] = useState("");
-  const [why, setWhy] = useState("");
-  const [startRun, { isLoading, error }] = useStartRunMutation();
+  const [draft, setDraft] = useState(EMPTY_DRAFT);
   const reachable = wall.entrants.filter(({ byHand, retired }) => !byHand && !retired);
   const promptIds = wall.prompts.filter(({ id }) => !leftOut.has(id)).map(({ id }) => id);
   const entrantIds = reachable.filter(({ id }) => !leftOut.has(id)).map(({ id }) => id);
-  const request = { editionId: wall.edition.id, promptIds, entrantIds, takes };
+  const request = { editionId: wall.edition.id, promptIds, entrantIds, takes: draft.takes };
   const isEmpty = promptIds.length === 0 || entrantIds.length === 0;
-  const { currentData: plan } = usePlanRunQuery(request, { skip: isEmpty });
-  const budgetUsd = budget.trim() === "" ? undefined : Number(budget);
-  const isBudgetWrong = budgetUsd !== undefined && !(budgetUsd > 0);
-  const missing = isEmpty ? 0 : (plan?.missing ?? 0);
-  const needsWhy = !isEmpty && (plan?.unlike.length ?? 0) > 0 && why.trim().length < 3;
-
-  const start = async () => {
-    const result = await startRun({
-      ...request,
-      options: { order, mendRounds },
-      ...(budgetUsd === undefined ? {} : { budgetUsd }),
-      ...(why.trim() === "" ? {} : { acceptedWhy: why.trim() }),
-    });
-    if (!result.data) return;
-    toast.success(`Run ${result.data.number} is on its way: ${count(result.data.counts.total, "generation")}.`);
-    void navigate(`/runs/${result.data.id}`);
-  };
-
+  const { currentData } = usePlanRunQuery(request, { skip: isEmpty });
+  const plan = isEmpty ? undefined : currentData;
   if (reachable.length === 0) {
     return (
       <p className="text-soft">
@@ -92,79 +85,123 @@ function PlanGrid({ wall }: { wall: Wall }) {
       <PlanTable
         wall={wall}
         reachable={reachable}
-        takes={takes}
+        takes={draft.takes}
         leftOut={leftOut}
         onToggle={(id) => setLeftOut(toggled(leftOut, id))}
       />
-      <div className="mt-4 grid grid-cols-2 gap-x-4 gap-y-2">
-        <Field
-          label="Takes"
-          hint="of each cell in all"
-          type="number"
-          min={1}
-          max={20}
-          value={takes}
-          onChange={(event) => setTakes(clamp(event.target.value, 1, 20))}
-        />
-        <Field
-          label="Budget in US dollars"
-          hint="nothing is sent that would pass it"
-          inputMode="decimal"
-          value={budget}
-          error={isBudgetWrong ? "give an amount above 0" : undefined}
-          onChange={(event) => setBudget(event.target.value)}
-        />
-        <Field
-          label="Mend rounds"
-          hint="errors fed back, up to so often"
-          type="number"
-          min={0}
-          max={5}
-          value={mendRounds}
-          onChange={(event) => setMendRounds(clamp(event.target.value, 0, 5))}
-        />
-        <label className="block">
-          <span className="mb-1 block font-semibold">Order</span>
-          <select
-            value={order}
-            onChange={(event) => setOrder(event.target.value as RunOptions["order"])}
-            className="h-[34px] w-full rounded border border-rule bg-sheet px-2 text-ink"
-          >
-            {ORDERS.map(([value, label]) => (
-              <option key={value} value={value}>
-                {label}
-              </option>
-            ))}
-          </select>
-        </label>
-      </div>
-      {plan && !isEmpty ? <Estimate plan={plan} wall={wall} /> : null}
-      {plan && plan.unlike.length > 0 && !isEmpty ? (
-        <div className="mt-3 border-l-2 border-care pl-3">
-          <p className="m-0 font-semibold">These entrants are not alike</p>
-          <ul className="m-0 mb-2 list-none p-0 text-soft">
-            {plan.unlike.map(({ message }) => (
-              <li key={message}>{message}</li>
-            ))}
-          </ul>
-          <Field
-            label="Why they are compared all the same"
-            value={why}
-            maxLength={500}
-            onChange={(event) => setWhy(event.target.value)}
-          />
-        </div>
+      <OptionFields draft={draft} onChange={setDraft} />
+      {plan ? <Estimate plan={plan} wall={wall} /> : null}
+      {plan && plan.unlike.length > 0 ? (
+        <UnlikeNotice plan={plan} why={draft.why} onWhy={(why) => setDraft({ ...draft, why })} />
       ) : null}
+      <StartButton request={request} draft={draft} plan={plan} />
+    </>
+  );
+}
+
+function StartButton({
+  request,
+  draft,
+  plan,
+}: {
+  request: { editionId: string; promptIds: string[]; entrantIds: string[]; takes: number };
+  draft: RunDraft;
+  plan: RunPlan | undefined;
+}) {
+  const navigate = useNavigate();
+  const [startRun, { isLoading, error }] = useStartRunMutation();
+  const missing = plan?.missing ?? 0;
+  const needsWhy = (plan?.unlike.length ?? 0) > 0 && draft.why.trim().length < 3;
+  const start = async () => {
+    const budgetUsd = budgetOf(draft);
+    const result = await startRun({
+      ...request,
+      options: { order: draft.order, mendRounds: draft.mendRounds },
+      ...(budgetUsd === undefined ? {} : { budgetUsd }),
+      ...(draft.why.trim() === "" ? {} : { acceptedWhy: draft.why.trim() }),
+    });
+    if (!result.data) return;
+    toast.success(`Run ${result.data.number} is on its way: ${count(result.data.counts.total, "generation")}.`);
+    void navigate(`/runs/${result.data.id}`);
+  };
+  return (
+    <>
       {error ? <ErrorNotice error={error} /> : null}
       <Button
         tone="primary"
         className="mt-4"
-        disabled={missing <= 0 || isLoading || needsWhy || isBudgetWrong}
+        disabled={missing <= 0 || isLoading || needsWhy || isBudgetWrong(draft)}
         onClick={() => void start()}
       >
         {missing <= 0 ? "Nothing is missing" : needsWhy ? "Say why first" : `Send ${count(missing, "request")}`}
       </Button>
     </>
+  );
+}
+
+function OptionFields({ draft, onChange }: { draft: RunDraft; onChange: (draft: RunDraft) => void }) {
+  return (
+    <div className="mt-4 grid grid-cols-2 gap-x-4 gap-y-2">
+      <Field
+        label="Takes"
+        hint="of each cell in all"
+        type="number"
+        min={1}
+        max={20}
+        value={draft.takes}
+        onChange={(event) => onChange({ ...draft, takes: clamp(event.target.value, 1, 20) })}
+      />
+      <Field
+        label="Budget in US dollars"
+        hint="nothing is sent that would pass it"
+        inputMode="decimal"
+        value={draft.budget}
+        error={isBudgetWrong(draft) ? "give an amount above 0" : undefined}
+        onChange={(event) => onChange({ ...draft, budget: event.target.value })}
+      />
+      <Field
+        label="Mend rounds"
+        hint="errors fed back, up to so often"
+        type="number"
+        min={0}
+        max={5}
+        value={draft.mendRounds}
+        onChange={(event) => onChange({ ...draft, mendRounds: clamp(event.target.value, 0, 5) })}
+      />
+      <label className="block">
+        <span className="mb-1 block font-semibold">Order</span>
+        <select
+          value={draft.order}
+          onChange={(event) => onChange({ ...draft, order: event.target.value as RunOptions["order"] })}
+          className="h-[34px] w-full rounded border border-rule bg-sheet px-2 text-ink"
+        >
+          {ORDERS.map(([value, label]) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+        </select>
+      </label>
+    </div>
+  );
+}
+
+function UnlikeNotice({ plan, why, onWhy }: { plan: RunPlan; why: string; onWhy: (why: string) => void }) {
+  return (
+    <div className="mt-3 border-l-2 border-care pl-3">
+      <p className="m-0 font-semibold">These entrants are not alike</p>
+      <ul className="m-0 mb-2 list-none p-0 text-soft">
+        {plan.unlike.map(({ message }) => (
+          <li key={message}>{message}</li>
+        ))}
+      </ul>
+      <Field
+        label="Why they are compared all the same"
+        value={why}
+        maxLength={500}
+        onChange={(event) => onWhy(event.target.value)}
+      />
+    </div>
   );
 }
 

@@ -28,15 +28,15 @@ export const {
       responseSchema: responseOf(API.getRun),
       providesTags: ["Run"],
       /** The server pushes the run whenever it moves; the browser connects again by itself when the line breaks. */
-      async onCacheEntryAdded(runId, { cacheDataLoaded, cacheEntryRemoved, updateCachedData }) {
+      async onCacheEntryAdded(runId, entry) {
         if (typeof EventSource === "undefined") return;
-        await cacheDataLoaded.catch(() => undefined);
+        await entry.cacheDataLoaded.catch(() => undefined);
         const events = new EventSource(`/api/runs/${runId}/events`);
         events.addEventListener("run", ({ data }: MessageEvent<string>) => {
           const run = RunDetail.safeParse(JSON.parse(data));
-          if (run.success) updateCachedData(() => run.data);
+          if (run.success) entry.updateCachedData(() => run.data);
         });
-        await cacheEntryRemoved;
+        await entry.cacheEntryRemoved;
         events.close();
       },
     }),
