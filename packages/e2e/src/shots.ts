@@ -11,7 +11,8 @@ const VIEWPORT = { width: 1280, height: 800 };
 const tourney = (...args: string[]) => execFileSync(join(ROOT, "tourney"), args, { encoding: "utf8" }).trim();
 
 async function shoot(page: Page, name: string): Promise<void> {
-  await page.waitForLoadState("networkidle").catch(() => undefined);
+  // A page that is fed by events is never idle: then the time-out says that it is there.
+  await page.waitForLoadState("networkidle", { timeout: 4000 }).catch(() => undefined);
   // Let pictures and a live page draw themselves.
   await page.waitForTimeout(1200);
   await page.screenshot({ path: join(FOLDER, `${name}.png`) });
@@ -28,8 +29,12 @@ async function shootLead(context: BrowserContext, app: string, suffix: string): 
     await shoot(page, `${step}${suffix}`);
   }
   if (suffix !== "") return;
+  await page.goto(`${app}/suite/edit/skerry-exhibits`);
+  await page.getByRole("textbox", { name: "The suite file" }).click();
+  await page.keyboard.press("PageDown");
+  await shoot(page, "suite-editor");
   await page.goto(`${app}/wall`);
-  await page.getByRole("gridcell", { name: /^Lock Keeper, Eelgrass 1/ }).click();
+  await page.getByRole("gridcell", { name: /^Lamp Watch, Eelgrass 1/ }).click();
   await page.getByRole("tab", { name: /^Findings/ }).waitFor();
   await shoot(page, "entry");
 }

@@ -1,4 +1,4 @@
-import { type BallotInput, type BoothQueue, type BoothState, Bout } from "@tourney/core/contract";
+import { type BallotInput, type BoothQueue, type BoothState, Bout, watchpointText } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { chooseBout } from "@tourney/core/pairing";
 import type { Database } from "../db/connection.js";
@@ -75,7 +75,7 @@ export function createBoothService({ db, panels, booth, exhibitOrigin }: BoothDe
     Bout.parse({
       token,
       ordinal,
-      prompt,
+      prompt: { ...prompt, watchpoints: prompt.watchpoints.map(watchpointText) },
       leftUrl: stageAddress(exhibitOrigin, leftToken),
       rightUrl: stageAddress(exhibitOrigin, rightToken),
     });

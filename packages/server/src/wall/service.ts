@@ -31,7 +31,7 @@ export function describeCell(row: CellRow): { state: CellState; detail: string |
 
 /** What the lead should know of an entry that is there: another model answered, or not what was asked for. */
 function describeRecorded({ verdict, outcome, outcomeDetail, reportedModel, requestedModel }: CellRow): string | null {
-  if (isMismatch(reportedModel, requestedModel)) return `Asked for ${requestedModel}, answered by ${reportedModel!}`;
+  if (isMismatch(reportedModel, requestedModel)) return `Answered by ${reportedModel!}, asked for ${requestedModel}`;
   if (outcome === "wrong_thing") return outcomeDetail;
   return verdict === "truncated" ? "Cut off" : null;
 }

@@ -1,5 +1,5 @@
 import type { RunOptions, RunPlan, Wall } from "@tourney/core/contract";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { useGetWallQuery } from "../../api/wall-api.js";
@@ -232,6 +232,16 @@ function Estimate({ plan, wall }: { plan: RunPlan; wall: Wall }) {
   );
 }
 
+/** How many takes each cell has: counted once, since a grid may have thousands of cells. */
+function countCells(wall: Wall): Map<string, number> {
+  const counts = new Map<string, number>();
+  for (const { promptId, entrantId, state } of wall.cells) {
+    const key = `${promptId} ${entrantId}`;
+    if (state !== "missing") counts.set(key, (counts.get(key) ?? 0) + 1);
+  }
+  return counts;
+}
+
 interface PlanTableProps {
   wall: Wall;
   reachable: Wall["entrants"];
@@ -241,6 +251,7 @@ interface PlanTableProps {
 }
 
 function PlanTable({ wall, reachable, takes, leftOut, onToggle }: PlanTableProps) {
+  const counts = useMemo(() => countCells(wall), [wall]);
   return (
     <table className="border-collapse">
       <thead>
@@ -278,9 +289,7 @@ function PlanTable({ wall, reachable, takes, leftOut, onToggle }: PlanTableProps
               </label>
             </th>
             {reachable.map(({ id, name }) => {
-              const there = wall.cells.filter(
-                (cell) => cell.promptId === prompt.id && cell.entrantId === id && cell.state !== "missing",
-              ).length;
+              const there = counts.get(`${prompt.id} ${id}`) ?? 0;
               const isChosen = !leftOut.has(id) && !leftOut.has(prompt.id) && there < takes;
               return (
                 <td key={id} className="p-1.5 text-center">

@@ -25,7 +25,7 @@ export function Rail({ standings: { rows, brackets } }: { standings: Standings }
         <thead>
           <tr className="h-9 border-b border-strong-rule text-[12px] text-soft">
             <th className="w-14 pl-1.5 text-left font-medium">rank</th>
-            <th className="w-40 text-left font-medium">entrant</th>
+            <th className="w-44 text-left font-medium">entrant</th>
             <th className="relative font-medium" aria-label="rating with its 95 % interval">
               <Ticks scale={scale} />
             </th>

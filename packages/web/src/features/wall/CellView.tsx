@@ -115,7 +115,9 @@ function Strip({
         </>
       ) : null}
       {detail ? (
-        <span className="absolute bottom-1 left-1 bg-sheet px-1 text-[11px] leading-4 text-care-ink">{detail}</span>
+        <span className="absolute bottom-1 left-1 max-w-[calc(100%-8px)] truncate bg-sheet px-1 text-[11px] leading-4 text-care-ink">
+          {detail}
+        </span>
       ) : null}
       <MotionBand motion={motion} />
     </>

@@ -71,7 +71,7 @@ export function WallGrid({ wall, take, kind, onlyNeedLook, onAnswer }: WallGridP
             median time · cost
           </th>
           {wall.entrants.map((entrant) => (
-            <EntrantHead key={entrant.id} entrant={entrant} />
+            <EntrantHead key={entrant.id} entrant={entrant} isMixed={!wall.entrants.every(({ sample }) => sample)} />
           ))}
         </tr>
       </thead>
@@ -114,8 +114,11 @@ export function WallGrid({ wall, take, kind, onlyNeedLook, onAnswer }: WallGridP
 
 function EntrantHead({
   entrant: { name, glyph, sample, byHand, cleanShare, medianTotalMs, costPerEntryUsd },
+  isMixed,
 }: {
   entrant: Wall["entrants"][number];
+  /** Whether sample data stands beside data that is none: where all is, the bar at the top says so. */
+  isMixed: boolean;
 }) {
   return (
     <th
@@ -124,8 +127,10 @@ function EntrantHead({
     >
       <span className="flex items-center gap-1.5">
         <EntrantGlyph glyph={glyph} />
-        <span className="truncate font-display text-[14px] font-semibold">{name}</span>
-        {sample ? <span className="ml-auto text-[11px] text-care-ink">sample</span> : null}
+        <span className="truncate font-display text-[14px] font-semibold" title={name}>
+          {name}
+        </span>
+        {sample && isMixed ? <span className="ml-auto text-[11px] text-care-ink">sample</span> : null}
       </span>
       <span className="figures block truncate text-[12px] leading-4 text-soft">
         {byHand && medianTotalMs === null

@@ -1,0 +1,58 @@
+import { expect, type Page, test } from "@playwright/test";
+import { LEAD_STATE } from "./lead.js";
+
+test.use({ storageState: LEAD_STATE });
+
+async function openEditor(page: Page): Promise<void> {
+  await page.goto("/suite");
+  await page.getByRole("link", { name: "Edit…" }).click();
+  await expect(page.getByRole("textbox", { name: "The suite file" })).toBeVisible();
+}
+
+/** Replaces a piece of the text in the editor by searching for it, as a person would. */
+async function replace(page: Page, from: string, to: string): Promise<void> {
+  await page.getByRole("textbox", { name: "The suite file" }).click();
+  await page.keyboard.press("Control+f");
+  await page.getByPlaceholder("Find").fill(from);
+  await page.getByPlaceholder("Replace").fill(to);
+  await page.getByRole("button", { name: "replace", exact: true }).click();
+  await page.getByRole("button", { name: "replace", exact: true }).click();
+  await page.keyboard.press("Escape");
+}
+
+test("the next edition is written in the editor, checked as it is typed, compared, and frozen", async ({ page }) => {
+  await openEditor(page);
+  await replace(page, "kind: animation", "kind: poem");
+  const issues = page.getByRole("region", { name: "To correct before it can be frozen" });
+  await expect(issues.getByRole("listitem")).toHaveCount(1);
+  await expect(issues).toContainText("prompts.1.kind");
+  await expect(page.getByRole("button", { name: "Compare and freeze…" })).toBeDisabled();
+  await replace(page, "kind: poem", "kind: animation");
+  await replace(page, "title: Sweep", "title: The Sweep");
+  await expect(page.getByRole("status")).toContainText("kept as a draft");
+
+  // A draft outlives the page.
+  await page.reload();
+  await page.getByRole("button", { name: "Compare and freeze…" }).click();
+  const change = page.getByRole("region", { name: /What edition 2 changes from edition 1/ });
+  await expect(change.getByRole("deletion")).toHaveText("Sweep");
+  await expect(change.getByRole("insertion")).toHaveText("The Sweep");
+  await page.getByRole("button", { name: "Freeze edition 2" }).click();
+  await expect(page.getByRole("button", { name: /^The Sweep/ })).toBeVisible();
+  await page.getByRole("button", { name: "Compare…" }).click();
+  await expect(page.getByRole("dialog").getByRole("insertion")).toHaveText("The Sweep");
+});
+
+test("what is exported is what was frozen, byte for byte when it is read in again", async ({ page }) => {
+  await page.goto("/suite");
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("button", { name: "Export" }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe("skerry-exhibits-edition-2.yaml");
+  const path = await download.path();
+  await page.getByRole("button", { name: "Import…" }).click();
+  await page.getByLabel("File", { exact: true }).setInputFiles(path);
+  await page.getByRole("button", { name: "Compare", exact: true }).click();
+  await expect(page.getByText("This is edition 2, which is there already")).toBeVisible();
+});
