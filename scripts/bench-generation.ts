@@ -24,7 +24,8 @@ const CELLS_KILLED = 300;
 
 const name = `bench-${process.pid}`;
 const instance = openInstance(name);
-const logFile = openSync(join(instance.logDir, "bench.log"), "a");
+const logPath = join(instance.logDir, "bench.log");
+const logFile = openSync(logPath, "a");
 const closing: (() => unknown)[] = [];
 
 const freePort = () =>
@@ -39,7 +40,9 @@ function startProgram(args: readonly string[], env: NodeJS.ProcessEnv): Promise<
   const child = spawn(process.execPath, [...args], { env, stdio: ["ignore", logFile, logFile, "ipc"] });
   return new Promise((resolve, reject) => {
     child.once("message", () => resolve(child));
-    child.once("exit", (code) => reject(new Error(`${args[0]!} ended with ${code}; see ${instance.logDir}`)));
+    child.once("exit", (code) =>
+      reject(new Error(`${args[0]!} ended with ${code}:\n${readFileSync(logPath, "utf8").slice(-1500)}`)),
+    );
   });
 }
 

@@ -6,6 +6,7 @@ import { readConfig } from "./config.js";
 import { connectDatabase } from "./db/connection.js";
 import { readAnswersPath } from "./entries/read-answers.js";
 import { seedDemo } from "./demo/seed-demo.js";
+import { createKeyReader } from "./keys.js";
 import { createServices, type Services } from "./services.js";
 
 /** The verbs that work on a running Tourney's database by its own services. */
@@ -14,7 +15,7 @@ async function withServices(work: (services: Services) => Promise<void>): Promis
   const log = pino({ level: "warn" }, pino.destination(2));
   const db = await connectDatabase(config.database, log);
   try {
-    await work(createServices({ config, db, log, readKey: (variable) => process.env[variable] ?? null }));
+    await work(createServices({ config, db, log, readKey: createKeyReader(process.env) }));
   } finally {
     await db.close();
   }

@@ -17,7 +17,7 @@ const Environment = z.object({
   TOURNEY_APP_PORT: port,
   TOURNEY_EXHIBIT_HOST: z.string().default("127.0.0.1"),
   TOURNEY_EXHIBIT_PORT: port,
-  TOURNEY_GENERATIONS: z.coerce.number().int().min(1).max(200).default(16),
+  TOURNEY_GENERATIONS: z.coerce.number().int().min(1).max(500).default(64),
   TOURNEY_LOG_LEVEL: z.enum(["silent", "error", "warn", "info", "debug"]).default("info"),
 });
 

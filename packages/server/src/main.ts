@@ -14,6 +14,7 @@ import { createExhibitApp } from "./exhibit/exhibit-app.js";
 import { createGenerateJob } from "./generations/generate-job.js";
 import { createDispatchJob } from "./jobs/dispatch-job.js";
 import { RunFeed } from "./runs/run-feed.js";
+import { createKeyReader } from "./keys.js";
 import { forceUnlockAll, queueLogger } from "./jobs/runner.js";
 import { createServices, type Services } from "./services.js";
 import type { Database } from "./db/connection.js";
@@ -68,7 +69,7 @@ async function startQueue({
   services: Services;
   db: Database;
 }): Promise<Runner> {
-  const deps = { db, ...services, readKey: readKeyFromEnvironment, log };
+  const deps = { db, ...services, readKey, log };
   const generate = createGenerateJob({ ...deps, retry: RETRY, circuitPauseMs: CIRCUIT_PAUSE_MS });
   const dispatch = createDispatchJob(deps);
   const extract = createExtractJob(services.extractDeps);
@@ -91,7 +92,7 @@ async function startQueue({
   });
 }
 
-const readKeyFromEnvironment = (variable: string): string | null => process.env[variable] ?? null;
+const readKey = createKeyReader(process.env);
 
 async function main(): Promise<void> {
   const config = readConfig(process.env);
@@ -100,7 +101,7 @@ async function main(): Promise<void> {
   const db = await connectDatabase(config.database, log);
   const pool = openPool(config, log);
   await migrate({ sequelize: db.sequelize, pool, log }, config.renderRolePassword);
-  const services = createServices({ config, db, log, readKey: readKeyFromEnvironment });
+  const services = createServices({ config, db, log, readKey });
   const runFeed = new RunFeed({ pool, getDetail: (runId) => services.runs.getDetail(runId), log });
   const servers = [
     await listen(createApp({ config, pool, log, services, runFeed }), config.appPort),

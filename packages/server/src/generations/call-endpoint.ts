@@ -3,6 +3,7 @@ import { createOpenAICompatible } from "@ai-sdk/openai-compatible";
 import type { Settings, Usage } from "@tourney/core/contract";
 import { type LanguageModel, streamText } from "ai";
 import { type Answer, CutStream, type EndpointCall, type NoAnswer, type Received, Stalled } from "./endpoint-call.js";
+import { withoutKey } from "../keys.js";
 import { explainFailure } from "./explain-failure.js";
 
 /** Longer answers are no pages; a stream that never ends is cut here. */
@@ -43,7 +44,8 @@ export async function callEndpoint(
   } catch (thrown) {
     const error =
       watch.reason() ?? (wire.isTooLong ? new Error("the endpoint sends without ever ending an event") : thrown);
-    return { ok: false, ...received(), ...explainFailure(error, { call, nowMs: Date.now() }) };
+    const explained = explainFailure(error, { call, nowMs: Date.now() });
+    return { ok: false, ...received(), ...explained, message: withoutKey(explained.message, call.key) };
   } finally {
     watch.stop();
   }

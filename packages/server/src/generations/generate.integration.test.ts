@@ -90,6 +90,27 @@ describe("a generation", () => {
     expect(everything.some(({ row }) => row.includes("secret-of-heath"))).toBe(false);
   });
 
+  it("never stores or tells a key, even when the endpoint repeats it in its error", async () => {
+    server.keys["HEATH_KEY"] = "secret-of-heath";
+    const fake = await startFakeEndpoint((_request, response) =>
+      sendError(response, 401, "Incorrect key: secret-of-heath"),
+    );
+    closing.push(fake.close);
+    const { id } = await server.services.entrants.add({
+      ...entrantInput("echoed", fake.baseUrl),
+      endpoint: { protocol: "chat-completions", baseUrl: fake.baseUrl, concurrency: 1, keyVariable: "HEATH_KEY" },
+    });
+    const run = await server.services.runs.start({ editionId, promptIds, entrantIds: [id], takes: 1 });
+    await server.runJobs();
+    const detail = await server.services.runs.getDetail(run.id);
+    expect(detail.failures[0]!.message).toBe("401: Incorrect key: [key]");
+    const attempts = await server.db.select(
+      z.object({ row: z.string() }),
+      "SELECT row_to_json(a)::text AS row FROM attempts a",
+    );
+    expect(attempts.some(({ row }) => row.includes("secret-of-heath"))).toBe(false);
+  });
+
   it("is sent again after a busy answer, and says how often", async () => {
     const { detail, cell } = await runAgainst((response, attempt) => {
       if (attempt === 1) sendError(response, 429, "Busy", { "Retry-After": "0" });

@@ -28,7 +28,7 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
       query: parseInput(operation.query, request.query, "The address's query"),
       body: parseInput(
         operation.body,
-        operation.method === "post" || operation.method === "put" ? request.body : undefined,
+        operation.method === "post" || operation.method === "put" ? bodyOf(request) : undefined,
       ),
       request,
       response,
@@ -37,6 +37,13 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
     response.status(operation.status).json(operation.response.parse(result));
   });
 }
+
+/** A request that says it brings JSON and brings none is read as an empty object: it has no body. */
+const bodyOf = ({ body, headers }: Request): unknown =>
+  headers["content-length"] === "0" ||
+  (headers["content-length"] === undefined && headers["transfer-encoding"] === undefined)
+    ? undefined
+    : (body as unknown);
 
 /** @throws TourneyError NOT_SIGNED_IN */
 export function requireLead(request: Request): void {

@@ -25,6 +25,8 @@ CREATE UNIQUE INDEX entries_one_a_generation ON entries (generation_id) WHERE ed
 ALTER TABLE endpoints
   DROP CONSTRAINT endpoints_protocol_check,
   ADD CONSTRAINT endpoints_protocol_check CHECK (protocol IN ('chat-completions', 'messages', 'by-hand')),
+  DROP CONSTRAINT endpoints_concurrency_check,
+  ADD CONSTRAINT endpoints_concurrency_check CHECK (concurrency BETWEEN 1 AND 256),
   ADD COLUMN requests_per_minute integer CHECK (requests_per_minute > 0),
   ADD COLUMN tokens_per_minute integer CHECK (tokens_per_minute > 0),
   ADD COLUMN failures_in_row integer NOT NULL DEFAULT 0 CHECK (failures_in_row >= 0),
@@ -131,7 +133,10 @@ ALTER TABLE generations
 ALTER TABLE runs DROP COLUMN options, DROP COLUMN budget_usd, DROP COLUMN paused_at;
 DROP TABLE entrant_versions;
 ALTER TABLE entrants DROP COLUMN predecessor_id, DROP COLUMN aliases, DROP COLUMN version, DROP COLUMN retired_at;
+UPDATE endpoints SET concurrency = least(concurrency, 64);
 ALTER TABLE endpoints
+  DROP CONSTRAINT endpoints_concurrency_check,
+  ADD CONSTRAINT endpoints_concurrency_check CHECK (concurrency BETWEEN 1 AND 64),
   DROP COLUMN requests_per_minute, DROP COLUMN tokens_per_minute, DROP COLUMN failures_in_row, DROP COLUMN open_until, DROP COLUMN open_reason,
   DROP CONSTRAINT endpoints_protocol_check,
   ADD CONSTRAINT endpoints_protocol_check CHECK (protocol IN ('chat-completions', 'by-hand'));
