@@ -79,7 +79,7 @@ async function main(): Promise<void> {
   const startServer = () => startProgram([PROGRAMS.server], environment);
   for (const [port, speed] of [
     [standIn, "1"],
-    [fast, "20"],
+    [fast, "60"],
   ] as const) {
     const child = await startProgram(
       [PROGRAMS.standIn, "--port", String(port), "--no-faults", "--speed", speed],

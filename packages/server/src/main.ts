@@ -19,6 +19,8 @@ import { forceUnlockAll, queueLogger } from "./jobs/runner.js";
 import { createServices, type Services } from "./services.js";
 import type { Database } from "./db/connection.js";
 
+/** Of the queue: jobs hold a connection only for a moment each. Sequelize has a pool of its own. */
+const MOST_CONNECTIONS = 24;
 const CIRCUIT_PAUSE_MS = 15_000;
 const RETRY = { maxAttempts: 5, firstDelayMs: 1000, longestDelayMs: 60_000 } as const;
 
@@ -47,7 +49,7 @@ function openPool({ database }: Config, log: Logger): pg.Pool {
     database: database.name,
     user: database.user,
     password: database.password,
-    max: 12,
+    max: MOST_CONNECTIONS,
   });
   pool.on("error", (error) => log.error({ err: error }, "a database connection broke"));
   pool.on("connect", (client) =>
@@ -75,6 +77,7 @@ async function startQueue({
   const extract = createExtractJob(services.extractDeps);
   const renderFinished = createRenderFinishedJob({ ...services.extractDeps, mends: services.mends });
   await forceUnlockAll(pool, ["dispatch", "generate", "extract", "render-finished"]);
+  await services.generations.readmitAll();
   await services.addJob("dispatch", {}, { key: "dispatch" });
   return run({
     pgPool: pool,

@@ -270,6 +270,16 @@ export function createGenerationRepository(db: Database) {
         transaction,
       );
     },
+    /**
+     * Hands out again everything that was being sent when the last process ended. Its jobs are made anew, because the queue
+     * gives a job up after so many tries, and a process that is killed again and again must not use them up.
+     */
+    async readmitAll(): Promise<void> {
+      await db.execute(
+        `SELECT graphile_worker.add_job('generate', json_build_object('generationId', id), job_key := 'generate:' || id)
+         FROM generations WHERE state IN ('admitted', 'running')`,
+      );
+    },
     /** Tells open pages that a run has moved. */
     async announce(runId: string | null): Promise<void> {
       if (runId !== null) await db.execute("SELECT pg_notify('tourney_runs', $1)", [runId]);

@@ -160,6 +160,28 @@ describe("a process that dies while an endpoint answers", () => {
   });
 });
 
+describe("a process that is killed again and again", () => {
+  it("leaves nothing behind, however often the queue has tried", async () => {
+    const { entrantId } = await enter((response) => sendStream(response, ANSWER));
+    const run = await start(entrantId);
+    await server.runJobs({ generate: () => Promise.resolve() });
+    // As 25 killed processes leave it: claimed, and the queue's tries used up.
+    await server.db.execute("UPDATE generations SET state = 'running' WHERE run_id = $1", [run.id]);
+    const [{ id }] = (await server.db.select(
+      z.object({ id: z.uuid() }),
+      "SELECT id FROM generations WHERE run_id = $1",
+      [run.id],
+    )) as [{ id: string }];
+    await server.services.addJob("generate", { generationId: id }, { key: `generate:${id}` });
+    await server.db.execute("UPDATE graphile_worker._private_jobs SET attempts = max_attempts WHERE key = $1", [
+      `generate:${id}`,
+    ]);
+    expect((await finish(run.id)).counts.running).toBe(1);
+    await server.services.generations.readmitAll();
+    expect((await finish(run.id)).counts).toMatchObject({ answered: 1, running: 0 });
+  });
+});
+
 describe("limits", () => {
   it("hold what the budget does not cover, and go on when it is raised", async () => {
     const { entrantId, fake } = await enter((response) => sendStream(response, ANSWER), {}, { concurrency: 1 });

@@ -1,6 +1,6 @@
 import type { Entrant } from "@tourney/core/contract";
 import { useTestConnectionMutation } from "../../api/entrants-api.js";
-import { formatMs } from "../../lib/format.js";
+import { count, formatMs } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
 import { toApiError } from "../../api/tourney-api.js";
 
@@ -24,6 +24,12 @@ export function ConnectionCell({ entrant }: { entrant: Entrant }) {
       </div>
       {data?.ok && data.reportedModel !== null && data.reportedModel !== entrant.model ? (
         <p className="m-0 text-care-ink">Calls itself {data.reportedModel}.</p>
+      ) : null}
+      {data?.ok && data.models.length > 0 ? (
+        <details className="text-[12px] text-soft">
+          <summary className="cursor-pointer">{count(data.models.length, "model")} listed there</summary>
+          <span className="block max-h-32 overflow-auto font-mono break-all">{data.models.join(", ")}</span>
+        </details>
       ) : null}
       {failure ? (
         <p role="alert" className="m-0 text-[12px] leading-4">
