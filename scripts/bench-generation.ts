@@ -12,7 +12,7 @@ import { describeEnvironment } from "../packages/cli/src/supervisor.js";
 /**
  * Measures what a run takes, on this machine, with the real server, a real PostgreSQL and the stand-in endpoint:
  * memory and pace of 200 streams at once, planning and showing 15,000 cells, and killing the server at random instants.
- * Prints one JSON line. `--kills N` and `--seconds N` shorten it.
+ * Prints one JSON line. `--kills N` shortens it.
  */
 const flag = (name: string, fallback: number) => {
   const at = process.argv.indexOf(`--${name}`);

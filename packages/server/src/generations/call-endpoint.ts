@@ -1,7 +1,7 @@
 import { createAnthropic } from "@ai-sdk/anthropic";
 import { createOpenAICompatible } from "@ai-sdk/openai-compatible";
 import type { Settings, Usage } from "@tourney/core/contract";
-import { type LanguageModel, streamText } from "ai";
+import type { LanguageModelV3, LanguageModelV3Prompt, LanguageModelV3Usage } from "@ai-sdk/provider";
 import { type Answer, CutStream, type EndpointCall, type NoAnswer, type Received, Stalled } from "./endpoint-call.js";
 import { withoutKey } from "../keys.js";
 import { explainFailure } from "./explain-failure.js";
@@ -99,56 +99,53 @@ interface Reading {
 
 async function readStream(call: EndpointCall, { read, watch, wire, onPart, sentAt }: Reading): Promise<void> {
   const { settings } = call;
-  const { fullStream } = streamText({
-    model: openModel(call, wire),
-    messages: call.messages.map(({ role, content }) => ({ role, content })),
-    maxRetries: 0,
+  // The model's own stream, not the SDK's wrapper round it: that keeps every piece until the end, and hundreds run at once.
+  const { stream } = await openModel(call, wire).doStream({
+    prompt: toPrompt(call),
     abortSignal: watch.signal,
-    onError: () => undefined,
-    ...(settings.systemPrompt === undefined ? {} : { system: settings.systemPrompt }),
     ...(settings.temperature === undefined ? {} : { temperature: settings.temperature }),
     ...(settings.topP === undefined ? {} : { topP: settings.topP }),
     ...(settings.maxTokens === undefined ? {} : { maxOutputTokens: settings.maxTokens }),
     ...(settings.seed === undefined ? {} : { seed: settings.seed }),
   });
-  for await (const part of fullStream) {
+  for await (const part of stream) {
     switch (part.type) {
       case "text-delta":
       case "reasoning-delta":
         watch.onToken();
         read.firstTokenMs ??= round(performance.now() - sentAt);
-        read[part.type === "text-delta" ? "text" : "reasoning"] += part.text;
-        if (part.type === "text-delta") onPart(part.text);
+        read[part.type === "text-delta" ? "text" : "reasoning"] += part.delta;
+        if (part.type === "text-delta") onPart(part.delta);
         if (read.text.length + read.reasoning.length > LONGEST_ANSWER)
           throw new Error(`the answer does not end after ${LONGEST_ANSWER} characters`);
         break;
-      case "finish-step":
+      case "response-metadata":
+        read.reportedModel = part.modelId ?? read.reportedModel;
+        break;
+      case "finish":
         // The protocols know of no ending without a reason; the SDK makes one up for a stream that just stops.
-        read.finishReason = part.rawFinishReason ?? null;
-        read.reportedModel = part.response.modelId;
+        read.finishReason = part.finishReason.raw ?? null;
         read.usage = toUsage(part.usage);
         break;
       case "error":
         throw part.error;
-      case "abort":
-        throw watch.signal.reason;
     }
   }
 }
 
-const toUsage = (usage: {
-  inputTokens?: number | undefined;
-  outputTokens?: number | undefined;
-  inputTokenDetails?: { cacheReadTokens?: number | undefined };
-  outputTokenDetails?: { reasoningTokens?: number | undefined };
-}): Usage => ({
-  inputTokens: usage.inputTokens ?? null,
-  outputTokens: usage.outputTokens ?? null,
-  cachedInputTokens: usage.inputTokenDetails?.cacheReadTokens ?? null,
-  reasoningTokens: usage.outputTokenDetails?.reasoningTokens ?? null,
+const toPrompt = ({ settings, messages }: EndpointCall): LanguageModelV3Prompt => [
+  ...(settings.systemPrompt === undefined ? [] : [{ role: "system" as const, content: settings.systemPrompt }]),
+  ...messages.map(({ role, content }) => ({ role, content: [{ type: "text" as const, text: content }] })),
+];
+
+const toUsage = ({ inputTokens, outputTokens }: LanguageModelV3Usage): Usage => ({
+  inputTokens: inputTokens.total ?? null,
+  outputTokens: outputTokens.total ?? null,
+  cachedInputTokens: inputTokens.cacheRead ?? null,
+  reasoningTokens: outputTokens.reasoning ?? null,
 });
 
-function openModel({ protocol, baseUrl, key, model, settings }: EndpointCall, wire: Wire): LanguageModel {
+function openModel({ protocol, baseUrl, key, model, settings }: EndpointCall, wire: Wire): LanguageModelV3 {
   const common = {
     baseURL: baseUrl.replace(/\/+$/, ""),
     fetch: (input: Parameters<typeof fetch>[0], init?: RequestInit) => send(input, init, { protocol, settings, wire }),

@@ -1,7 +1,7 @@
 import type { FailureCause } from "@tourney/core/contract";
 import { findSystemCode } from "@tourney/core/errors";
 import { parseRetryAfterMs } from "@tourney/core/generation";
-import { APICallError } from "ai";
+import { APICallError } from "@ai-sdk/provider";
 import { CutStream, type EndpointCall, type NoAnswer, type Received, Stalled } from "./endpoint-call.js";
 
 interface Circumstances {

@@ -36,12 +36,14 @@ export function createWallRepository(db: Database) {
         `SELECT DISTINCT ON (g.prompt_id, g.entrant_id, g.take) g.prompt_id AS "promptId", g.entrant_id AS "entrantId", g.take, g.state,
            g.failures, g.outcome, g.outcome_detail AS "outcomeDetail", g.reported_model AS "reportedModel", g.requested_model AS "requestedModel",
            g.entrant_version AS "entrantVersion",
-           (SELECT sum(o.cost_usd) FROM generations o WHERE o.prompt_id = g.prompt_id AND o.entrant_id = g.entrant_id AND o.take = g.take
-             AND o.mend_round = 0) AS "costUsd",
+           c.cost AS "costUsd",
            (g.timings->>'totalMs')::float AS "totalMs", e.id AS "entryId", e.verdict, e.entry_path AS "entryPath",
            v.state AS "renderState", v.error AS "renderError", v.recording->'frames' AS frames,
            v.recording->'metrics'->'motion' AS motion, v.recording->'findings' AS findings
          FROM generations g JOIN prompts q ON q.id = g.prompt_id
+           LEFT JOIN (SELECT prompt_id, entrant_id, take, sum(cost_usd) AS cost FROM generations
+             WHERE mend_round = 0 AND cost_usd IS NOT NULL GROUP BY prompt_id, entrant_id, take) c
+             ON c.prompt_id = g.prompt_id AND c.entrant_id = g.entrant_id AND c.take = g.take
            LEFT JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
            LEFT JOIN LATERAL (SELECT * FROM renders r WHERE r.entry_id = e.id ORDER BY r.state = 'recorded' DESC, r.number DESC LIMIT 1) v ON true
          WHERE q.edition_id = $1 AND g.mend_round = 0

@@ -73,9 +73,9 @@ ALTER TABLE generations
   ADD COLUMN queued_at timestamptz NOT NULL DEFAULT now(),
   ADD CONSTRAINT generations_one_a_place UNIQUE (prompt_id, entrant_id, take, stage, mend_round),
   ADD CHECK ((mend_round > 0) = (follow_up IS NOT NULL));
--- The place of an answer in one text: whoever asks for it twice asks for the same row.
+-- The place of an answer in one text: whoever asks for it twice asks for the same row, by the constraint above.
 ALTER TABLE generations ADD COLUMN idempotency_key text NOT NULL GENERATED ALWAYS AS
-  (prompt_id::text || '/' || entrant_id::text || '/' || take || '/' || stage || '/' || mend_round) STORED UNIQUE;
+  (prompt_id::text || '/' || entrant_id::text || '/' || take || '/' || stage || '/' || mend_round) STORED;
 UPDATE generations g SET endpoint_id = n.endpoint_id FROM entrants n WHERE n.id = g.entrant_id;
 CREATE INDEX generations_to_admit ON generations (endpoint_id, position) WHERE state = 'queued';
 CREATE INDEX generations_in_flight ON generations (endpoint_id) WHERE state IN ('admitted', 'running');
