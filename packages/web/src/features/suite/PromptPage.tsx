@@ -136,7 +136,7 @@ function WalkthroughStrip({ steps, seconds }: { steps: WalkthroughStep[]; second
             <span
               className="absolute top-0.5 font-mono text-[11px] leading-5 whitespace-nowrap"
               style={
-                step.atMs > seconds * 600
+                step.atMs + holdOf(step) > seconds * 600
                   ? { right: `calc(100% - ${percent(step.atMs)} + 6px)` }
                   : { left: `calc(${percent(step.atMs + holdOf(step))} + 6px)` }
               }
