@@ -1,4 +1,4 @@
-import type { EditionSummary, Standing, Standings, Wall, WallCell } from "@tourney/core/contract";
+import type { EditionSummary, RunDetail, Standing, Standings, Wall, WallCell } from "@tourney/core/contract";
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
 const SHA = "a".repeat(64);
@@ -134,4 +134,77 @@ export const STANDINGS: Standings = {
     ],
   ],
   countedAt: "2026-01-01T00:00:00.000Z",
+};
+
+export const RUN: RunDetail = {
+  id: id(50),
+  editionId: EDITION.id,
+  number: 1,
+  takes: 1,
+  options: { order: "round-robin", continuations: 3, refusalRetries: 1, mendRounds: 0 },
+  budgetUsd: 2,
+  createdAt: "2026-01-01T00:00:00.000Z",
+  pausedAt: null,
+  cancelledAt: null,
+  counts: {
+    total: 10,
+    waiting: 0,
+    queued: 1,
+    running: 1,
+    answered: 6,
+    failed: 2,
+    cancelled: 0,
+    held: 0,
+    recorded: 5,
+    toRecord: 6,
+  },
+  costUsd: 0.5,
+  inputTokens: 1000,
+  outputTokens: 5000,
+  acceptedWhy: null,
+  unlike: [],
+  outcomes: [
+    { outcome: "answered", count: 6 },
+    { outcome: "rejected", count: 2 },
+  ],
+  failures: [
+    {
+      cause: "unauthorized",
+      outcome: "rejected",
+      message: "401: Incorrect key",
+      remedy: "Check the key.",
+      count: 2,
+      generationIds: [id(61), id(62)],
+      places: [
+        { promptTitle: "Locks", entrantName: "Heath", take: 1, attempts: 1 },
+        { promptTitle: "Lamps", entrantName: "Heath", take: 1, attempts: 1 },
+      ],
+    },
+  ],
+  byEntrant: [
+    {
+      entrantId: id(11),
+      name: "Gorse",
+      glyph: 1,
+      total: 5,
+      answered: 4,
+      failed: 0,
+      running: 1,
+      costUsd: 0.4,
+      medianTotalMs: 9000,
+      mismatched: 1,
+    },
+  ],
+  byPrompt: [{ promptId: id(21), title: "Locks", total: 5, answered: 3, failed: 1, running: 1 }],
+  pace: { answersPerMinute: 3, tokensPerSecond: 80, remainingSeconds: 40 },
+  endpoints: [
+    {
+      id: id(70),
+      baseUrl: "https://models.example/v1",
+      inFlight: 1,
+      concurrency: 2,
+      openUntil: null,
+      openReason: null,
+    },
+  ],
 };
