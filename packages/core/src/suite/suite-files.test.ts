@@ -67,7 +67,7 @@ describe("a suite file", () => {
           prompts: prompts.map((item, i) => ({ key: `p-${i}`, ...item })),
         });
         fc.pre(parsed.success);
-        const yaml = write(parsed.data!);
+        const yaml = write(parsed.data);
         const read = parseYaml(SuiteDefinition, yaml);
         expect(read).toEqual({ ok: true, value: parsed.data });
         expect(write((read as { value: SuiteDefinition }).value)).toBe(yaml);
