@@ -1,4 +1,4 @@
-import { isNode, LineCounter, parseDocument, stringify } from "yaml";
+import { Document, isNode, isSeq, LineCounter, parseDocument } from "yaml";
 import type * as z from "zod";
 import type { PromptDefinition, SuiteDefinition } from "../contract/index.js";
 import { type InputIssue, listIssues } from "./input-issues.js";
@@ -15,8 +15,6 @@ export type ParsedYaml<T> =
   | { ok: true; value: T }
   /** `syntax` for what is not YAML, `aliases` for one that unfolds too far, `content` for what does not match the schema. */
   | { ok: false; why: "syntax" | "aliases" | "content"; issues: YamlIssue[] };
-
-type Document = ReturnType<typeof parseDocument>;
 
 /** Reads a YAML text by a schema; every issue is given with its line. Never throws. */
 export function parseYaml<Schema extends z.ZodType>(schema: Schema, text: string): ParsedYaml<z.output<Schema>> {
@@ -39,7 +37,7 @@ export function parseYaml<Schema extends z.ZodType>(schema: Schema, text: string
   return { ok: false, why: "content", issues };
 }
 
-function findLine(document: Document, lines: LineCounter, path: string): number | null {
+function findLine(document: ReturnType<typeof parseDocument>, lines: LineCounter, path: string): number | null {
   const keys = path.split(".").filter((key) => key !== "");
   for (let depth = keys.length; depth >= 0; depth--) {
     const place = keys.slice(0, depth).map((key) => (/^\d+$/.test(key) ? Number(key) : key));
@@ -100,9 +98,8 @@ export function writeSuiteYaml(suite: SuiteDefinition, defaultMendTemplate: stri
     ...(suite.sample ? { sample: true } : {}),
     ...(suite.mendTemplate === defaultMendTemplate ? {} : { mendTemplate: suite.mendTemplate }),
   };
-  const options = { lineWidth: 0, blockQuote: "literal" as const };
-  const prompts = suite.prompts.map((prompt) => stringify([toFilePrompt(prompt)], options));
-  return `${stringify(head, options)}prompts:\n${prompts.map(indent).join("\n")}`;
+  const document = new Document({ ...head, prompts: suite.prompts.map(toFilePrompt) });
+  const prompts = document.get("prompts");
+  if (isSeq(prompts)) for (const item of prompts.items.slice(1)) if (isNode(item)) item.spaceBefore = true;
+  return document.toString({ lineWidth: 0, blockQuote: "literal" });
 }
-
-const indent = (text: string) => text.replace(/^(?=.)/gm, "  ");
