@@ -53,7 +53,10 @@ function finish(draft: Draft, trace: TraceStep[]): Block {
 
 /** An unclosed part is cut off unless its own end is there to be seen. */
 function findCutAtEnd(content: string, kind: BlockKind): string | null {
-  if (kind === "document") return /<\/(?:html|body)\s*>/i.test(content) ? null : "the answer ends before it does";
+  if (kind === "document") {
+    const isUnframed = !/<(?:html|body)[\s>]/i.test(content) && />\s*$/.test(content);
+    return isUnframed || /<\/(?:html|body)\s*>/i.test(content) ? null : "the answer ends before it does";
+  }
   if (kind === "fragment") return />\s*$/.test(content) ? null : "the answer ends before it does";
   return kind === "component" ? "the answer ends before it does" : null;
 }
