@@ -56,7 +56,7 @@ export function createServices({
   const generations = createGenerationRepository(db);
   const runs = createRunService({ db, runs: createRunRepository(db), generations, entrants, suites, addJob });
   const wall = createWallService({ wall: createWallRepository(db), suites, entrants });
-  const standings = createStandingsService({ standings: createStandingsRepository(db), wall });
+  const standings = createStandingsService({ standings: createStandingsRepository(db), suites, wall });
   const course = createCourseService({ suites, entrants, wall, standings });
   const panels = createPanelService({ panels: panelRepository, suites, appOrigin: config.appOrigin });
   const booth = createBoothService({

@@ -1,5 +1,5 @@
 import { createRandom, hashText, pickOne, type Random } from "@tourney/core/random";
-import { type Exhibit, findFolder } from "./exhibits.js";
+import { type Exhibit, findFolder, lacksHint } from "./exhibits.js";
 import { GRADES, type Grade, type Habit, type Quirks, type StandInModel } from "./models.js";
 
 /** Colours a page is painted with, so that two models which write a page of one grade do not write the same page. */
@@ -42,10 +42,15 @@ export interface AnswerRequest {
   faults?: boolean;
 }
 
+/** Grades that a page is worse by when the wording leaves its hint out. */
+const HINT_WORTH = 1;
+
 type Exhibits = ReadonlyMap<string, Record<Grade, Exhibit>>;
 
 const topicRandom = ({ seed, model, text, sample }: AnswerRequest, what = "") =>
-  createRandom(hashText(`${what}${seed} ${model.id} ${findFolder(text)} ${sample}`));
+  createRandom(
+    hashText(`${what}${seed} ${model.id} ${findFolder(text)}${lacksHint(text) ? " unhinted" : ""} ${sample}`),
+  );
 
 /** Whether a quirk shows in this answer, by the seed alone. */
 export function showsQuirk(request: AnswerRequest, quirk: keyof Quirks): boolean {
@@ -57,8 +62,8 @@ export function composeAnswer(request: AnswerRequest, exhibits: Exhibits): strin
   const { model, text, mends = 0 } = request;
   if (text.trim().length < 60) return "ready";
   const random = topicRandom(request);
-  const drawn = GRADES.indexOf(drawGrade(model.talent, random));
-  const grade = GRADES[Math.max(0, drawn - mends)]!;
+  const drawn = GRADES.indexOf(drawGrade(model.talent, random)) + (lacksHint(text) ? HINT_WORTH : 0);
+  const grade = GRADES[Math.min(GRADES.length - 1, Math.max(0, drawn - mends))]!;
   const paint = createPainter(random);
   if (mends === 0 && showsQuirk(request, "refuses") && request.sample === 0) return `${pickOne(REFUSALS, random)}\n`;
   const exhibit = exhibits.get(findFolder(text))![grade];

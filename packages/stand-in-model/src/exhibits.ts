@@ -32,6 +32,15 @@ const TITLES: readonly [pattern: RegExp, folder: string][] = [
 export const findFolder = (request: string): string =>
   TITLES.find(([pattern]) => pattern.test(request))?.[1] ?? "other";
 
+/** What a wording gives away beyond the task itself, by folder: the hint that its variant leaves out. */
+const HINTS: Readonly<Record<string, RegExp>> = {
+  "lock-keeper": /\barrow keys\b|\bleft and right\b/i,
+  sweep: /\bfresnel\b|\blens\b/i,
+};
+
+/** Whether a request leaves out the hint that its other wording has. */
+export const lacksHint = (request: string): boolean => HINTS[findFolder(request)]?.test(request) === false;
+
 /** Loads all pages once: folder → grade → exhibit. A grade without a page of its own takes the next better one's. */
 export function loadExhibits(): Map<string, Record<Grade, Exhibit>> {
   const folders = readdirSync(FOLDER, { withFileTypes: true }).filter((item) => item.isDirectory());

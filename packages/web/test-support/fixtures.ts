@@ -1,4 +1,4 @@
-import type { EditionSummary, RunDetail, Standing, Standings, Wall, WallCell } from "@tourney/core/contract";
+import type { EditionSummary, Grid, RunDetail, Standing, Standings, Wall, WallCell } from "@tourney/core/contract";
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
 const SHA = "a".repeat(64);
@@ -61,6 +61,7 @@ export const WALL: Wall = {
     costPerEntryUsd: 0.071,
   })),
   takes: 1,
+  take: 1,
   cells: [
     cell(id(21), id(11), {
       state: "recorded",
@@ -75,7 +76,16 @@ export const WALL: Wall = {
     }),
     cell(id(21), id(12), { state: "refused", detail: "Declined to answer", entryId: id(32), verdict: "refusal" }),
     cell(id(22), id(11), { state: "failed", detail: "401: Incorrect key" }),
-    cell(id(22), id(12), {}),
+  ],
+};
+
+export const GRID: Grid = {
+  editionId: EDITION.id,
+  prompts: WALL.prompts,
+  entrants: WALL.entrants,
+  there: [
+    [1, 1],
+    [1, 0],
   ],
 };
 

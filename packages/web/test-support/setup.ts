@@ -9,6 +9,13 @@ class NoResizeObserver {
 }
 vi.stubGlobal("ResizeObserver", NoResizeObserver);
 
+// jsdom lays nothing out; lists that draw only what is in sight need a window to draw for.
+for (const [name, px] of [
+  ["clientWidth", 1280],
+  ["clientHeight", 800],
+] as const)
+  Object.defineProperty(HTMLElement.prototype, name, { configurable: true, get: () => px });
+
 // Node's Request takes no relative address and no signal of jsdom's; the browser's takes both.
 const NodeRequest = globalThis.Request;
 class PageRequest extends NodeRequest {

@@ -15,7 +15,7 @@ import { SUITE_OPERATIONS } from "./suite-operations.js";
 import { RUN_OPERATIONS } from "./run-operations.js";
 import { Kind } from "./suite.js";
 import { BallotInput, BallotReceipt, BoothQueue, BoothState, Panel, PanelInput, Token, VoterInput } from "./voting.js";
-import { Wall } from "./wall.js";
+import { Grid, Wall, WallQuery } from "./wall.js";
 
 export const SessionState = z.object({ signedIn: z.boolean(), exhibitOrigin: z.string() }).meta({ id: "SessionState" });
 export type SessionState = z.infer<typeof SessionState>;
@@ -133,9 +133,18 @@ export const API = {
     id: "getWall",
     method: "get",
     path: "/api/editions/:editionId/wall",
-    summary: "Prompts × entrants with the state of each cell",
+    summary: "Prompts × entrants with the state of each cell of one take",
     params: editionParams,
+    query: WallQuery,
     response: Wall,
+  }),
+  getGrid: defineOperation({
+    id: "getGrid",
+    method: "get",
+    path: "/api/editions/:editionId/grid",
+    summary: "How many takes each cell has, to plan a run on",
+    params: editionParams,
+    response: Grid,
   }),
   addHandAnswer: defineOperation({
     id: "addHandAnswer",

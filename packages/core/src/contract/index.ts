@@ -44,12 +44,14 @@ export {
   Timings,
   Usage,
 } from "./generation.js";
+export { type InputIssue, listIssues } from "./input-issues.js";
 export { type Access, defineOperation, type Operation } from "./operation.js";
 export {
   BlockedRequest,
   Finding,
   FindingRule,
   Frame,
+  FurtherView,
   Isolation,
   LogLine,
   Metrics,
@@ -106,4 +108,4 @@ export {
   Token,
   VoterInput,
 } from "./voting.js";
-export { CellState, Wall, WallCell } from "./wall.js";
+export { CellState, Grid, Wall, WallCell } from "./wall.js";

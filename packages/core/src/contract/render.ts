@@ -65,6 +65,10 @@ export const Metrics = z
   })
   .meta({ id: "Metrics" });
 
+/** The page as it looks at another size: opened anew there, and left alone. */
+export const FurtherView = z.object({ viewport: Viewport, frame: Frame }).meta({ id: "FurtherView" });
+export type FurtherView = z.infer<typeof FurtherView>;
+
 /** The result of one headless recording; also what `./tourney render --json` prints. */
 export const Recording = z
   .object({
@@ -77,6 +81,10 @@ export const Recording = z
     seconds: z.number(),
     seed: z.int(),
     frames: z.array(Frame),
+    views: z
+      .array(FurtherView)
+      .default([])
+      .describe("At the prompt's further viewports; one that could not be taken is left out."),
     findings: z.array(Finding),
     console: z.array(LogLine),
     requests: z.array(BlockedRequest),
@@ -103,6 +111,7 @@ export const RecordingPlan = z.strictObject({
   frames: z.int().min(2).max(120),
   seed: z.int(),
   motionExpected: z.boolean(),
+  furtherViewports: z.array(Viewport).max(4).default([]),
   walkthrough: z.array(WalkthroughStep),
 });
 export type RecordingPlan = z.infer<typeof RecordingPlan>;

@@ -50,8 +50,28 @@ export const Wall = z
         costPerEntryUsd: z.number().nullable(),
       }),
     ),
-    takes: z.int(),
-    cells: z.array(WallCell),
+    takes: z.int().describe("The most takes that any cell has."),
+    take: z.int().describe("The take that the cells are of."),
+    cells: z.array(WallCell).describe("Of one take, without those that are missing."),
   })
   .meta({ id: "Wall" });
 export type Wall = z.infer<typeof Wall>;
+
+export const WallQuery = z.object({ take: z.coerce.number().int().min(1).max(20).default(1) });
+
+/** What a run is planned on: how much of each cell is there, without any of it. */
+export const Grid = z
+  .object({
+    editionId: Id,
+    prompts: z.array(Prompt.pick({ id: true, title: true, kind: true })),
+    entrants: z.array(
+      z.object({
+        ...Entrant.pick({ id: true, name: true, glyph: true }).shape,
+        byHand: z.boolean(),
+        retired: z.boolean(),
+      }),
+    ),
+    there: z.array(z.array(z.int())).describe("Takes that exist already, by prompt and then by entrant."),
+  })
+  .meta({ id: "Grid" });
+export type Grid = z.infer<typeof Grid>;

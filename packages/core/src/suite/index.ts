@@ -1,4 +1,13 @@
 export { toCanonicalJson } from "./canonical-json.js";
 export { type ComparedSuite, compareSuites, isSameSuite } from "./compare.js";
-export { type InputIssue, listIssues } from "./input-issues.js";
+export {
+  insertPrompt,
+  movePrompt,
+  type RawPrompt,
+  readSuiteText,
+  removePrompt,
+  setInSuite,
+  type SuitePath,
+  type SuiteText,
+} from "./suite-text.js";
 export { type ParsedYaml, parseYaml, type YamlIssue, writeSuiteYaml } from "./yaml.js";

@@ -1,7 +1,6 @@
 import { Document, isNode, isSeq, LineCounter, parseDocument } from "yaml";
 import type * as z from "zod";
-import type { PromptDefinition, SuiteDefinition } from "../contract/index.js";
-import { type InputIssue, listIssues } from "./input-issues.js";
+import { type InputIssue, listIssues, type PromptDefinition, type SuiteDefinition } from "../contract/index.js";
 
 /** A few lines of YAML can stand for gigabytes by repeating aliases. */
 const MOST_ALIASES = 20;
@@ -16,10 +15,26 @@ export type ParsedYaml<T> =
   /** `syntax` for what is not YAML, `aliases` for one that unfolds too far, `content` for what does not match the schema. */
   | { ok: false; why: "syntax" | "aliases" | "content"; issues: YamlIssue[] };
 
-/** Reads a YAML text by a schema; every issue is given with its line. Never throws. */
-export function parseYaml<Schema extends z.ZodType>(schema: Schema, text: string): ParsedYaml<z.output<Schema>> {
+/** A text read as YAML, before any schema: kept so that one reading serves several questions. */
+export interface YamlReading {
+  document: ReturnType<typeof parseDocument>;
+  lines: LineCounter;
+}
+
+export function readYaml(text: string): YamlReading {
   const lines = new LineCounter();
-  const document = parseDocument(text, { lineCounter: lines });
+  return { document: parseDocument(text, { lineCounter: lines }), lines };
+}
+
+/** Reads a YAML text by a schema; every issue is given with its line. Never throws. */
+export const parseYaml = <Schema extends z.ZodType>(schema: Schema, text: string): ParsedYaml<z.output<Schema>> =>
+  checkYaml(schema, readYaml(text));
+
+/** Checks what has been read by a schema; every issue is given with its line. Never throws. */
+export function checkYaml<Schema extends z.ZodType>(
+  schema: Schema,
+  { document, lines }: YamlReading,
+): ParsedYaml<z.output<Schema>> {
   const syntax = document.errors[0];
   if (syntax) {
     const line = syntax.linePos?.[0].line ?? null;

@@ -20,18 +20,14 @@ export async function makeRecording(
   gathered: Gathered,
   plan: RecordingPlan,
   { keep, wallMs }: { keep: KeepPicture; wallMs: number },
-): Promise<Recording> {
+): Promise<Omit<Recording, "views">> {
   const frames: Frame[] = [];
   const content: number[] = [];
   const motion: number[] = [];
   let previous: Pixels | null = null;
-  for (const [index, { atMs, png }] of gathered.pictures.entries()) {
-    const pixels = await decode(png);
-    frames.push({
-      atMs,
-      sha256: createHash("sha256").update(pixels.data).digest("hex"),
-      ...(await keepBoth(png, index, keep)),
-    });
+  for (const [index, picture] of gathered.pictures.entries()) {
+    const pixels = await decode(picture.png);
+    frames.push(await keepFrame(picture, `frame-${String(index).padStart(2, "0")}`, keep, pixels));
     content.push(contentShare(pixels));
     if (previous) motion.push(round(changedShare(previous, pixels)));
     previous = pixels;
@@ -70,13 +66,24 @@ async function decode(png: Buffer): Promise<Pixels> {
   return { width: info.width, height: info.height, data };
 }
 
-async function keepBoth(png: Buffer, index: number, keep: KeepPicture): Promise<Pick<Frame, "file" | "thumbnail">> {
-  const name = `frame-${String(index).padStart(2, "0")}`;
+/** Keeps a picture in both sizes, with the hash of its pixels. */
+export async function keepFrame(
+  { atMs, png }: { atMs: number; png: Buffer },
+  name: string,
+  keep: KeepPicture,
+  pixels?: Pixels,
+): Promise<Frame> {
+  const { data } = pixels ?? (await decode(png));
   const [full, small] = await Promise.all([
     sharp(png).webp(WEBP).toBuffer(),
     sharp(png).resize({ width: THUMBNAIL_WIDTH_PX }).webp(WEBP).toBuffer(),
   ]);
-  return { file: await keep(full, name), thumbnail: await keep(small, `${name}-320`) };
+  return {
+    atMs,
+    sha256: createHash("sha256").update(data).digest("hex"),
+    file: await keep(full, name),
+    thumbnail: await keep(small, `${name}-320`),
+  };
 }
 
 const round = (share: number) => Math.round(share * 1e6) / 1e6;

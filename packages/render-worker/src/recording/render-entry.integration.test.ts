@@ -10,6 +10,7 @@ const PLAN: RecordingPlan = {
   frames: 5,
   seed: 1,
   motionExpected: true,
+  furtherViewports: [],
   walkthrough: [],
 };
 
@@ -44,6 +45,16 @@ const MOVING = `<canvas id="c" width="480" height="300"></canvas><style>p { anim
 </script>`;
 
 describe("a recording", () => {
+  it("shows the page at further sizes, opened anew there", async () => {
+    const page = `<style>p { background: red; height: 100px } @media (max-width: 300px) { p { background: blue } }</style><p></p>`;
+    const { frames, views } = await record(page, { furtherViewports: [{ width: 240, height: 400 }] });
+    expect(frames).toHaveLength(5);
+    expect(views).toMatchObject([
+      { viewport: { width: 240, height: 400 }, frame: { atMs: 2000, file: "view-240x400.webp" } },
+    ]);
+    expect(hashesOf({ frames } as Recording)).not.toContain(views[0]!.frame.sha256);
+  });
+
   it("has frames at their moments, sees motion, and keeps what the page said", async () => {
     const recording = await record(MOVING);
     expect(recording.outcome).toBe("ok");

@@ -1,8 +1,9 @@
-import type { Course, Standings, Wall } from "@tourney/core/contract";
+import type { CellState, Course, Standings } from "@tourney/core/contract";
 import type { EntrantService } from "../entrants/service.js";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
-import type { WallService } from "../wall/service.js";
+import type { CellFacts } from "../wall/repository.js";
+import { stateOf, type WallService } from "../wall/service.js";
 
 interface CourseDeps {
   suites: SuiteService;
@@ -20,21 +21,20 @@ export function createCourseService({ suites, entrants, wall, standings }: Cours
     async getCourse(): Promise<Course> {
       const [[edition], all] = await Promise.all([suites.listEditions(), entrants.list()]);
       if (!edition) return { ...EMPTY, entrants: all.length };
-      const [wallNow, standingsNow] = await Promise.all([
-        wall.getWall(edition.id),
+      const [{ facts }, standingsNow] = await Promise.all([
+        wall.listFigures(edition.id),
         standings.getStandings(edition.id, null),
       ]);
-      const cells = countCells(wallNow);
+      const found = facts.map((fact) => ({ ...fact, shown: stateOf(fact) }));
+      const cells = countCells(found);
       const leaders = findLeaders(standingsNow);
       return {
         title: edition.suiteTitle,
         sample: edition.sample,
         edition,
         entrants: all.length,
-        cells: { ...cells, costUsd: sumCost(wallNow) },
-        needLook: wallNow.cells.filter(
-          ({ state, findings }) => BROKEN.has(state) || findings.some(({ severity }) => severity === "error"),
-        ).length,
+        cells: { ...cells, costUsd: facts.reduce((sum, { costUsd }) => sum + (costUsd ?? 0), 0) },
+        needLook: found.filter(({ shown, hasError }) => BROKEN.has(shown) || hasError).length,
         ballots: standingsNow.ballots,
         voters: standingsNow.voters,
         leaders,
@@ -58,26 +58,19 @@ const EMPTY: Course = {
   cells: { total: 0, answered: 0, failed: 0, open: 0, costUsd: 0 },
 };
 
-function countCells({ cells }: Wall): Omit<Course["cells"], "costUsd"> {
-  const planned = cells.filter(({ state }) => state !== "missing");
+function countCells(cells: readonly (CellFacts & { shown: CellState })[]): Omit<Course["cells"], "costUsd"> {
+  const planned = cells.filter(({ shown }) => shown !== "missing");
   return {
     total: planned.length,
     answered: planned.filter(({ entryId }) => entryId !== null).length,
-    failed: planned.filter(({ state, entryId }) => state === "failed" && entryId === null).length,
-    open: planned.filter(({ state }) => IN_WORK.has(state)).length,
+    failed: planned.filter(({ shown, entryId }) => shown === "failed" && entryId === null).length,
+    open: planned.filter(({ shown }) => IN_WORK.has(shown)).length,
   };
 }
 
 /** Everyone whose best supported rank is 1: the leader, or all it cannot be told apart from. */
 function findLeaders({ rows }: Standings): string[] {
   return rows.filter(({ rankRange }) => rankRange?.[0] === 1).map(({ entrant }) => entrant.name);
-}
-
-function sumCost({ entrants, cells }: Wall): number {
-  return entrants.reduce((sum, { id, costPerEntryUsd }) => {
-    const answered = cells.filter(({ entrantId, entryId }) => entrantId === id && entryId !== null).length;
-    return sum + (costPerEntryUsd ?? 0) * answered;
-  }, 0);
 }
 
 function chooseNext(now: {

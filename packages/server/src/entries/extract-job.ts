@@ -127,9 +127,10 @@ export async function queueRender(
   transaction: Transaction,
 ): Promise<string> {
   const renderId = await entries.addRender(entryId, transaction);
-  const { viewport, seconds, motion, walkthrough } = prompt;
+  const { viewport, furtherViewports, seconds, motion, walkthrough } = prompt;
   const plan = RecordingPlan.parse({
     viewport,
+    furtherViewports,
     seconds,
     frames: FRAMES,
     seed: RENDER_SEED,

@@ -1,5 +1,5 @@
 import { TourneyError } from "@tourney/core/errors";
-import { type InputIssue, listIssues } from "@tourney/core/suite";
+import { type InputIssue, listIssues } from "@tourney/core/contract";
 import type * as z from "zod";
 
 /** An INVALID_INPUT error that lists every issue, for showing beside the fields. */

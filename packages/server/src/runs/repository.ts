@@ -3,6 +3,7 @@ import type { Transaction } from "sequelize";
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
 import { isoDate, isoDateOrNull } from "../db/row.js";
+import { IS_MISMATCH, REPLANNED } from "../generations/generation-sql.js";
 
 const COUNT_NAMES = Object.keys(RunCounts.shape) as (keyof RunCounts)[];
 
@@ -96,8 +97,6 @@ const ORDERS: Readonly<Record<RunOptions["order"], string>> = {
 };
 
 const id = z.object({ id: z.uuid() });
-/** Generations that a plan may take over: nothing of theirs was kept. */
-const REPLANNED = "('cancelled', 'held')";
 
 export interface NewRun extends RunInput {
   /** What one generation of an entrant will roughly cost, by entrant. */
@@ -261,8 +260,7 @@ export function createRunRepository(db: Database) {
         EntrantProgressRow,
         `SELECT n.id AS "entrantId", n.name, n.glyph, ${PROGRESS}, coalesce(sum(g.cost_usd), 0) AS "costUsd",
            percentile_cont(0.5) WITHIN GROUP (ORDER BY (g.timings->>'totalMs')::float) AS "medianTotalMs",
-           count(*) FILTER (WHERE g.reported_model <> g.requested_model AND NOT starts_with(g.reported_model, g.requested_model || '-')
-             AND NOT right(g.requested_model, length(g.reported_model) + 1) = '/' || g.reported_model)::int AS mismatched
+           count(*) FILTER (WHERE ${IS_MISMATCH})::int AS mismatched
          FROM generations g JOIN entrants n ON n.id = g.entrant_id WHERE g.run_id = $1 GROUP BY n.id ORDER BY n.created_at`,
         [runId],
       ),

@@ -1,54 +1,84 @@
-import type { CellState, Wall, WallCell } from "@tourney/core/contract";
+import type { CellState, Entrant, Grid, Wall, WallCell } from "@tourney/core/contract";
 import { median } from "@tourney/core/stats";
 import type { EntrantService } from "../entrants/service.js";
 import type { SuiteService } from "../suites/service.js";
-import type { CellRow, WallRepository } from "./repository.js";
+import type { CellFacts, CellRow, WallRepository } from "./repository.js";
+
+type EntrantFigures = Pick<Wall["entrants"][number], "cleanShare" | "medianTotalMs" | "costPerEntryUsd">;
 
 /** What a cell shows, and the one line that says why where something is wrong. */
 export function describeCell(row: CellRow): { state: CellState; detail: string | null } {
-  const failure = row.failures.at(-1);
-  if (row.state === "waiting") return { state: "queued", detail: "Waits for the stage before" };
-  if (row.state === "held") return { state: "held", detail: row.outcomeDetail };
-  if (row.state === "queued" || row.state === "admitted")
-    return { state: "queued", detail: failure ? `${failure.message} Trying again.` : null };
-  if (row.state === "running") return { state: "running", detail: null };
-  if (row.state === "cancelled") return { state: "missing", detail: "Cancelled" };
-  if (row.state === "failed") return { state: "failed", detail: failure?.message ?? "No answer" };
-  if (row.verdict === null) {
-    const isStuck = failure?.cause === "storage";
-    return {
-      state: "recording",
-      detail: isStuck ? `${failure.message} ${failure.remedy} It is tried again by itself.` : "Taking out the artifact",
-    };
+  const state = stateOf(row);
+  return { state, detail: detailOf(state, row) };
+}
+
+/** The state of a cell by the facts alone. */
+export function stateOf({ state, verdict, outcome, entryPath, renderState }: CellFacts): CellState {
+  switch (state) {
+    case "waiting":
+    case "queued":
+    case "admitted":
+      return "queued";
+    case "cancelled":
+      return "missing";
+    case "held":
+    case "running":
+    case "failed":
+      return state;
+    case "answered":
+      if (verdict === null) return "recording";
+      if (verdict === "refusal" || outcome === "refused") return "refused";
+      if (entryPath === null) return "no_artifact";
+      return renderState === null || renderState === "queued" ? "recording" : renderState;
   }
-  if (row.verdict === "refusal" || row.outcome === "refused") return { state: "refused", detail: "Declined to answer" };
-  if (row.entryPath === null)
-    return { state: "no_artifact", detail: row.verdict === "empty" ? "Empty answer" : "Nothing a browser can run" };
-  if (row.renderState === "recorded") return { state: "recorded", detail: describeRecorded(row) };
-  if (row.renderState === "failed") return { state: "failed", detail: row.renderError };
-  return { state: "recording", detail: null };
+}
+
+function detailOf(state: CellState, row: CellRow): string | null {
+  const failure = row.failures.at(-1);
+  switch (state) {
+    case "queued":
+      if (row.state === "waiting") return "Waits for the stage before";
+      return failure ? `${failure.message} Trying again.` : null;
+    case "held":
+      return row.outcomeDetail;
+    case "running":
+      return null;
+    case "missing":
+      return "Cancelled";
+    case "failed":
+      return row.renderState === "failed" ? row.renderError : (failure?.message ?? "No answer");
+    case "refused":
+      return "Declined to answer";
+    case "no_artifact":
+      return row.verdict === "empty" ? "Empty answer" : "Nothing a browser can run";
+    case "recorded":
+      return describeRecorded(row);
+    case "recording":
+      if (row.verdict !== null) return null;
+      return failure?.cause === "storage"
+        ? `${failure.message} ${failure.remedy} It is tried again by itself.`
+        : "Taking out the artifact";
+  }
 }
 
 /** What the lead should know of an entry that is there: another model answered, or not what was asked for. */
-function describeRecorded({ verdict, outcome, outcomeDetail, reportedModel, requestedModel }: CellRow): string | null {
-  if (isMismatch(reportedModel, requestedModel)) return `Answered by ${reportedModel!}, asked for ${requestedModel}`;
+function describeRecorded({
+  verdict,
+  outcome,
+  outcomeDetail,
+  isMismatch,
+  reportedModel,
+  requestedModel,
+}: CellRow): string | null {
+  if (isMismatch) return `Answered by ${reportedModel!}, asked for ${requestedModel}`;
   if (outcome === "wrong_thing") return outcomeDetail;
   return verdict === "truncated" ? "Cut off" : null;
 }
 
-/** A reported name may add a date or a build to the one that was asked for; anything else is another model. */
-export const isMismatch = (reported: string | null, requested: string): boolean =>
-  reported !== null &&
-  reported !== requested &&
-  !reported.startsWith(`${requested}-`) &&
-  !requested.endsWith(`/${reported}`);
-
 /** Per entrant: the figures of its first shots. */
-export function summarizeEntrant(rows: readonly CellRow[]) {
-  const recorded = rows.filter(({ renderState, findings }) => renderState === "recorded" && findings !== null);
-  const clean = recorded.filter(
-    ({ findings, verdict }) => verdict === "ok" && !findings!.some(({ severity }) => severity === "error"),
-  );
+export function summarizeEntrant(rows: readonly CellFacts[]): EntrantFigures {
+  const recorded = rows.filter(({ renderState }) => renderState === "recorded");
+  const clean = recorded.filter(({ hasError, verdict }) => verdict === "ok" && !hasError);
   const tried = rows.filter(
     ({ state, verdict, renderState }) =>
       state === "answered" &&
@@ -62,69 +92,70 @@ export function summarizeEntrant(rows: readonly CellRow[]) {
   };
 }
 
-export function createWallService({
-  wall,
-  suites,
-  entrants,
-}: {
+interface WallDeps {
   wall: WallRepository;
   suites: SuiteService;
   entrants: EntrantService;
-}) {
+}
+
+export function createWallService({ wall, suites, entrants }: WallDeps) {
+  /** Every take's facts, and each entrant with the figures that follow from them. */
+  async function listFigures(editionId: string) {
+    const [all, facts] = await Promise.all([entrants.list(), wall.listFacts(editionId)]);
+    const byEntrant = new Map(all.map(({ id }): [string, CellFacts[]] => [id, []]));
+    for (const fact of facts) byEntrant.get(fact.entrantId)?.push(fact);
+    return {
+      facts,
+      entrants: all.map((entrant) => ({ entrant, ...summarizeEntrant(byEntrant.get(entrant.id)!) })),
+    };
+  }
   return {
-    async getWall(editionId: string): Promise<Wall> {
-      const [edition, allEntrants, rows] = await Promise.all([
+    listFigures,
+    async getWall(editionId: string, take = 1): Promise<Wall> {
+      const [edition, figures, rows] = await Promise.all([
         suites.getEdition(editionId),
-        entrants.list(),
-        wall.listCells(editionId),
+        listFigures(editionId),
+        wall.listCells(editionId, take),
       ]);
-      const takes = rows.reduce((most, { take }) => Math.max(most, take), 1);
-      const at = new Map(rows.map((row) => [`${row.promptId} ${row.entrantId} ${row.take}`, row]));
-      const cells: WallCell[] = [];
-      for (const { id: promptId } of edition.prompts) {
-        for (const { id: entrantId } of allEntrants) {
-          for (let take = 1; take <= takes; take++) {
-            cells.push(toCell({ promptId, entrantId, take }, at.get(`${promptId} ${entrantId} ${take}`)));
-          }
-        }
-      }
       return {
         edition: { ...edition, promptCount: edition.prompts.length },
         prompts: edition.prompts,
-        entrants: allEntrants.map((entrant) => ({
-          ...entrant,
-          byHand: entrant.endpoint.protocol === "by-hand",
-          retired: entrant.retiredAt !== null,
-          ...summarizeEntrant(rows.filter(({ entrantId }) => entrantId === entrant.id)),
-        })),
-        takes,
-        cells,
+        entrants: figures.entrants.map(({ entrant, ...numbers }) => ({ ...toColumn(entrant), ...numbers })),
+        takes: figures.facts.reduce((most, fact) => Math.max(most, fact.take), 1),
+        take,
+        cells: rows.map(toCell),
+      };
+    },
+    async getGrid(editionId: string): Promise<Grid> {
+      const [edition, all, rows] = await Promise.all([
+        suites.getEdition(editionId),
+        entrants.list(),
+        wall.listGrid(editionId),
+      ]);
+      const at = new Map(rows.map(({ promptId, entrantId, there }) => [`${promptId} ${entrantId}`, there]));
+      return {
+        editionId,
+        prompts: edition.prompts,
+        entrants: all.map(toColumn),
+        there: edition.prompts.map(({ id }) => all.map((entrant) => at.get(`${id} ${entrant.id}`) ?? 0)),
       };
     },
   };
 }
 export type WallService = ReturnType<typeof createWallService>;
 
-function toCell(place: Pick<WallCell, "promptId" | "entrantId" | "take">, row: CellRow | undefined): WallCell {
-  if (!row)
-    return {
-      ...place,
-      state: "missing",
-      detail: null,
-      mismatch: false,
-      entryId: null,
-      verdict: null,
-      frames: [],
-      motion: [],
-      findings: [],
-    };
-  const { entryId, verdict, frames, motion, findings } = row;
+const toColumn = (entrant: Entrant) => ({
+  ...entrant,
+  byHand: entrant.endpoint.protocol === "by-hand",
+  retired: entrant.retiredAt !== null,
+});
+
+function toCell(row: CellRow): WallCell {
+  const { promptId, entrantId, take, entryId, verdict, isMismatch, frames, motion, findings } = row;
   return {
-    ...place,
+    ...{ promptId, entrantId, take, entryId, verdict },
     ...describeCell(row),
-    mismatch: isMismatch(row.reportedModel, row.requestedModel),
-    entryId,
-    verdict,
+    mismatch: isMismatch,
     frames: frames ?? [],
     motion: motion ?? [],
     findings: findings ?? [],

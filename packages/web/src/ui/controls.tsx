@@ -1,4 +1,10 @@
-import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode, TextareaHTMLAttributes } from "react";
+import type {
+  ButtonHTMLAttributes,
+  InputHTMLAttributes,
+  ReactNode,
+  SelectHTMLAttributes,
+  TextareaHTMLAttributes,
+} from "react";
 import { useId } from "react";
 
 type Tone = "primary" | "plain" | "quiet";
@@ -99,6 +105,50 @@ export function TextArea({
         className={`${inputClass} ${mono ? "font-mono text-[12px] leading-[18px]" : ""}`}
       />
     </FieldFrame>
+  );
+}
+
+/** One of a few values, named by a label. */
+export function SelectField({
+  label,
+  hint,
+  error,
+  options,
+  className = "",
+  ...rest
+}: FieldProps & {
+  options: readonly (readonly [value: string, label: string])[];
+} & SelectHTMLAttributes<HTMLSelectElement>) {
+  const id = useId();
+  return (
+    <FieldFrame id={id} label={label} hint={hint} error={error} className={className}>
+      <select
+        id={id}
+        aria-invalid={error !== undefined}
+        aria-describedby={`${id}-about`}
+        {...rest}
+        className={inputClass}
+      >
+        {options.map(([value, text]) => (
+          <option key={value} value={value}>
+            {text}
+          </option>
+        ))}
+      </select>
+    </FieldFrame>
+  );
+}
+
+export function CheckField({
+  label,
+  className = "",
+  ...rest
+}: { label: string } & InputHTMLAttributes<HTMLInputElement>) {
+  return (
+    <label className={`flex items-center gap-2 ${className}`}>
+      <input type="checkbox" {...rest} className="accent-(--ink)" />
+      {label}
+    </label>
   );
 }
 

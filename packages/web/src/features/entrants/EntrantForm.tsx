@@ -1,9 +1,10 @@
 import { type Entrant, EntrantInput, type Protocol } from "@tourney/core/contract";
+import { listIssues } from "@tourney/core/contract";
 import { useState } from "react";
 import { toast } from "sonner";
 import { useAddEntrantMutation, useListEntrantsQuery, useReplaceEntrantMutation } from "../../api/entrants-api.js";
 import { toApiError } from "../../api/tourney-api.js";
-import { Button, Field, TextArea, Toggle } from "../../ui/controls.js";
+import { Button, Field, SelectField, TextArea, Toggle } from "../../ui/controls.js";
 import { ErrorNotice } from "../../ui/notices.js";
 import { Sheet } from "../../ui/Sheet.js";
 import { EMPTY_DRAFT, type EntrantDraft, FIELD_PATHS, toDraft, toEntrantInput, toKey } from "./entrant-draft.js";
@@ -46,7 +47,7 @@ export function EntrantForm({ open, onOpenChange, entrant = null }: EntrantFormP
   const submit = async () => {
     const parsed = EntrantInput.safeParse(toEntrantInput(draft, protocol, entrant?.key ?? null));
     if (!parsed.success) {
-      setIssues(Object.fromEntries(parsed.error.issues.map((issue) => [issue.path.join("."), issue.message])));
+      setIssues(Object.fromEntries(listIssues(parsed.error).map(({ path, message }) => [path, message])));
       return;
     }
     setIssues({});
@@ -131,6 +132,8 @@ function saidAfter(before: Entrant | null, after: Entrant): string {
     : `${after.name} is changed.`;
 }
 
+const withDash = (value: string) => [value, value === "" ? "—" : value] as const;
+
 function EndpointFields({ bind }: { bind: Bind }) {
   return (
     <>
@@ -149,7 +152,7 @@ function EndpointFields({ bind }: { bind: Bind }) {
       <SelectField
         className="col-span-2"
         label="Reasoning effort"
-        options={["", "none", "minimal", "low", "medium", "high"]}
+        options={["", "none", "minimal", "low", "medium", "high"].map(withDash)}
         {...bind("reasoningEffort")}
       />
       <Field
@@ -173,7 +176,7 @@ function LineField({ bind, ownKey }: { bind: Bind; ownKey: string | null }) {
     <SelectField
       className="col-span-2"
       label="Succeeds"
-      options={["", ...others.map(({ key }) => key)]}
+      options={[withDash(""), ...others.map(({ key, name }) => [key, name] as const)]}
       {...bind("predecessor")}
     />
   );
@@ -260,33 +263,5 @@ function MoreFields({ bind, isByHand }: { bind: Bind; isByHand: boolean }) {
         />
       </div>
     </details>
-  );
-}
-
-function SelectField({
-  label,
-  options,
-  value,
-  error,
-  onChange,
-  className = "",
-}: ReturnType<Bind> & { label: string; options: readonly string[]; className?: string }) {
-  return (
-    <label className={`block ${className}`}>
-      <span className="mb-1 block font-semibold">{label}</span>
-      <select
-        value={value}
-        aria-invalid={error !== undefined}
-        onChange={onChange}
-        className="h-[34px] w-full rounded border border-rule bg-sheet px-2 text-ink"
-      >
-        {options.map((option) => (
-          <option key={option} value={option}>
-            {option === "" ? "—" : option}
-          </option>
-        ))}
-      </select>
-      {error ? <span className="text-[12px] text-broken">{error}</span> : null}
-    </label>
   );
 }

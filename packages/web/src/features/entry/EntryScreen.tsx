@@ -130,7 +130,30 @@ function Viewer({ entry }: { entry: EntryDetail }) {
           }}
         />
       ) : null}
+      {recording && recording.views.length > 0 ? <FurtherViews views={recording.views} /> : null}
     </>
+  );
+}
+
+/** The page at the prompt's further viewports, all to one height so that their shapes compare. */
+function FurtherViews({ views }: { views: Recording["views"] }) {
+  return (
+    <ul aria-label="At other sizes" className="m-0 mt-2 flex list-none gap-4 overflow-x-auto p-0">
+      {views.map(({ viewport: { width, height }, frame }) => (
+        <li key={`${width} ${height}`}>
+          <a href={pictureUrl(frame.file)} target="_blank" rel="noreferrer">
+            <img
+              src={pictureUrl(frame.thumbnail)}
+              alt={`At ${width} × ${height} px`}
+              className="block h-40 w-auto border border-rule"
+            />
+          </a>
+          <span className="figures font-mono text-[11px] text-soft">
+            {width} × {height}
+          </span>
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -2,7 +2,7 @@ import type { RunPlan } from "@tourney/core/contract";
 import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
-import { RUN, WALL } from "../../../test-support/fixtures.js";
+import { GRID, RUN, WALL } from "../../../test-support/fixtures.js";
 import { renderScreen, stubServer } from "../../../test-support/render-screen.js";
 import { RunPlanner } from "./RunPlanner.js";
 
@@ -29,7 +29,7 @@ const PLAN: RunPlan = {
 
 function show(plan: Partial<RunPlan> = {}) {
   const requests = stubServer({
-    [`GET /api/editions/${WALL.edition.id}/wall`]: WALL,
+    [`GET /api/editions/${GRID.editionId}/grid`]: GRID,
     "POST /api/runs/plan": { ...PLAN, ...plan },
     "POST /api/runs": RUN,
   });

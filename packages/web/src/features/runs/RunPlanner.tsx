@@ -1,10 +1,10 @@
-import type { RunOptions, RunPlan, Wall } from "@tourney/core/contract";
-import { useMemo, useState } from "react";
+import type { Grid, RunOptions, RunPlan } from "@tourney/core/contract";
+import { memo, useCallback, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
-import { useGetWallQuery } from "../../api/wall-api.js";
+import { useGetGridQuery } from "../../api/wall-api.js";
 import { count, formatMs, formatUsd } from "../../lib/format.js";
-import { Button, Field } from "../../ui/controls.js";
+import { Button, Field, SelectField } from "../../ui/controls.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 import { ErrorNotice, Loading } from "../../ui/notices.js";
 import { usePlanRunQuery, useStartRunMutation } from "./runs-api.js";
@@ -12,17 +12,17 @@ import { usePlanRunQuery, useStartRunMutation } from "./runs-api.js";
 /** A run is planned on the grid itself: what exists is shown, what is missing is counted. */
 export function RunPlanner({ editionId }: { editionId: string }) {
   const {
-    currentData: wall,
+    currentData: grid,
     error,
     refetch,
-  } = useGetWallQuery(editionId, { pollingInterval: 3000, skipPollingIfUnfocused: true });
+  } = useGetGridQuery(editionId, { pollingInterval: 3000, skipPollingIfUnfocused: true });
   return (
     <aside aria-labelledby="plan-heading" className="px-4 py-4">
       <h2 id="plan-heading" className="m-0 text-[18px] leading-6">
         Plan a run
       </h2>
-      {wall ? (
-        <PlanGrid wall={wall} />
+      {grid ? (
+        <PlanGrid grid={grid} />
       ) : error ? (
         <ErrorNotice error={error} onRetry={() => void refetch()} />
       ) : (
@@ -31,6 +31,13 @@ export function RunPlanner({ editionId }: { editionId: string }) {
     </aside>
   );
 }
+
+/** What is not ticked. */
+interface LeftOut {
+  prompts: ReadonlySet<string>;
+  entrants: ReadonlySet<string>;
+}
+const isReachable = ({ byHand, retired }: Grid["entrants"][number]) => !byHand && !retired;
 
 function toggled(set: ReadonlySet<string>, id: string): Set<string> {
   const next = new Set(set);
@@ -59,13 +66,17 @@ const isBudgetWrong = (draft: RunDraft) => {
   return value !== undefined && !(value > 0);
 };
 
-function PlanGrid({ wall }: { wall: Wall }) {
-  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
+function PlanGrid({ grid }: { grid: Grid }) {
+  const [leftOut, setLeftOut] = useState<LeftOut>({ prompts: new Set(), entrants: new Set() });
   const [draft, setDraft] = useState(EMPTY_DRAFT);
-  const reachable = wall.entrants.filter(({ byHand, retired }) => !byHand && !retired);
-  const promptIds = wall.prompts.filter(({ id }) => !leftOut.has(id)).map(({ id }) => id);
-  const entrantIds = reachable.filter(({ id }) => !leftOut.has(id)).map(({ id }) => id);
-  const request = { editionId: wall.edition.id, promptIds, entrantIds, takes: draft.takes };
+  const reachable = grid.entrants.filter(isReachable);
+  const toggle = useCallback(
+    (axis: keyof LeftOut, id: string) => setLeftOut((now) => ({ ...now, [axis]: toggled(now[axis], id) })),
+    [],
+  );
+  const promptIds = grid.prompts.filter(({ id }) => !leftOut.prompts.has(id)).map(({ id }) => id);
+  const entrantIds = reachable.filter(({ id }) => !leftOut.entrants.has(id)).map(({ id }) => id);
+  const request = { editionId: grid.editionId, promptIds, entrantIds, takes: draft.takes };
   const isEmpty = promptIds.length === 0 || entrantIds.length === 0;
   const { currentData } = usePlanRunQuery(request, { skip: isEmpty });
   const plan = isEmpty ? undefined : currentData;
@@ -82,15 +93,9 @@ function PlanGrid({ wall }: { wall: Wall }) {
       <p className="mt-1 mb-3 text-soft">
         Tick rows and columns. A filled square exists already and is not sent again.
       </p>
-      <PlanTable
-        wall={wall}
-        reachable={reachable}
-        takes={draft.takes}
-        leftOut={leftOut}
-        onToggle={(id) => setLeftOut(toggled(leftOut, id))}
-      />
+      <PlanTable grid={grid} takes={draft.takes} leftOut={leftOut} onToggle={toggle} />
       <OptionFields draft={draft} onChange={setDraft} />
-      {plan ? <Estimate plan={plan} wall={wall} /> : null}
+      {plan ? <Estimate plan={plan} grid={grid} /> : null}
       {plan && plan.unlike.length > 0 ? (
         <UnlikeNotice plan={plan} why={draft.why} onWhy={(why) => setDraft({ ...draft, why })} />
       ) : null}
@@ -168,20 +173,12 @@ function OptionFields({ draft, onChange }: { draft: RunDraft; onChange: (draft: 
         value={draft.mendRounds}
         onChange={(event) => onChange({ ...draft, mendRounds: clamp(event.target.value, 0, 5) })}
       />
-      <label className="block">
-        <span className="mb-1 block font-semibold">Order</span>
-        <select
-          value={draft.order}
-          onChange={(event) => onChange({ ...draft, order: event.target.value as RunOptions["order"] })}
-          className="h-[34px] w-full rounded border border-rule bg-sheet px-2 text-ink"
-        >
-          {ORDERS.map(([value, label]) => (
-            <option key={value} value={value}>
-              {label}
-            </option>
-          ))}
-        </select>
-      </label>
+      <SelectField
+        label="Order"
+        options={ORDERS}
+        value={draft.order}
+        onChange={(event) => onChange({ ...draft, order: event.target.value as RunOptions["order"] })}
+      />
     </div>
   );
 }
@@ -209,9 +206,9 @@ const clamp = (text: string, least: number, most: number) =>
   Math.min(most, Math.max(least, Math.round(Number(text)) || least));
 
 /** What the plan would cost and take, and where that is known from. */
-function Estimate({ plan, wall }: { plan: RunPlan; wall: Wall }) {
+function Estimate({ plan, grid }: { plan: RunPlan; grid: Grid }) {
   if (plan.missing === 0) return null;
-  const unpriced = wall.entrants.filter(({ id }) => plan.unpriced.includes(id)).map(({ name }) => name);
+  const unpriced = grid.entrants.filter(({ id }) => plan.unpriced.includes(id)).map(({ name }) => name);
   const guessed = plan.byEntrant.filter(({ basis, missing }) => basis === "defaults" && missing > 0).length;
   return (
     <div className="figures mt-3 border-t border-rule pt-2">
@@ -232,92 +229,114 @@ function Estimate({ plan, wall }: { plan: RunPlan; wall: Wall }) {
   );
 }
 
-/** How many takes each cell has: counted once, since a grid may have thousands of cells. */
-function countCells(wall: Wall): Map<string, number> {
-  const counts = new Map<string, number>();
-  for (const { promptId, entrantId, state } of wall.cells) {
-    const key = `${promptId} ${entrantId}`;
-    if (state !== "missing") counts.set(key, (counts.get(key) ?? 0) + 1);
-  }
-  return counts;
-}
-
 interface PlanTableProps {
-  wall: Wall;
-  reachable: Wall["entrants"];
+  grid: Grid;
   takes: number;
-  leftOut: ReadonlySet<string>;
-  onToggle: (id: string) => void;
+  leftOut: LeftOut;
+  onToggle: (axis: keyof LeftOut, id: string) => void;
 }
 
-function PlanTable({ wall, reachable, takes, leftOut, onToggle }: PlanTableProps) {
-  const counts = useMemo(() => countCells(wall), [wall]);
+interface PlanColumn {
+  entrant: Grid["entrants"][number];
+  /** Its place among all entrants of the grid. */
+  index: number;
+}
+
+function PlanTable({ grid, takes, leftOut, onToggle }: PlanTableProps) {
+  const columns = useMemo(
+    () =>
+      grid.entrants
+        .map((entrant, index): PlanColumn => ({ entrant, index }))
+        .filter((column) => isReachable(column.entrant)),
+    [grid],
+  );
   return (
-    <table className="border-collapse">
-      <thead>
-        <tr>
-          <td />
-          {reachable.map(({ id, name, glyph }) => (
-            <th key={id} className="px-1.5 pb-1 text-center font-normal">
-              <label className="grid justify-items-center gap-1" title={name}>
-                <EntrantGlyph glyph={glyph} />
-                <input
-                  type="checkbox"
-                  aria-label={`Send to ${name}`}
-                  checked={!leftOut.has(id)}
-                  onChange={() => onToggle(id)}
-                  className="accent-(--ink)"
-                />
-              </label>
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {wall.prompts.map((prompt) => (
-          <tr key={prompt.id}>
-            <th scope="row" className="pr-4 text-left font-normal">
-              <label className="flex items-center gap-2">
-                <input
-                  type="checkbox"
-                  aria-label={`Send ${prompt.title}`}
-                  checked={!leftOut.has(prompt.id)}
-                  onChange={() => onToggle(prompt.id)}
-                  className="accent-(--ink)"
-                />
-                {prompt.title}
-              </label>
-            </th>
-            {reachable.map(({ id, name }) => {
-              const there = counts.get(`${prompt.id} ${id}`) ?? 0;
-              const isChosen = !leftOut.has(id) && !leftOut.has(prompt.id) && there < takes;
-              return (
-                <td key={id} className="p-1.5 text-center">
-                  <PlanSquare
-                    there={there > 0}
-                    chosen={isChosen}
-                    label={`${prompt.title}, ${name}: ${there} of ${takes} there${isChosen ? ", to be sent" : ""}`}
+    <div className="max-h-[60vh] overflow-auto">
+      <table className="border-collapse">
+        <thead>
+          <tr>
+            <td className="sticky top-0 left-0 z-20 bg-ground" />
+            {columns.map(({ entrant: { id, name, glyph } }) => (
+              <th key={id} className="sticky top-0 z-10 bg-ground px-1.5 pb-1 text-center font-normal">
+                <label className="grid justify-items-center gap-1" title={name}>
+                  <EntrantGlyph glyph={glyph} />
+                  <input
+                    type="checkbox"
+                    aria-label={`Send to ${name}`}
+                    checked={!leftOut.entrants.has(id)}
+                    onChange={() => onToggle("entrants", id)}
+                    className="accent-(--ink)"
                   />
-                </td>
-              );
-            })}
+                </label>
+              </th>
+            ))}
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {grid.prompts.map((prompt, row) => (
+            <PlanRow
+              key={prompt.id}
+              prompt={prompt}
+              isChosen={!leftOut.prompts.has(prompt.id)}
+              columns={columns}
+              leftOut={leftOut.entrants}
+              there={grid.there[row]!}
+              takes={takes}
+              onToggle={onToggle}
+            />
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }
 
-function PlanSquare({ there, chosen, label }: { there: boolean; chosen: boolean; label: string }) {
-  const look = there && !chosen ? "bg-ink border-ink" : chosen ? "border-act" : "border-rule";
+interface PlanRowProps {
+  prompt: Grid["prompts"][number];
+  isChosen: boolean;
+  columns: readonly PlanColumn[];
+  leftOut: ReadonlySet<string>;
+  /** Takes that exist, by entrant of the grid. */
+  there: readonly number[];
+  takes: number;
+  onToggle: PlanTableProps["onToggle"];
+}
+
+/** Memoised: ticking one row must not draw a hundred others anew. */
+const PlanRow = memo(function PlanRow({ prompt, isChosen, columns, leftOut, there, takes, onToggle }: PlanRowProps) {
   return (
-    <span
-      role="img"
-      aria-label={label}
-      title={label}
-      className={`relative inline-block size-4 border-2 align-middle ${look}`}
-    >
-      {chosen ? <span className="absolute inset-0 m-auto size-1.5 bg-act" /> : null}
-    </span>
+    <tr>
+      <th scope="row" className="sticky left-0 bg-ground pr-4 text-left font-normal">
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            aria-label={`Send ${prompt.title}`}
+            checked={isChosen}
+            onChange={() => onToggle("prompts", prompt.id)}
+            className="accent-(--ink)"
+          />
+          {prompt.title}
+        </label>
+      </th>
+      {columns.map(({ entrant: { id, name }, index }) => {
+        const isSent = isChosen && !leftOut.has(id) && there[index]! < takes;
+        return (
+          <td key={id} className="p-1.5 text-center">
+            <PlanSquare
+              there={there[index]! > 0}
+              chosen={isSent}
+              label={`${prompt.title}, ${name}: ${there[index]!} of ${takes} there${isSent ? ", to be sent" : ""}`}
+            />
+          </td>
+        );
+      })}
+    </tr>
+  );
+});
+
+function PlanSquare({ there, chosen, label }: { there: boolean; chosen: boolean; label: string }) {
+  const look = chosen ? "plan-chosen border-act" : there ? "bg-ink border-ink" : "border-rule";
+  return (
+    <span role="img" aria-label={label} title={label} className={`inline-block size-4 border-2 align-middle ${look}`} />
   );
 }

@@ -1,10 +1,12 @@
 import { type Prompt, type Rules, type WalkthroughStep, watchpointText } from "@tourney/core/contract";
 import type { ReactNode } from "react";
 import { count } from "../../lib/format.js";
+import { formatViewports } from "./raw-values.js";
+import { describeStep, holdOf } from "./walkthrough-steps.js";
 
 /** One prompt as it will be sent, driven and judged. */
 export function PromptPage({ prompt }: { prompt: Prompt }) {
-  const { viewport, seconds, motion, rules, walkthrough, watchpoints } = prompt;
+  const { viewport, furtherViewports, seconds, motion, rules, walkthrough, watchpoints } = prompt;
   return (
     <article className="max-w-[880px] px-8 py-5">
       <h2 className="m-0 text-[26px] leading-8">{prompt.title}</h2>
@@ -45,7 +47,8 @@ export function PromptPage({ prompt }: { prompt: Prompt }) {
           </Row>
           {rules.language ? <Row term="Language">{LANGUAGES[rules.language]}</Row> : null}
           <Row term="Viewport">
-            {viewport.width} × {viewport.height} px
+            {formatViewports([viewport])} px
+            {furtherViewports.length > 0 ? `, and a look at ${formatViewports(furtherViewports)}` : ""}
           </Row>
           <Row term="Recorded">
             {seconds} s{motion ? ", motion expected" : ", may stand still"}
@@ -109,18 +112,6 @@ function describeLibraries({ libraries }: Rules): string {
   return Array.isArray(libraries) ? `only ${libraries.join(", ")}` : `${libraries.use.join(", ")}, to be used`;
 }
 
-type Target = { x: number; y: number } | { name: string; role?: string | undefined };
-const describeTarget = (target: Target) =>
-  "x" in target ? `${target.x}, ${target.y}` : `${target.role ?? ""} “${target.name}”`.trim();
-const holdOf = (step: WalkthroughStep) => ("holdMs" in step ? step.holdMs : 0);
-
-function labelOf(step: WalkthroughStep): string {
-  if ("key" in step) return `${step.key}${step.holdMs > 0 ? ` held ${step.holdMs / 1000} s` : ""}`;
-  if ("type" in step) return `type “${step.type}”`;
-  if ("click" in step) return `click ${describeTarget(step.click)}`;
-  return `drag ${describeTarget(step.drag.from)} to ${describeTarget(step.drag.to)}`;
-}
-
 /** When each input happens, on the recording's own clock. */
 function WalkthroughStrip({ steps, seconds }: { steps: WalkthroughStep[]; seconds: number }) {
   const percent = (ms: number) => `${(ms / (seconds * 1000)) * 100}%`;
@@ -128,7 +119,7 @@ function WalkthroughStrip({ steps, seconds }: { steps: WalkthroughStep[]; second
     <div>
       <ol className="m-0 list-none border-b border-ink p-0" aria-label="Inputs by time">
         {steps.map((step) => (
-          <li key={`${step.atMs}${labelOf(step)}`} className="relative h-6">
+          <li key={`${step.atMs}${describeStep(step)}`} className="relative h-6">
             <span
               className="absolute top-1 h-4 bg-ink"
               style={{ left: percent(step.atMs), width: `max(3px, ${percent(holdOf(step))})` }}
@@ -136,12 +127,12 @@ function WalkthroughStrip({ steps, seconds }: { steps: WalkthroughStep[]; second
             <span
               className="absolute top-0.5 font-mono text-[11px] leading-5 whitespace-nowrap"
               style={
-                step.atMs + holdOf(step) > seconds * 600
+                step.atMs > seconds * 1000 - step.atMs - holdOf(step)
                   ? { right: `calc(100% - ${percent(step.atMs)} + 6px)` }
                   : { left: `calc(${percent(step.atMs + holdOf(step))} + 6px)` }
               }
             >
-              {labelOf(step)} <span className="text-soft">at {(step.atMs / 1000).toFixed(1)} s</span>
+              {describeStep(step)} <span className="text-soft">at {(step.atMs / 1000).toFixed(1)} s</span>
             </span>
           </li>
         ))}

@@ -1,13 +1,29 @@
-import { type Prompt, SuiteDefinition, type SuitePreview } from "@tourney/core/contract";
-import { parseYaml } from "@tourney/core/suite";
-import { lazy, Suspense, useDeferredValue, useEffect, useMemo, useState } from "react";
+import type { Frame, PromptDefinition, SuitePreview } from "@tourney/core/contract";
+import { readSuiteText, setInSuite } from "@tourney/core/suite";
+import {
+  type KeyboardEvent,
+  lazy,
+  type ReactNode,
+  type RefObject,
+  Suspense,
+  useDeferredValue,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { count } from "../../lib/format.js";
+import { useEdition } from "../../api/use-edition.js";
+import { useGetWallQuery } from "../../api/wall-api.js";
 import { Button } from "../../ui/controls.js";
 import { ErrorNotice, Loading } from "../../ui/notices.js";
 import { Difference } from "./Difference.js";
+import { PromptBar, type PromptView } from "./PromptBar.js";
+import { PromptForm } from "./PromptForm.js";
 import { PromptPage } from "./PromptPage.js";
+import { asText } from "./raw-values.js";
 import {
   useDropSuiteDraftMutation,
   useGetSuiteDraftQuery,
@@ -15,6 +31,8 @@ import {
   usePreviewSuiteMutation,
   useSaveSuiteDraftMutation,
 } from "./suite-api.js";
+
+import type { TextHandle, TextHistory } from "./YamlEditor.js";
 
 const YamlEditor = lazy(() => import("./YamlEditor.js").then((m) => ({ default: m.YamlEditor })));
 /** What is typed is kept this long after the last key. */
@@ -31,56 +49,191 @@ export function SuiteEditor() {
 
 function Editor({ suiteKey, initial, basedOn }: { suiteKey: string; initial: string; basedOn: number | null }) {
   const [text, setText] = useState(initial);
-  const [line, setLine] = useState(1);
+  const [chosen, setChosen] = useState(0);
+  const [view, setView] = useState<PromptView>("form");
   const [goTo, setGoTo] = useState<{ line: number; wish: number } | null>(null);
-  const [preview, setPreview] = useState<SuitePreview | null>(null);
-  const checked = useDeferredValue(text);
-  const parsed = useMemo(() => parseYaml(SuiteDefinition, checked), [checked]);
+  const [history, setHistory] = useState<TextHistory>({ undo: 0, redo: 0 });
+  const preview = usePreview();
+  const editor = useRef<TextHandle>(null);
+  const { parsed, prompts } = useReading(text);
   const state = useSavedDraft(suiteKey, text, initial);
-  const [previewSuite, previewing] = usePreviewSuiteMutation();
+  const framesOf = useEarlierFrames(suiteKey);
   const issues = parsed.ok ? [] : parsed.issues;
-  const prompt = parsed.ok ? promptAtLine(parsed.value, checked, line) : null;
-  const show = async () => {
-    const result = await previewSuite(text);
-    if (result.data) setPreview(result.data);
+  const index = Math.min(chosen, Math.max(0, prompts.length - 1));
+  const prompt = prompts[index];
+
+  const go = (line: number) => setGoTo((now) => ({ line, wish: (now?.wish ?? 0) + 1 }));
+  const onLine = (line: number) =>
+    setChosen(
+      Math.max(
+        0,
+        prompts.findLastIndex((item) => item.line <= line),
+      ),
+    );
+  const change = (next: string | null) => {
+    if (next === null) toast.error("The file is not to be read as it stands. Correct it first.");
+    else editor.current?.replace(next);
   };
   return (
     <main className="grid h-full grid-cols-[minmax(0,1fr)_minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)]">
-      <div className="col-span-2 flex flex-wrap items-center gap-3 border-b border-rule px-4 py-2.5">
-        <Link to="/suite">← Suite</Link>
-        <h1 className="m-0 text-[18px] leading-6">
-          Edition {(basedOn ?? 0) + 1} of {suiteKey}
-        </h1>
-        <span className="text-soft" role="status">
-          {state} ·{" "}
-          {parsed.ok ? count(parsed.value.prompts.length, "prompt") : `${count(issues.length, "thing")} to correct`}
-        </span>
-        <span className="ml-auto flex gap-2">
-          <DropDraft suiteKey={suiteKey} />
-          <Button tone="primary" disabled={!parsed.ok || previewing.isLoading} onClick={() => void show()}>
-            Compare and freeze…
-          </Button>
-        </span>
-      </div>
+      <EditorHead
+        suiteKey={suiteKey}
+        number={(basedOn ?? 0) + 1}
+        state={`${state} · ${parsed.ok ? count(prompts.length, "prompt") : `${count(issues.length, "thing")} to correct`}`}
+        history={history}
+        editor={editor}
+      >
+        <Button tone="primary" disabled={!parsed.ok || preview.isLoading} onClick={() => void preview.show(text)}>
+          Compare and freeze…
+        </Button>
+      </EditorHead>
       <Suspense fallback={<Loading what="the editor" />}>
-        <YamlEditor initial={initial} issues={issues} goTo={goTo} onChange={setText} onLine={setLine} />
+        <YamlEditor
+          ref={editor}
+          initial={initial}
+          issues={issues}
+          goTo={goTo}
+          onChange={setText}
+          onLine={onLine}
+          onHistory={setHistory}
+        />
       </Suspense>
-      <div className="min-h-0 overflow-auto border-l border-rule">
-        {previewing.error ? <ErrorNotice error={previewing.error} /> : null}
-        {issues.length > 0 ? (
-          <Issues issues={issues} onGo={(to) => setGoTo((now) => ({ line: to, wish: (now?.wish ?? 0) + 1 }))} />
-        ) : preview ? (
-          <Freeze preview={preview} yaml={text} onClose={() => setPreview(null)} />
-        ) : prompt ? (
-          <PromptPage prompt={prompt} />
+      <div
+        className="flex min-h-0 flex-col border-l border-rule"
+        onKeyDown={(event) => onHistoryKey(event, editor.current)}
+      >
+        {preview.error ? <ErrorNotice error={preview.error} /> : null}
+        {preview.shown ? (
+          <div className="min-h-0 overflow-auto">
+            <Freeze preview={preview.shown} yaml={text} onClose={preview.close} />
+          </div>
         ) : (
-          <p className="px-8 py-5 text-soft">
-            Put the cursor into a prompt to see it as it will be sent, driven and judged.
-          </p>
+          <>
+            <PromptBar
+              prompts={prompts}
+              index={index}
+              view={view}
+              onView={setView}
+              onChoose={(next) => {
+                setChosen(next);
+                go(prompts[next]?.line ?? 1);
+              }}
+              onChange={(next, at) => {
+                change(next);
+                setChosen(at);
+              }}
+              text={text}
+            />
+            <div className="min-h-0 flex-1 overflow-auto">
+              {issues.length > 0 ? <Issues issues={issues} onGo={go} /> : null}
+              {prompt === undefined ? (
+                <NoPrompt isReadable={issues.length === 0} />
+              ) : view === "form" ? (
+                <PromptForm
+                  key={prompt.index}
+                  prompt={prompt}
+                  keys={prompts.map(({ value }) => asText(value["key"]))}
+                  issues={issues}
+                  frames={framesOf(asText(prompt.value["key"]))}
+                  onSet={(path, value) => change(setInSuite(text, path, value))}
+                />
+              ) : (
+                <FrozenView prompt={parsed.ok ? parsed.value.prompts[index] : undefined} />
+              )}
+            </div>
+          </>
         )}
       </div>
     </main>
   );
+}
+
+/** What freezing would change, once it was asked for. */
+function usePreview() {
+  const [shown, setShown] = useState<SuitePreview | null>(null);
+  const [previewSuite, { error, isLoading }] = usePreviewSuiteMutation();
+  const show = async (text: string) => {
+    const result = await previewSuite(text);
+    if (result.data) setShown(result.data);
+  };
+  return { shown, show, close: () => setShown(null), error, isLoading };
+}
+
+/** The text as a suite, read when the typing lets up. */
+function useReading(text: string) {
+  const settled = useDeferredValue(text);
+  return useMemo(() => readSuiteText(settled), [settled]);
+}
+
+/** The form's fields have a history of their own in the browser; the file's is the one that counts. */
+function onHistoryKey(event: KeyboardEvent, editor: TextHandle | null): void {
+  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
+  event.preventDefault();
+  if (event.shiftKey) editor?.redo();
+  else editor?.undo();
+}
+
+interface EditorHeadProps {
+  suiteKey: string;
+  number: number;
+  /** How the draft stands, in words. */
+  state: string;
+  history: TextHistory;
+  editor: RefObject<TextHandle | null>;
+  children: ReactNode;
+}
+
+function EditorHead({ suiteKey, number, state, history, editor, children }: EditorHeadProps) {
+  return (
+    <div className="col-span-2 flex flex-wrap items-center gap-3 border-b border-rule px-4 py-2.5">
+      <Link to="/suite">← Suite</Link>
+      <h1 className="m-0 text-[18px] leading-6">
+        Edition {number} of {suiteKey}
+      </h1>
+      <span className="text-soft" role="status">
+        {state}
+      </span>
+      <span className="ml-auto flex gap-2">
+        <Button disabled={history.undo === 0} onClick={() => editor.current?.undo()}>
+          Undo
+        </Button>
+        <Button disabled={history.redo === 0} onClick={() => editor.current?.redo()}>
+          Redo
+        </Button>
+        <DropDraft suiteKey={suiteKey} />
+        {children}
+      </span>
+    </div>
+  );
+}
+
+/** A prompt that is not frozen has no id yet. */
+const NO_ID = "00000000-0000-4000-8000-000000000000";
+
+const NoPrompt = ({ isReadable }: { isReadable: boolean }) => (
+  <p className="m-0 px-6 py-4 text-soft">
+    {isReadable ? "This suite has no prompt yet. Add one." : "The form comes back when the file can be read."}
+  </p>
+);
+
+/** The prompt as it will stand in the edition. */
+function FrozenView({ prompt }: { prompt: PromptDefinition | undefined }) {
+  if (prompt) return <PromptPage prompt={{ id: NO_ID, ...prompt }} />;
+  return <p className="m-0 px-6 py-4 text-soft">The page shows when nothing is left to correct.</p>;
+}
+
+/** Pictures that were recorded for a prompt of this suite, by its key: what a walkthrough is aimed on. */
+function useEarlierFrames(suiteKey: string): (promptKey: string) => readonly Frame[] {
+  const { editions } = useEdition();
+  const edition = editions.find((item) => item.suiteKey === suiteKey);
+  const { currentData: wall } = useGetWallQuery(
+    { editionId: edition?.id ?? "", take: 1 },
+    { skip: edition === undefined },
+  );
+  return (promptKey) => {
+    const prompt = wall?.prompts.find(({ key }) => key === promptKey);
+    return wall?.cells.find(({ promptId, frames }) => promptId === prompt?.id && frames.length > 0)?.frames ?? [];
+  };
 }
 
 /** Keeps the draft on the server a moment after the last key; says in words how it stands. */
@@ -99,14 +252,6 @@ function useSavedDraft(suiteKey: string, text: string, initial: string): string 
   if (isError) return "not kept: the server does not answer";
   if (isLoading) return "keeping …";
   return text === saved ? (text === initial ? "as it was" : "kept as a draft") : "changed";
-}
-
-/** The prompt that the cursor is in: the last whose key stands at or above its line. */
-function promptAtLine(suite: SuiteDefinition, text: string, line: number): Prompt | null {
-  const above = text.split("\n").slice(0, line);
-  const keys = above.flatMap((row) => /^\s*-\s+(?:\{\s*)?key:\s*["']?([\w-]+)/.exec(row)?.[1] ?? []);
-  const prompt = suite.prompts.find(({ key }) => key === keys.at(-1));
-  return prompt ? { id: "00000000-0000-4000-8000-000000000000", ...prompt } : null;
 }
 
 function Issues({

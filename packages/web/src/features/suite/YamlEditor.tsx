@@ -1,26 +1,43 @@
+import { isolateHistory, redo, redoDepth, undo, undoDepth } from "@codemirror/commands";
 import { yaml } from "@codemirror/lang-yaml";
 import { type Diagnostic, lintGutter, setDiagnostics } from "@codemirror/lint";
 import type { YamlIssue } from "@tourney/core/suite";
 import { basicSetup, EditorView } from "codemirror";
-import { useEffect, useRef } from "react";
+import { type Ref, useEffect, useImperativeHandle, useRef } from "react";
+
+/** What may be done to the text from outside the editor. */
+export interface TextHandle {
+  /** Makes the text another one, as one step that can be undone; only what differs is touched. */
+  replace: (text: string) => void;
+  undo: () => void;
+  redo: () => void;
+}
+
+/** How many steps can be undone and redone. */
+export interface TextHistory {
+  undo: number;
+  redo: number;
+}
 
 interface YamlEditorProps {
+  ref?: Ref<TextHandle>;
   initial: string;
   issues: readonly YamlIssue[];
   onChange: (text: string) => void;
-  /** 1-based line of the cursor. */
+  /** 1-based line to which the person has moved the cursor. */
   onLine: (line: number) => void;
+  onHistory: (history: TextHistory) => void;
   /** A line to go to; the count makes the same line a new wish. */
   goTo: { line: number; wish: number } | null;
 }
 
 /** The suite file as text: colours, undo, search, folding, and marks at what is wrong. */
-export function YamlEditor({ initial, issues, onChange, onLine, goTo }: YamlEditorProps) {
+export function YamlEditor({ ref, initial, issues, onChange, onLine, onHistory, goTo }: YamlEditorProps) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
-  const callbacks = useRef({ onChange, onLine });
+  const callbacks = useRef({ onChange, onLine, onHistory });
   useEffect(() => {
-    callbacks.current = { onChange, onLine };
+    callbacks.current = { onChange, onLine, onHistory };
   });
   // The editor lives outside React; it is made once for the text it starts with.
   useEffect(() => {
@@ -34,8 +51,11 @@ export function YamlEditor({ initial, issues, onChange, onLine, goTo }: YamlEdit
         EditorView.lineWrapping,
         EditorView.contentAttributes.of({ "aria-label": "The suite file" }),
         EditorView.updateListener.of((update) => {
-          if (update.docChanged) callbacks.current.onChange(update.state.doc.toString());
-          if (update.docChanged || update.selectionSet)
+          if (update.docChanged) {
+            callbacks.current.onChange(update.state.doc.toString());
+            callbacks.current.onHistory({ undo: undoDepth(update.state), redo: redoDepth(update.state) });
+          }
+          if (update.view.hasFocus && (update.docChanged || update.selectionSet))
             callbacks.current.onLine(update.state.doc.lineAt(update.state.selection.main.head).number);
         }),
       ],
@@ -43,6 +63,16 @@ export function YamlEditor({ initial, issues, onChange, onLine, goTo }: YamlEdit
     view.current = editor;
     return () => editor.destroy();
   }, [initial]);
+  useImperativeHandle(ref, () => {
+    const withView = (work: (editor: EditorView) => void) => () => {
+      if (view.current) work(view.current);
+    };
+    return {
+      replace: (text) => withView((editor) => replaceText(editor, text))(),
+      undo: withView((editor) => void undo(editor)),
+      redo: withView((editor) => void redo(editor)),
+    };
+  }, []);
   useEffect(() => {
     const editor = view.current;
     if (!editor) return;
@@ -56,11 +86,28 @@ export function YamlEditor({ initial, issues, onChange, onLine, goTo }: YamlEdit
     const editor = view.current;
     if (!editor || goTo === null) return;
     const { from } = editor.state.doc.line(Math.min(goTo.line, editor.state.doc.lines));
-    editor.dispatch({
-      selection: { anchor: from },
-      effects: EditorView.scrollIntoView(from, { y: "start", yMargin: 40 }),
+    const toStart = EditorView.scrollIntoView(from, { y: "start", yMargin: 40 });
+    editor.dispatch({ selection: { anchor: from }, effects: toStart });
+    // Heights of lines that were never in sight are guesses; once they are measured, the way is known.
+    editor.requestMeasure({
+      read: () => undefined,
+      write: () => void setTimeout(() => view.current === editor && editor.dispatch({ effects: toStart }), 50),
     });
     editor.focus();
   }, [goTo]);
   return <div ref={place} className="yaml-editor h-full min-h-0 overflow-hidden bg-sheet" />;
+}
+
+function replaceText(editor: EditorView, text: string): void {
+  const now = editor.state.doc.toString();
+  if (now === text) return;
+  const most = Math.min(now.length, text.length);
+  let start = 0;
+  while (start < most && now[start] === text[start]) start++;
+  let end = 0;
+  while (end < most - start && now.at(-1 - end) === text.at(-1 - end)) end++;
+  editor.dispatch({
+    changes: { from: start, to: now.length - end, insert: text.slice(start, text.length - end) },
+    annotations: isolateHistory.of("full"),
+  });
 }

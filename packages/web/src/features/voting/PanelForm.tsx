@@ -1,4 +1,5 @@
 import { PanelInput } from "@tourney/core/contract";
+import { listIssues } from "@tourney/core/contract";
 import { useState } from "react";
 import { toast } from "sonner";
 import { Button, Field, TextArea } from "../../ui/controls.js";
@@ -24,7 +25,7 @@ export function PanelForm({
   const submit = async () => {
     const parsed = PanelInput.safeParse({ editionId, title, message, quota: Number(quota) });
     if (!parsed.success) {
-      setIssues(Object.fromEntries(parsed.error.issues.map((issue) => [issue.path.join("."), issue.message])));
+      setIssues(Object.fromEntries(listIssues(parsed.error).map(({ path, message }) => [path, message])));
       return;
     }
     setIssues({});

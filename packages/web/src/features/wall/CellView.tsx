@@ -2,12 +2,15 @@ import type { WallCell } from "@tourney/core/contract";
 import { useState } from "react";
 import { frameAt, pictureUrl } from "../../ui/Picture.js";
 import { FindingMark, findingWord } from "../../ui/FindingMark.js";
+import type { Place } from "./wall-steps.js";
 
 interface CellProps {
   cell: WallCell;
   label: string;
   seconds: number;
-  place: string;
+  place: Place;
+  /** Where it stands in its row, in px. */
+  box: { left: number; width: number };
   isActive: boolean;
   onFocus: () => void;
   onOpen: () => void;
@@ -16,7 +19,7 @@ interface CellProps {
 }
 
 /** One cell: the picture, scrubbed by the pointer; or the words for why there is none. */
-export function CellView({ cell, label, seconds, place, isActive, onFocus, onOpen, onText }: CellProps) {
+export function CellView({ cell, label, seconds, place, box, isActive, onFocus, onOpen, onText }: CellProps) {
   const [share, setShare] = useState<number | null>(null);
   const marks = [...new Map(cell.findings.map((finding) => [finding.rule, finding])).values()];
   const described = [label, STATE_WORDS[cell.state], cell.detail, ...marks.map(({ rule }) => findingWord(rule))]
@@ -33,10 +36,11 @@ export function CellView({ cell, label, seconds, place, isActive, onFocus, onOpe
       setShare((now) => Math.min(0.999, Math.max(0, (now ?? 0) + step / Math.max(1, cell.frames.length))));
   };
   return (
-    <td
+    <div
       role="gridcell"
       tabIndex={isActive ? 0 : -1}
-      data-place={place}
+      data-place={place.join(" ")}
+      aria-colindex={place[1] + 2}
       aria-label={described}
       title={cell.detail ?? undefined}
       onFocus={onFocus}
@@ -52,9 +56,10 @@ export function CellView({ cell, label, seconds, place, isActive, onFocus, onOpe
         if (file) void file.text().then(onText);
         else onText(event.dataTransfer.getData("text"));
       }}
-      className="relative cursor-pointer border-r border-b border-rule p-0 align-top focus-visible:z-10 focus-visible:outline-offset-[-2px]"
+      style={box}
+      className="absolute inset-y-0 cursor-pointer border-r border-b border-rule focus-visible:z-10 focus-visible:outline-offset-[-2px]"
     >
-      <div className="relative aspect-[16/10] overflow-hidden">
+      <div className="relative h-full overflow-hidden">
         {cell.frames.length > 0 ? <Strip cell={cell} share={share} seconds={seconds} /> : <StateCard cell={cell} />}
         {marks.length > 0 ? (
           <span className="absolute top-1 right-1 flex gap-0.5">
@@ -64,7 +69,7 @@ export function CellView({ cell, label, seconds, place, isActive, onFocus, onOpe
           </span>
         ) : null}
       </div>
-    </td>
+    </div>
   );
 }
 

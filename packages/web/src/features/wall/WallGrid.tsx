@@ -1,115 +1,249 @@
 import type { Wall, WallCell } from "@tourney/core/contract";
-import { useRef, useState } from "react";
+import { defaultRangeExtractor, type Range, useVirtualizer, type VirtualItem } from "@tanstack/react-virtual";
+import { type KeyboardEvent, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { formatMs, formatShare, formatUsd } from "../../lib/format.js";
+import { useWidth } from "../../lib/use-width.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 import type { AnswerTarget } from "./AnswerSheet.js";
 import { CellView } from "./CellView.js";
+import { type Place, stepFrom } from "./wall-steps.js";
 
 /** Whether something about a cell asks for the lead's eyes. */
 export const needsLook = ({ state, findings }: WallCell): boolean =>
   ["failed", "refused", "no_artifact"].includes(state) || findings.some(({ severity }) => severity === "error");
 
+const HEAD_HEIGHT_PX = 72;
+const LEAST_COLUMN_PX = 128;
+/** Under this width the row heads give some of theirs to the pictures. */
+const NARROW_PX = 1000;
+
 interface WallGridProps {
   wall: Wall;
-  take: number;
   kind: string | null;
   onlyNeedLook: boolean;
   onAnswer: (target: AnswerTarget) => void;
 }
 
-const STEPS: Record<string, [rows: number, columns: number]> = {
-  ArrowUp: [-1, 0],
-  ArrowDown: [1, 0],
-  ArrowLeft: [0, -1],
-  ArrowRight: [0, 1],
-};
-
-/** The grid itself: one cell is in the tab order, arrows move it, Enter opens. */
-export function WallGrid({ wall, take, kind, onlyNeedLook, onAnswer }: WallGridProps) {
+/**
+ * The grid itself: one cell is in the tab order, arrows move it, Enter opens. Only the cells in sight are there, since a
+ * wall may have thousands.
+ */
+export function WallGrid({ wall, kind, onlyNeedLook, onAnswer }: WallGridProps) {
   const navigate = useNavigate();
-  const grid = useRef<HTMLTableElement>(null);
-  const [active, setActive] = useState<[row: number, column: number]>([0, 0]);
-  const byPlace = new Map(
-    wall.cells.filter((cell) => cell.take === take).map((cell) => [`${cell.promptId} ${cell.entrantId}`, cell]),
-  );
-  const cellOf = (promptId: string, entrantId: string) => byPlace.get(`${promptId} ${entrantId}`)!;
-  const prompts = wall.prompts
-    .filter((prompt) => kind === null || prompt.kind === kind)
-    .filter((prompt) => !onlyNeedLook || wall.entrants.some(({ id }) => needsLook(cellOf(prompt.id, id))));
+  const { cellOf, prompts } = useCells(wall, kind, onlyNeedLook);
+  const { entrants, take } = wall;
+  const scroller = useRef<HTMLDivElement>(null);
+  const width = useWidth(scroller);
+  const headPx = width < NARROW_PX ? 128 : 176;
+  const columnPx = Math.max(LEAST_COLUMN_PX, Math.floor((width - headPx) / entrants.length));
+  const [active, setActive] = useState<Place>([0, 0]);
+  const row = Math.min(active[0], Math.max(0, prompts.length - 1));
+  const column = Math.min(active[1], entrants.length - 1);
+  const rows = useAxis(scroller, {
+    count: prompts.length,
+    sizePx: Math.round((columnPx * 10) / 16),
+    startPx: HEAD_HEIGHT_PX,
+    kept: row,
+  });
+  const columns = useAxis(scroller, {
+    count: entrants.length,
+    sizePx: columnPx,
+    startPx: headPx,
+    kept: column,
+    horizontal: true,
+  });
 
-  const open = (row: number, column: number) => {
-    const [prompt, entrant] = [prompts[row]!, wall.entrants[column]!];
-    const cell = cellOf(prompt.id, entrant.id);
-    if (cell.entryId !== null) void navigate(`/entries/${cell.entryId}`);
-    else if (cell.state === "missing" || cell.state === "failed") onAnswer({ prompt, entrant, take, text: "" });
+  const wantsFocus = useRef(false);
+  useEffect(() => {
+    if (!wantsFocus.current) return;
+    wantsFocus.current = false;
+    scroller.current?.querySelector<HTMLElement>(`[data-place="${row} ${column}"]`)?.focus({ preventScroll: true });
+    rows.scrollToIndex(row);
+    columns.scrollToIndex(column);
+  });
+
+  const open = (prompt: Wall["prompts"][number], entrant: Wall["entrants"][number]) => {
+    const { entryId, state } = cellOf(prompt.id, entrant.id);
+    if (entryId !== null) void navigate(`/entries/${entryId}`);
+    else if (state === "missing" || state === "failed") onAnswer({ prompt, entrant, take, text: "" });
   };
-  const onKeyDown = (event: React.KeyboardEvent) => {
-    const step = STEPS[event.key];
-    if (!step) return;
+  const onKeyDown = (event: KeyboardEvent) => {
+    const next = stepFrom([row, column], event, { rows: prompts.length, columns: entrants.length });
+    if (next === null) return;
     event.preventDefault();
-    const row = Math.min(prompts.length - 1, Math.max(0, active[0] + step[0]));
-    const column = Math.min(wall.entrants.length - 1, Math.max(0, active[1] + step[1]));
-    setActive([row, column]);
-    grid.current?.querySelector<HTMLElement>(`[data-place="${row} ${column}"]`)?.focus();
+    wantsFocus.current = true;
+    setActive(next);
   };
 
+  if (prompts.length === 0)
+    return (
+      <p ref={scroller} className="m-0 flex-1 px-4 py-8 text-soft">
+        Nothing here needs a look. Take the filter off to see the whole wall.
+      </p>
+    );
   return (
-    <table
-      ref={grid}
-      role="grid"
-      aria-label="Entries by prompt and entrant"
-      onKeyDown={onKeyDown}
-      className="w-full table-fixed border-collapse"
-      style={{ minWidth: 176 + wall.entrants.length * 128 }}
-    >
-      <thead>
-        <tr>
-          <th className="sticky top-0 left-0 z-20 w-44 border-r border-b border-rule bg-ground px-4 py-2 text-left text-[12px] leading-4 font-normal text-soft max-[1000px]:w-32">
-            clean first shots
-            <br />
-            median time · cost
-          </th>
-          {wall.entrants.map((entrant) => (
-            <EntrantHead key={entrant.id} entrant={entrant} isMixed={!wall.entrants.every(({ sample }) => sample)} />
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {prompts.map((prompt, row) => (
-          <tr key={prompt.id}>
-            <th
-              scope="row"
-              className="sticky left-0 z-10 border-r border-b border-rule bg-ground px-4 py-2 text-left align-top font-normal"
+    <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
+      <div
+        role="grid"
+        aria-label="Entries by prompt and entrant"
+        aria-rowcount={prompts.length + 1}
+        aria-colcount={entrants.length + 1}
+        onKeyDown={onKeyDown}
+        className="relative"
+        style={{ width: columns.getTotalSize(), height: rows.getTotalSize() }}
+      >
+        <WallHead entrants={entrants} columns={columns.getVirtualItems()} headPx={headPx} />
+        {rows.getVirtualItems().map((line) => {
+          const prompt = prompts[line.index]!;
+          return (
+            <div
+              key={prompt.id}
+              role="row"
+              aria-rowindex={line.index + 2}
+              className="absolute left-0 w-full"
+              style={{ top: line.start, height: line.size }}
             >
-              <span className="block font-display text-[15px] leading-5 font-semibold">{prompt.title}</span>
-              <span className="block text-[12px] text-soft">{prompt.kind}</span>
-            </th>
-            {wall.entrants.map((entrant, column) => (
-              <CellView
-                key={entrant.id}
-                cell={cellOf(prompt.id, entrant.id)}
-                label={`${prompt.title}, ${entrant.name}`}
-                seconds={prompt.seconds}
-                place={`${row} ${column}`}
-                isActive={active[0] === row && active[1] === column}
-                onFocus={() => setActive([row, column])}
-                onOpen={() => open(row, column)}
-                onText={(text) => onAnswer({ prompt, entrant, take, text })}
-              />
-            ))}
-          </tr>
-        ))}
-        {prompts.length === 0 ? (
-          <tr>
-            <td colSpan={wall.entrants.length + 1} className="px-4 py-8 text-soft">
-              Nothing here needs a look. Take the filter off to see the whole wall.
-            </td>
-          </tr>
-        ) : null}
-      </tbody>
-    </table>
+              <RowHead prompt={prompt} widthPx={headPx} />
+              {columns.getVirtualItems().map(({ index, start, size }) => {
+                const entrant = entrants[index]!;
+                return (
+                  <CellView
+                    key={entrant.id}
+                    cell={cellOf(prompt.id, entrant.id)}
+                    label={`${prompt.title}, ${entrant.name}`}
+                    seconds={prompt.seconds}
+                    place={[line.index, index]}
+                    box={{ left: start, width: size }}
+                    isActive={row === line.index && column === index}
+                    onFocus={() => setActive([line.index, index])}
+                    onOpen={() => open(prompt, entrant)}
+                    onText={(text) => onAnswer({ prompt, entrant, take, text })}
+                  />
+                );
+              })}
+            </div>
+          );
+        })}
+      </div>
+    </div>
   );
+}
+
+function RowHead({ prompt: { title, kind }, widthPx }: { prompt: Wall["prompts"][number]; widthPx: number }) {
+  return (
+    <div
+      role="rowheader"
+      className="sticky left-0 z-10 h-full overflow-hidden border-r border-b border-rule bg-ground px-4 py-2 max-[1000px]:px-3"
+      style={{ width: widthPx }}
+    >
+      <span className="line-clamp-2 font-display text-[15px] leading-5 font-semibold" title={title}>
+        {title}
+      </span>
+      <span className="block text-[12px] text-soft">{kind}</span>
+    </div>
+  );
+}
+
+/** The entrants across the top; it stays there while the rows go by. */
+function WallHead({
+  entrants,
+  columns,
+  headPx,
+}: {
+  entrants: Wall["entrants"];
+  columns: readonly VirtualItem[];
+  headPx: number;
+}) {
+  const isMixed = !entrants.every(({ sample }) => sample);
+  return (
+    <div role="row" aria-rowindex={1} className="sticky top-0 z-20 bg-ground" style={{ height: HEAD_HEIGHT_PX }}>
+      <div
+        role="columnheader"
+        className="sticky left-0 z-10 h-full border-r border-b border-rule bg-ground px-4 pt-7 text-[12px] leading-4 text-soft max-[1000px]:px-3"
+        style={{ width: headPx }}
+      >
+        median time · cost
+        <br />
+        clean first shots
+      </div>
+      {columns.map(({ index, start, size }) => (
+        <div
+          key={entrants[index]!.id}
+          role="columnheader"
+          aria-colindex={index + 2}
+          className="absolute top-0 h-full border-r border-b border-rule bg-ground px-2 py-2"
+          style={{ left: start, width: size }}
+        >
+          <EntrantHead entrant={entrants[index]!} isMixed={isMixed} />
+        </div>
+      ))}
+    </div>
+  );
+}
+
+const missing = {
+  state: "missing",
+  detail: null,
+  mismatch: false,
+  entryId: null,
+  verdict: null,
+  frames: [],
+  motion: [],
+  findings: [],
+} as const satisfies Partial<WallCell>;
+
+/** The rows that the filters leave, and each cell by its place. */
+function useCells({ prompts, entrants, cells, take }: Wall, kind: string | null, onlyNeedLook: boolean) {
+  return useMemo(() => {
+    const byPlace = new Map(cells.map((cell) => [`${cell.promptId} ${cell.entrantId}`, cell]));
+    const cellOf = (promptId: string, entrantId: string): WallCell =>
+      byPlace.get(`${promptId} ${entrantId}`) ?? {
+        promptId,
+        entrantId,
+        take,
+        ...missing,
+        frames: [],
+        motion: [],
+        findings: [],
+      };
+    return {
+      cellOf,
+      prompts: prompts
+        .filter((prompt) => kind === null || prompt.kind === kind)
+        .filter((prompt) => !onlyNeedLook || entrants.some(({ id }) => needsLook(cellOf(prompt.id, id)))),
+    };
+  }, [prompts, entrants, cells, take, kind, onlyNeedLook]);
+}
+
+interface Axis {
+  count: number;
+  sizePx: number;
+  /** What the sticky heads cover. */
+  startPx: number;
+  /** This one is there even out of sight, since it has the focus. */
+  kept: number;
+  horizontal?: boolean;
+}
+
+function useAxis(
+  scroller: React.RefObject<HTMLDivElement | null>,
+  { count, sizePx, startPx, kept, horizontal = false }: Axis,
+) {
+  // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called while drawing, never kept
+  const axis = useVirtualizer({
+    count,
+    horizontal,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => sizePx,
+    paddingStart: startPx,
+    scrollPaddingStart: startPx,
+    overscan: 3,
+    rangeExtractor: (range: Range) =>
+      [...new Set([...defaultRangeExtractor(range), ...(kept < count ? [kept] : [])])].sort((a, b) => a - b),
+  });
+  useLayoutEffect(() => axis.measure(), [axis, sizePx, startPx]);
+  return axis;
 }
 
 function EntrantHead({
@@ -121,10 +255,7 @@ function EntrantHead({
   isMixed: boolean;
 }) {
   return (
-    <th
-      scope="col"
-      className="sticky top-0 z-10 border-r border-b border-rule bg-ground px-2 py-2 text-left font-normal"
-    >
+    <>
       <span className="flex items-center gap-1.5">
         <EntrantGlyph glyph={glyph} />
         <span className="truncate font-display text-[14px] font-semibold" title={name}>
@@ -133,13 +264,14 @@ function EntrantHead({
         {sample && isMixed ? <span className="ml-auto text-[11px] text-care-ink">sample</span> : null}
       </span>
       <span className="figures block truncate text-[12px] leading-4 text-soft">
-        {byHand && medianTotalMs === null
-          ? `${formatShare(cleanShare)} · by hand`
-          : `${formatShare(cleanShare)} · ${formatMs(medianTotalMs)} · ${formatUsd(costPerEntryUsd)}`}
+        {byHand && medianTotalMs === null ? "by hand" : `${formatMs(medianTotalMs)} · ${formatUsd(costPerEntryUsd)}`}
       </span>
-      <span className="mt-1 block h-[3px] bg-rule">
-        <span className="block h-full bg-ink" style={{ width: `${(cleanShare ?? 0) * 100}%` }} />
+      <span className="figures mt-0.5 flex items-center gap-1.5 text-[12px] leading-4 text-soft">
+        <span className="h-[3px] flex-1 bg-rule">
+          <span className="block h-full bg-ink" style={{ width: `${(cleanShare ?? 0) * 100}%` }} />
+        </span>
+        {formatShare(cleanShare)}
       </span>
-    </th>
+    </>
   );
 }

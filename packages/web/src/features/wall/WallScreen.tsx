@@ -18,6 +18,8 @@ const KINDS: readonly [Kind, string][] = [
   ["app", "Apps"],
 ];
 
+const MOST_TAKES = 20;
+
 /** The wall: prompts down, entrants across, one picture a cell. */
 export function WallScreen() {
   const { edition, error } = useEdition();
@@ -33,13 +35,14 @@ export function WallScreen() {
 }
 
 function EditionWall({ editionId }: { editionId: string }) {
+  const [search] = useSearchParams();
+  const take = Math.min(MOST_TAKES, Math.max(1, Math.round(Number(search.get("take"))) || 1));
   const {
     currentData: wall,
     error,
     refetch,
-  } = useGetWallQuery(editionId, { pollingInterval: 2000, skipPollingIfUnfocused: true });
+  } = useGetWallQuery({ editionId, take }, { pollingInterval: 2000, skipPollingIfUnfocused: true });
   const [answerTarget, setAnswerTarget] = useState<AnswerTarget | null>(null);
-  const [search] = useSearchParams();
   if (wall === undefined)
     return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the wall" />;
   if (wall.entrants.length === 0) {
@@ -49,21 +52,17 @@ function EditionWall({ editionId }: { editionId: string }) {
       </EmptyNotice>
     );
   }
-  const take = Math.min(wall.takes, Number(search.get("take") ?? 1) || 1);
   return (
     <main className="flex h-full min-h-0 flex-col">
       <h1 className="sr-only">Wall</h1>
       <Filters wall={wall} />
       {error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : null}
-      <div className="min-h-0 flex-1 overflow-auto">
-        <WallGrid
-          wall={wall}
-          take={take}
-          kind={search.get("kind")}
-          onlyNeedLook={search.get("look") === "1"}
-          onAnswer={setAnswerTarget}
-        />
-      </div>
+      <WallGrid
+        wall={wall}
+        kind={search.get("kind")}
+        onlyNeedLook={search.get("look") === "1"}
+        onAnswer={setAnswerTarget}
+      />
       <Legend />
       {answerTarget ? (
         <AnswerSheet editionId={editionId} target={answerTarget} onClose={() => setAnswerTarget(null)} />
