@@ -4,6 +4,7 @@ import { createServer } from "node:net";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { promisify } from "node:util";
+import { chromium } from "@playwright/test";
 import { startCluster } from "../packages/cli/src/cluster.js";
 import { openInstance, readSecrets } from "../packages/cli/src/instance.js";
 import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
@@ -12,7 +13,7 @@ import { describeEnvironment } from "../packages/cli/src/supervisor.js";
 /**
  * Measures what a run takes, on this machine, with the real server, a real PostgreSQL and the stand-in endpoint:
  * memory and pace of 200 streams at once, planning and showing 15,000 cells, and killing the server at random instants.
- * Prints one JSON line. `--kills N` shortens it.
+ * Prints one JSON line. `--kills N` shortens it; `--only planning` measures that part alone.
  */
 const flag = (name: string, fallback: number) => {
   const at = process.argv.indexOf(`--${name}`);
@@ -90,26 +91,33 @@ async function main(): Promise<void> {
   let server = await startServer();
   closing.push(() => server.kill("SIGKILL"));
   const api = await signIn(`http://localhost:${app}`, environment);
-  const results = {
-    ...(await measureStreams(api, server, `http://localhost:${standIn}/v1`)),
-    ...(await measurePlanning(api)),
-    ...(await measureKills(api, `http://localhost:${fast}/v1`, async () => {
-      server.removeAllListeners("exit");
-      server.kill("SIGKILL");
-      await sleep(20);
-      server = await startServer();
-    })),
-  };
+  const isOnlyPlanning = process.argv.includes("planning");
+  const results = isOnlyPlanning
+    ? await measurePlanning(api)
+    : {
+        ...(await measureStreams(api, server, `http://localhost:${standIn}/v1`)),
+        ...(await measurePlanning(api)),
+        ...(await measureKills(api, `http://localhost:${fast}/v1`, async () => {
+          server.removeAllListeners("exit");
+          server.kill("SIGKILL");
+          await sleep(20);
+          server = await startServer();
+        })),
+      };
   console.log(JSON.stringify({ bench: "generation", cpus: (await import("node:os")).cpus().length, ...results }));
 }
 
-type Api = <T>(method: string, path: string, body?: unknown) => Promise<T>;
+interface Api {
+  <T>(method: string, path: string, body?: unknown): Promise<T>;
+  origin: string;
+  cookie: () => string;
+}
 
 async function signIn(origin: string, env: NodeJS.ProcessEnv): Promise<Api> {
   const { stdout } = await promisify(execFile)(process.execPath, [PROGRAMS.admin, "sign-in"], { env });
   const token = stdout.trim().split("/").at(-1)!;
   let cookie = "";
-  const api: Api = async (method, path, body) => {
+  const call = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
     for (let attempt = 0; ; attempt++) {
       try {
         const response = await fetch(origin + path, {
@@ -127,8 +135,8 @@ async function signIn(origin: string, env: NodeJS.ProcessEnv): Promise<Api> {
       }
     }
   };
-  await api("POST", "/api/session", { token });
-  return api;
+  await call("POST", "/api/session", { token });
+  return Object.assign(call, { origin, cookie: () => cookie });
 }
 
 interface Edition {
@@ -235,13 +243,51 @@ async function measurePlanning(api: Api) {
   const started = await timed(() => api<Detail>("POST", "/api/runs", request));
   await api("POST", `/api/runs/${started.value.id}/cancel`);
   const shown = await timed(() => api<Detail>("GET", `/api/runs/${started.value.id}`));
+  const grid = await timed(() => api("GET", `/api/editions/${request.editionId}/grid`));
   const wall = await timed(() => api("GET", `/api/editions/${request.editionId}/wall`));
   return {
     cells: shown.value.counts["total"]!,
     planMs: planned.ms,
     startMs: started.ms,
     showRunMs: shown.ms,
-    showGridMs: wall.ms,
+    gridMs: grid.ms,
+    wallMs: wall.ms,
+    ...(await measurePages(api)),
+  };
+}
+
+/** From the click on a step to its cells on screen, in a page that is open already; the middle of five. */
+async function measurePages(api: Api) {
+  const browser = await chromium.launch({
+    executablePath: "/usr/bin/chromium",
+    args: ["--disable-gpu", "--disable-quic", ...(process.getuid?.() === 0 ? ["--no-sandbox"] : [])],
+  });
+  closing.push(() => browser.close());
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const [name, value] = api.cookie().split("=") as [string, string];
+  await context.addCookies([{ name, value, url: api.origin }]);
+  const page = await context.newPage();
+  /** Waits for as many elements: asking for one by its name would take longer than drawing them all. */
+  const clickTo = async (step: string, selector: string, count: number) => {
+    const times: number[] = [];
+    for (let i = 0; i < 5; i++) {
+      // A page of its own each time, so that nothing is remembered from the last.
+      await page.goto(`${api.origin}/entrants`);
+      await page.getByRole("heading", { level: 1 }).first().waitFor();
+      await page.waitForLoadState("networkidle");
+      const start = performance.now();
+      await page.getByRole("navigation", { name: "Steps of the job" }).getByRole("link", { name: step }).click();
+      await page
+        .locator(selector)
+        .nth(count - 1)
+        .waitFor({ state: "attached" });
+      times.push(performance.now() - start);
+    }
+    return Math.round(times.sort((a, b) => a - b)[2]!);
+  };
+  return {
+    planShownMs: await clickTo("Runs", "td [role=img]", 100 * 50),
+    wallShownMs: await clickTo("Wall", "[role=gridcell]", 1),
   };
 }
 

@@ -41,6 +41,7 @@ export const RECORDING: Recording = {
   seconds: 6,
   seed: 1,
   frames: [],
+  views: [],
   findings: [],
   console: [],
   requests: [],

@@ -34,7 +34,7 @@ export function createCourseService({ suites, entrants, wall, standings }: Cours
         edition,
         entrants: all.length,
         cells: { ...cells, costUsd: facts.reduce((sum, { costUsd }) => sum + (costUsd ?? 0), 0) },
-        needLook: found.filter(({ shown, hasError }) => BROKEN.has(shown) || hasError).length,
+        needLook: sumCells(found.filter(({ shown, hasError }) => BROKEN.has(shown) || hasError)),
         ballots: standingsNow.ballots,
         voters: standingsNow.voters,
         leaders,
@@ -58,13 +58,15 @@ const EMPTY: Course = {
   cells: { total: 0, answered: 0, failed: 0, open: 0, costUsd: 0 },
 };
 
-function countCells(cells: readonly (CellFacts & { shown: CellState })[]): Omit<Course["cells"], "costUsd"> {
-  const planned = cells.filter(({ shown }) => shown !== "missing");
+const sumCells = (facts: readonly CellFacts[]) => facts.reduce((sum, { cells }) => sum + cells, 0);
+
+function countCells(facts: readonly (CellFacts & { shown: CellState })[]): Omit<Course["cells"], "costUsd"> {
+  const planned = facts.filter(({ shown }) => shown !== "missing");
   return {
-    total: planned.length,
-    answered: planned.filter(({ entryId }) => entryId !== null).length,
-    failed: planned.filter(({ shown, entryId }) => shown === "failed" && entryId === null).length,
-    open: planned.filter(({ shown }) => IN_WORK.has(shown)).length,
+    total: sumCells(planned),
+    answered: sumCells(planned.filter(({ hasEntry }) => hasEntry)),
+    failed: sumCells(planned.filter(({ shown, hasEntry }) => shown === "failed" && !hasEntry)),
+    open: sumCells(planned.filter(({ shown }) => IN_WORK.has(shown))),
   };
 }
 

@@ -3,25 +3,36 @@ import * as z from "zod";
 import type { Database } from "../db/connection.js";
 import { IS_MISMATCH, REPLANNED } from "../generations/generation-sql.js";
 
-const place = { promptId: z.uuid(), entrantId: z.uuid(), take: z.int() };
-
-const CellFacts = z.object({
-  ...place,
+const standing = {
   state: GenerationState,
   outcome: Outcome.nullable(),
-  costUsd: z.number().nullable(),
-  totalMs: z.number().nullable(),
-  entryId: z.uuid().nullable(),
   verdict: Verdict.nullable(),
-  entryPath: z.string().nullable(),
+  hasEntry: z.boolean(),
+  hasPage: z.boolean().describe("Whether its entry has something a browser can open."),
   renderState: z.enum(["queued", "recorded", "failed"]).nullable(),
   hasError: z.boolean().describe("Whether its recording found an error."),
+};
+/** How far one cell and take of the wall has come. */
+export type CellStanding = z.infer<z.ZodObject<typeof standing>>;
+
+const CellFacts = z.object({
+  ...standing,
+  entrantId: z.uuid(),
+  cells: z.int(),
+  takes: z.int().describe("The highest number of a take among them."),
+  costUsd: z.number().nullable().describe("Sum of those whose cost is known."),
+  costed: z.int().describe("How many those are."),
+  totalsMs: z.array(z.number()),
 });
-/** What counting needs of one cell and take of the wall. */
+/** The cells of an entrant that have come equally far, counted: few rows, however large the wall. */
 export type CellFacts = z.infer<typeof CellFacts>;
 
 const CellRow = z.object({
-  ...CellFacts.shape,
+  ...standing,
+  promptId: z.uuid(),
+  entrantId: z.uuid(),
+  take: z.int(),
+  entryId: z.uuid().nullable(),
   failures: z.array(Failure),
   outcomeDetail: z.string().nullable(),
   isMismatch: z.boolean(),
@@ -35,11 +46,13 @@ const CellRow = z.object({
 /** What is known of one cell and take of the wall. */
 export type CellRow = z.infer<typeof CellRow>;
 
-const FACTS = `g.prompt_id AS "promptId", g.entrant_id AS "entrantId", g.take, g.state, g.outcome, c.cost AS "costUsd",
-  (g.timings->>'totalMs')::float AS "totalMs", e.id AS "entryId", e.verdict, e.entry_path AS "entryPath", v.state AS "renderState",
-  coalesce(v.recording @? '$.findings[*] ? (@.severity == "error")', false) AS "hasError"`;
+const STANDING = `g.state, g.outcome, e.verdict, e.id IS NOT NULL AS "hasEntry", e.entry_path IS NOT NULL AS "hasPage",
+  v.state AS "renderState", coalesce(v.recording @? '$.findings[*] ? (@.severity == "error")', false) AS "hasError"`;
 
-const PICTURES = `g.failures, g.outcome_detail AS "outcomeDetail", ${IS_MISMATCH} AS "isMismatch", g.reported_model AS "reportedModel",
+const FACTS = `${STANDING}, g.entrant_id AS "entrantId", g.take, (g.timings->>'totalMs')::float AS "totalMs",
+  sum(g.cost_usd) OVER (PARTITION BY g.prompt_id, g.entrant_id, g.take) AS cost`;
+
+const PICTURES = `${STANDING}, g.prompt_id AS "promptId", g.entrant_id AS "entrantId", g.take, e.id AS "entryId", g.failures, g.outcome_detail AS "outcomeDetail", ${IS_MISMATCH} AS "isMismatch", g.reported_model AS "reportedModel",
   g.requested_model AS "requestedModel", v.error AS "renderError", v.recording->'frames' AS frames,
   v.recording->'metrics'->'motion' AS motion, v.recording->'findings' AS findings`;
 
@@ -47,9 +60,6 @@ const PICTURES = `g.failures, g.outcome_detail AS "outcomeDetail", ${IS_MISMATCH
 const selectCells = (columns: string, where: string) => `
   SELECT DISTINCT ON (g.prompt_id, g.entrant_id, g.take) ${columns}
   FROM generations g JOIN prompts q ON q.id = g.prompt_id
-    LEFT JOIN (SELECT prompt_id, entrant_id, take, sum(cost_usd) AS cost FROM generations
-      WHERE mend_round = 0 AND cost_usd IS NOT NULL GROUP BY prompt_id, entrant_id, take) c
-      ON c.prompt_id = g.prompt_id AND c.entrant_id = g.entrant_id AND c.take = g.take
     LEFT JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
     LEFT JOIN LATERAL (SELECT * FROM renders r WHERE r.entry_id = e.id ORDER BY r.state = 'recorded' DESC, r.number DESC LIMIT 1) v ON true
   WHERE q.edition_id = $1 AND g.mend_round = 0 ${where}
@@ -61,9 +71,17 @@ export function createWallRepository(db: Database) {
   return {
     /** One take's cells with all that is shown of them. */
     listCells: (editionId: string, take: number) =>
-      db.select(CellRow, selectCells(`${FACTS}, ${PICTURES}`, "AND g.take = $2"), [editionId, take]),
-    /** Every take's cells, with no more than counting needs. */
-    listFacts: (editionId: string) => db.select(CellFacts, selectCells(FACTS, ""), [editionId]),
+      db.select(CellRow, selectCells(PICTURES, "AND g.take = $2"), [editionId, take]),
+    /** Every take's cells, counted by entrant and by how far they have come. */
+    listFacts: (editionId: string) =>
+      db.select(
+        CellFacts,
+        `SELECT state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "entrantId", count(*)::int AS cells,
+           max(take) AS takes, sum(cost) AS "costUsd", count(cost)::int AS costed,
+           coalesce(array_agg("totalMs") FILTER (WHERE "totalMs" IS NOT NULL), '{}') AS "totalsMs"
+         FROM (${selectCells(FACTS, "")}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8`,
+        [editionId],
+      ),
     /** How many takes of each cell a plan would not send again. */
     listGrid: (editionId: string) =>
       db.select(

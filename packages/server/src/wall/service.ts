@@ -2,7 +2,7 @@ import type { CellState, Entrant, Grid, Wall, WallCell } from "@tourney/core/con
 import { median } from "@tourney/core/stats";
 import type { EntrantService } from "../entrants/service.js";
 import type { SuiteService } from "../suites/service.js";
-import type { CellFacts, CellRow, WallRepository } from "./repository.js";
+import type { CellFacts, CellRow, CellStanding, WallRepository } from "./repository.js";
 
 type EntrantFigures = Pick<Wall["entrants"][number], "cleanShare" | "medianTotalMs" | "costPerEntryUsd">;
 
@@ -12,8 +12,8 @@ export function describeCell(row: CellRow): { state: CellState; detail: string |
   return { state, detail: detailOf(state, row) };
 }
 
-/** The state of a cell by the facts alone. */
-export function stateOf({ state, verdict, outcome, entryPath, renderState }: CellFacts): CellState {
+/** The state of a cell by how far it has come. */
+export function stateOf({ state, verdict, outcome, hasPage, renderState }: CellStanding): CellState {
   switch (state) {
     case "waiting":
     case "queued":
@@ -28,7 +28,7 @@ export function stateOf({ state, verdict, outcome, entryPath, renderState }: Cel
     case "answered":
       if (verdict === null) return "recording";
       if (verdict === "refusal" || outcome === "refused") return "refused";
-      if (entryPath === null) return "no_artifact";
+      if (!hasPage) return "no_artifact";
       return renderState === null || renderState === "queued" ? "recording" : renderState;
   }
 }
@@ -75,20 +75,23 @@ function describeRecorded({
   return verdict === "truncated" ? "Cut off" : null;
 }
 
-/** Per entrant: the figures of its first shots. */
-export function summarizeEntrant(rows: readonly CellFacts[]): EntrantFigures {
-  const recorded = rows.filter(({ renderState }) => renderState === "recorded");
-  const clean = recorded.filter(({ hasError, verdict }) => verdict === "ok" && !hasError);
-  const tried = rows.filter(
+/** The figures of an entrant's first shots, from its counted cells. */
+export function summarizeEntrant(facts: readonly CellFacts[]): EntrantFigures {
+  const count = (wanted: (fact: CellFacts) => boolean) =>
+    facts.reduce((sum, fact) => sum + (wanted(fact) ? fact.cells : 0), 0);
+  const clean = count(
+    ({ renderState, hasError, verdict }) => renderState === "recorded" && verdict === "ok" && !hasError,
+  );
+  const tried = count(
     ({ state, verdict, renderState }) =>
       state === "answered" &&
       (renderState === "recorded" || (verdict !== null && verdict !== "ok" && verdict !== "truncated")),
   );
-  const costs = rows.map(({ costUsd }) => costUsd).filter((cost) => cost !== null);
+  const costed = facts.reduce((sum, fact) => sum + fact.costed, 0);
   return {
-    cleanShare: tried.length === 0 ? null : clean.length / tried.length,
-    medianTotalMs: median(rows.map(({ totalMs }) => totalMs).filter((ms) => ms !== null)),
-    costPerEntryUsd: costs.length === 0 ? null : costs.reduce((sum, cost) => sum + cost, 0) / costs.length,
+    cleanShare: tried === 0 ? null : clean / tried,
+    medianTotalMs: median(facts.flatMap(({ totalsMs }) => totalsMs)),
+    costPerEntryUsd: costed === 0 ? null : facts.reduce((sum, { costUsd }) => sum + (costUsd ?? 0), 0) / costed,
   };
 }
 
@@ -121,7 +124,7 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
         edition: { ...edition, promptCount: edition.prompts.length },
         prompts: edition.prompts,
         entrants: figures.entrants.map(({ entrant, ...numbers }) => ({ ...toColumn(entrant), ...numbers })),
-        takes: figures.facts.reduce((most, fact) => Math.max(most, fact.take), 1),
+        takes: figures.facts.reduce((most, fact) => Math.max(most, fact.takes), 1),
         take,
         cells: rows.map(toCell),
       };
