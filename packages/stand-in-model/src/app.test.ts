@@ -244,6 +244,16 @@ describe("composeAnswer", () => {
     }
   });
 
+  it("answers a wording without its hint with another, plainer page", () => {
+    const hinted = "Build a small game called Lock Keeper. Left and Right steer the boat, Space works the gate.";
+    const plain = "Build a small game called Lock Keeper. The visitor steers the boat and works the gates by keyboard.";
+    const lengthOf = (text: string) =>
+      MODELS.flatMap((model) =>
+        [1, 2, 3].map((seed) => composeAnswer({ seed, model, text, sample: 0 }, exhibits).length),
+      ).reduce((sum, length) => sum + length, 0);
+    expect(lengthOf(plain)).toBeLessThan(0.8 * lengthOf(hinted));
+  });
+
   it("lets a strong model write better pages than a weak one", () => {
     const lengths = (index: number) =>
       Array.from({ length: 40 }, (_, seed) => ask(seed, MODELS[index]).length).reduce((sum, length) => sum + length, 0);

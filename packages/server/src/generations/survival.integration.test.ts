@@ -1,68 +1,20 @@
-import type { IncomingMessage, ServerResponse } from "node:http";
-import type { RunDetail, RunRequest } from "@tourney/core/contract";
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import type { ServerResponse } from "node:http";
+import { describe, expect, it } from "vitest";
 import * as z from "zod";
-import { sendError, sendStream, startFakeEndpoint, startStream } from "../../test-support/fake-endpoint.js";
-import { ANSWER, entrantInput, PAGE, suiteYaml } from "../../test-support/scenario.js";
-import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+import { sendError, sendStream, startStream } from "../../test-support/fake-endpoint.js";
+import { ANSWER, PAGE } from "../../test-support/scenario.js";
+import { withRuns } from "../../test-support/with-runs.js";
 import { createGenerateJob } from "./generate-job.js";
 
-let server: TestServer;
-let edition: { id: string; promptIds: string[] };
-const closing: (() => Promise<void>)[] = [];
-const keys = ["one", "two", "three", "four"];
-
-beforeAll(async () => {
-  server = await startTestServer();
-});
-beforeEach(async () => {
-  // Each test runs on prompts and entrants of its own.
-  const yaml = suiteYaml(...keys).replace("title: A suite", `title: A suite ${++numbered}`);
-  const { edition: frozen } = await server.services.suites.importSuite(yaml);
-  edition = { id: frozen.id, promptIds: frozen.prompts.map(({ id }) => id) };
-});
-afterEach(async () => {
-  for (const close of closing.splice(0)) await close();
-});
-afterAll(() => server.close());
-
-let numbered = 0;
-type Handler = (response: ServerResponse, attempt: number, request: IncomingMessage) => void;
-
-async function enter(answer: Handler, more: object = {}, endpoint: object = {}) {
-  const fake = await startFakeEndpoint((request, response, attempt) => answer(response, attempt, request));
-  closing.push(fake.close);
-  const input = entrantInput(`entrant-${++numbered}`, fake.baseUrl, more);
-  const { id } = await server.services.entrants.add({
-    ...input,
-    endpoint: {
-      ...(input.endpoint as { protocol: "chat-completions"; baseUrl: string; concurrency: number }),
-      ...endpoint,
-    },
-  });
-  return { fake, entrantId: id };
-}
-
-const start = (entrantId: string, more: Partial<RunRequest> = {}, prompts = 1) =>
-  server.services.runs.start({
-    editionId: edition.id,
-    promptIds: edition.promptIds.slice(0, prompts),
-    entrantIds: [entrantId],
-    ...more,
-  });
-
-async function finish(runId: string): Promise<RunDetail> {
-  await server.runJobs();
-  return server.services.runs.getDetail(runId);
-}
+const { edition, enter, finish, server, start } = withRuns();
 
 async function listAttempts(runId: string) {
-  const rows = await server.db.select(
+  const rows = await server().db.select(
     z.object({ id: z.uuid() }),
     "SELECT id FROM generations WHERE run_id = $1 ORDER BY position",
     [runId],
   );
-  return (await Promise.all(rows.map(({ id }) => server.services.generations.listAttempts(id)))).flat();
+  return (await Promise.all(rows.map(({ id }) => server().services.generations.listAttempts(id)))).flat();
 }
 
 describe("an answer that was cut at the limit", () => {
@@ -80,8 +32,10 @@ describe("an answer that was cut at the limit", () => {
       outcomes: [{ outcome: "answered", count: 1 }],
       outputTokens: 400,
     });
-    const wall = await server.services.wall.getWall(edition.id);
-    const entry = await server.services.entries.getDetail(wall.cells.find(({ entryId }) => entryId !== null)!.entryId!);
+    const wall = await server().services.wall.getWall(edition().id);
+    const entry = await server().services.entries.getDetail(
+      wall.cells.find(({ entryId }) => entryId !== null)!.entryId!,
+    );
     expect(entry.fileTexts[0]!.text).toBe(`${PAGE}\n`);
     expect(entry.generation.answer).toBe(ANSWER);
     expect((await listAttempts(run.id)).map(({ purpose }) => purpose)).toEqual(["first", "continuation"]);
@@ -122,29 +76,29 @@ describe("a process that dies while an endpoint answers", () => {
       } else sendStream(response, ANSWER);
     });
     const run = await start(entrantId);
-    await server.runJobs({ generate: () => Promise.resolve() });
-    const [{ id }] = (await server.db.select(
+    await server().runJobs({ generate: () => Promise.resolve() });
+    const [{ id }] = (await server().db.select(
       z.object({ id: z.uuid() }),
       "SELECT id FROM generations WHERE run_id = $1",
       [run.id],
     )) as [{ id: string }];
     // As a killed process leaves it: claimed, a request written down, a part of its stream stored, nothing ended.
     const dying = createGenerateJob({
-      ...server.jobDeps,
+      ...server().jobDeps,
       retry: { maxAttempts: 1, firstDelayMs: 0, longestDelayMs: 0 },
       circuitPauseMs: 0,
     });
     const killed = new AbortController();
     const work = dying({ generationId: id }, killed.signal).catch((error: unknown) => error);
-    await expect.poll(() => server.services.generations.listLostAttempts(id)).toHaveLength(1);
+    await expect.poll(() => server().services.generations.listLostAttempts(id)).toHaveLength(1);
     await expect.poll(() => first).not.toBeNull();
     await new Promise((resolve) => setTimeout(resolve, 100));
     killed.abort();
     expect(await work).toBeInstanceOf(Error);
-    expect((await server.services.generations.listLostAttempts(id))[0]!.text).toBe("Here it is, half of i");
+    expect((await server().services.generations.listLostAttempts(id))[0]!.text).toBe("Here it is, half of i");
 
     await createGenerateJob({
-      ...server.jobDeps,
+      ...server().jobDeps,
       retry: { maxAttempts: 1, firstDelayMs: 0, longestDelayMs: 0 },
       circuitPauseMs: 0,
     })({ generationId: id }, new AbortController().signal);
@@ -164,20 +118,20 @@ describe("a process that is killed again and again", () => {
   it("leaves nothing behind, however often the queue has tried", async () => {
     const { entrantId } = await enter((response) => sendStream(response, ANSWER));
     const run = await start(entrantId);
-    await server.runJobs({ generate: () => Promise.resolve() });
+    await server().runJobs({ generate: () => Promise.resolve() });
     // As 25 killed processes leave it: claimed, and the queue's tries used up.
-    await server.db.execute("UPDATE generations SET state = 'running' WHERE run_id = $1", [run.id]);
-    const [{ id }] = (await server.db.select(
+    await server().db.execute("UPDATE generations SET state = 'running' WHERE run_id = $1", [run.id]);
+    const [{ id }] = (await server().db.select(
       z.object({ id: z.uuid() }),
       "SELECT id FROM generations WHERE run_id = $1",
       [run.id],
     )) as [{ id: string }];
-    await server.services.addJob("generate", { generationId: id }, { key: `generate:${id}` });
-    await server.db.execute("UPDATE graphile_worker._private_jobs SET attempts = max_attempts WHERE key = $1", [
+    await server().services.addJob("generate", { generationId: id }, { key: `generate:${id}` });
+    await server().db.execute("UPDATE graphile_worker._private_jobs SET attempts = max_attempts WHERE key = $1", [
       `generate:${id}`,
     ]);
     expect((await finish(run.id)).counts.running).toBe(1);
-    await server.services.generations.readmitAll();
+    await server().services.generations.readmitAll();
     expect((await finish(run.id)).counts).toMatchObject({ answered: 1, running: 0 });
   });
 });
@@ -191,7 +145,7 @@ describe("limits", () => {
     expect(held.counts).toMatchObject({ answered: 2, held: 2 });
     expect(held.costUsd).toBeLessThanOrEqual(0.13);
     expect(fake.requests).toHaveLength(2);
-    await server.services.runs.setBudget(id, 1);
+    await server().services.runs.setBudget(id, 1);
     expect((await finish(id)).counts).toMatchObject({ answered: 4, held: 0 });
   });
 
@@ -210,9 +164,9 @@ describe("limits", () => {
       { concurrency: 2 },
     );
     const { id } = await start(entrantId, {}, 4);
-    const stop = await server.keepRunning();
+    const stop = await server().keepRunning();
     await expect
-      .poll(async () => (await server.services.runs.getDetail(id)).counts.answered, { timeout: 10_000 })
+      .poll(async () => (await server().services.runs.getDetail(id)).counts.answered, { timeout: 10_000 })
       .toBe(4);
     await stop();
     expect(most).toBe(2);
@@ -239,20 +193,20 @@ describe("an endpoint that fails in a row", () => {
       { concurrency: 2 },
     );
     const paused = {
-      ...server.jobDeps,
+      ...server().jobDeps,
       retry: { maxAttempts: 9, firstDelayMs: 0, longestDelayMs: 0 },
       circuitPauseMs: 60_000,
     };
     const generate = createGenerateJob(paused);
     const { id } = await start(entrantId, {}, 4);
-    await server.runJobs({ generate: (payload: unknown) => generate(payload, new AbortController().signal) });
-    const down = await server.services.runs.getDetail(id);
+    await server().runJobs({ generate: (payload: unknown) => generate(payload, new AbortController().signal) });
+    const down = await server().services.runs.getDetail(id);
     expect(fake.requests.length).toBeLessThanOrEqual(6);
     expect(down.endpoints[0]).toMatchObject({ openReason: expect.stringContaining("503: Down") as unknown });
     expect(down.endpoints[0]!.openUntil).not.toBeNull();
     isWell = true;
-    await server.db.execute("UPDATE endpoints SET open_until = now()");
-    await server.services.runs.resume(id);
+    await server().db.execute("UPDATE endpoints SET open_until = now()");
+    await server().services.runs.resume(id);
     expect((await finish(id)).counts).toMatchObject({ answered: 4, failed: 0 });
   });
 });
@@ -324,15 +278,15 @@ describe("a run", () => {
       { concurrency: 1 },
     );
     const { id } = await start(entrantId, {}, 2);
-    await server.services.runs.pause(id);
+    await server().services.runs.pause(id);
     expect((await finish(id)).counts).toMatchObject({ queued: 2, failed: 0 });
-    await server.services.runs.resume(id);
+    await server().services.runs.resume(id);
     const failed = await finish(id);
     expect(failed.failures).toMatchObject([{ count: 2, message: "400: Bad", outcome: "rejected" }]);
     isWell = true;
-    await server.services.runs.retry(id, failed.failures[0]!.generationIds.slice(0, 1));
+    await server().services.runs.retry(id, failed.failures[0]!.generationIds.slice(0, 1));
     expect((await finish(id)).counts).toMatchObject({ answered: 1, failed: 1 });
-    await server.services.runs.retry(id);
+    await server().services.runs.retry(id);
     expect((await finish(id)).counts).toMatchObject({ answered: 2, failed: 0 });
   });
 
@@ -341,7 +295,7 @@ describe("a run", () => {
     const { entrantId: later } = await enter((response) => sendStream(response, ANSWER));
     const { id } = await start(entrantId, {}, 2);
     await finish(id);
-    await server.services.runs.extend(id, [later]);
+    await server().services.runs.extend(id, [later]);
     expect((await finish(id)).counts).toMatchObject({ total: 4, answered: 4 });
   });
 
@@ -350,15 +304,20 @@ describe("a run", () => {
       settings: { reasoningEffort: "high" },
     });
     const { entrantId: other } = await enter((response) => sendStream(response, ANSWER));
-    const request = { editionId: edition.id, promptIds: edition.promptIds, entrantIds: [entrantId, other], takes: 2 };
-    const plan = await server.services.runs.plan(request);
+    const request = {
+      editionId: edition().id,
+      promptIds: edition().promptIds,
+      entrantIds: [entrantId, other],
+      takes: 2,
+    };
+    const plan = await server().services.runs.plan(request);
     expect(plan).toMatchObject({ wanted: 16, existing: 0, missing: 16 });
     expect(plan.unlike.map(({ setting }) => setting)).toEqual(["reasoning", "host"]);
     expect(plan.byEntrant[0]!.basis).toBe("defaults");
-    await expect(server.services.runs.start(request)).rejects.toThrow("not alike");
-    const run = await server.services.runs.start({ ...request, takes: 1, acceptedWhy: "That is the comparison." });
+    await expect(server().services.runs.start(request)).rejects.toThrow("not alike");
+    const run = await server().services.runs.start({ ...request, takes: 1, acceptedWhy: "That is the comparison." });
     expect(await finish(run.id)).toMatchObject({ acceptedWhy: "That is the comparison.", counts: { answered: 8 } });
-    expect((await server.services.runs.plan(request)).byEntrant[0]).toMatchObject({
+    expect((await server().services.runs.plan(request)).byEntrant[0]).toMatchObject({
       basis: "earlier answers",
       missing: 4,
       outputTokens: 800,
@@ -370,20 +329,20 @@ describe("an entrant that has answered", () => {
   it("gets a next version for other settings; its answers keep theirs", async () => {
     const { entrantId } = await enter((response) => sendStream(response, ANSWER));
     await finish((await start(entrantId)).id);
-    const [before] = (await server.services.entrants.list()).filter(({ id }) => id === entrantId);
+    const [before] = (await server().services.entrants.list()).filter(({ id }) => id === entrantId);
     const { key, name, maker, aliases, endpoint, model, settings } = before!;
     const input = { key, name, maker, aliases, endpoint, model, settings: { ...settings, temperature: 0.1 } };
-    expect(await server.services.entrants.replace(entrantId, input)).toMatchObject({ version: 2 });
-    expect(await server.services.entrants.replace(entrantId, { ...input, name: `${name} renamed` })).toMatchObject({
+    expect(await server().services.entrants.replace(entrantId, input)).toMatchObject({ version: 2 });
+    expect(await server().services.entrants.replace(entrantId, { ...input, name: `${name} renamed` })).toMatchObject({
       version: 2,
     });
-    const versions = await server.services.entrants.listVersions(entrantId);
+    const versions = await server().services.entrants.listVersions(entrantId);
     expect(versions.map(({ number, content }) => [number, content.settings.temperature])).toEqual([
       [1, undefined],
       [2, 0.1],
     ]);
-    await expect(server.services.entrants.remove(entrantId)).rejects.toThrow("cannot be removed");
-    await server.services.entrants.setRetired(entrantId, true);
+    await expect(server().services.entrants.remove(entrantId)).rejects.toThrow("cannot be removed");
+    await server().services.entrants.setRetired(entrantId, true);
     await expect(start(entrantId, {}, 2)).rejects.toThrow("nothing to run");
   });
 });

@@ -1,64 +1,15 @@
-import type { IncomingMessage, ServerResponse } from "node:http";
-import type { RunDetail, RunRequest } from "@tourney/core/contract";
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import { describe, expect, it } from "vitest";
 import * as z from "zod";
-import { sendStream, startFakeEndpoint } from "../../test-support/fake-endpoint.js";
-import { ANSWER, entrantInput, PAGE, RECORDING, suiteYaml } from "../../test-support/scenario.js";
-import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+import { sendStream } from "../../test-support/fake-endpoint.js";
+import { ANSWER, PAGE, RECORDING, suiteYaml } from "../../test-support/scenario.js";
+import { withRuns } from "../../test-support/with-runs.js";
 
-let server: TestServer;
-let edition: { id: string; promptIds: string[] };
-const closing: (() => Promise<void>)[] = [];
-const keys = ["one", "two", "three", "four"];
-
-beforeAll(async () => {
-  server = await startTestServer();
-});
-beforeEach(async () => {
-  // Each test runs on prompts and entrants of its own.
-  const yaml = suiteYaml(...keys).replace("title: A suite", `title: A suite ${++numbered}`);
-  const { edition: frozen } = await server.services.suites.importSuite(yaml);
-  edition = { id: frozen.id, promptIds: frozen.prompts.map(({ id }) => id) };
-});
-afterEach(async () => {
-  for (const close of closing.splice(0)) await close();
-});
-afterAll(() => server.close());
-
-let numbered = 0;
-type Handler = (response: ServerResponse, attempt: number, request: IncomingMessage) => void;
-
-async function enter(answer: Handler, more: object = {}, endpoint: object = {}) {
-  const fake = await startFakeEndpoint((request, response, attempt) => answer(response, attempt, request));
-  closing.push(fake.close);
-  const input = entrantInput(`entrant-${++numbered}`, fake.baseUrl, more);
-  const { id } = await server.services.entrants.add({
-    ...input,
-    endpoint: {
-      ...(input.endpoint as { protocol: "chat-completions"; baseUrl: string; concurrency: number }),
-      ...endpoint,
-    },
-  });
-  return { fake, entrantId: id };
-}
-
-const start = (entrantId: string, more: Partial<RunRequest> = {}, prompts = 1) =>
-  server.services.runs.start({
-    editionId: edition.id,
-    promptIds: edition.promptIds.slice(0, prompts),
-    entrantIds: [entrantId],
-    ...more,
-  });
-
-async function finish(runId: string): Promise<RunDetail> {
-  await server.runJobs();
-  return server.services.runs.getDetail(runId);
-}
+const { edition, enter, finish, server, start } = withRuns();
 
 /** Tells the server what a recording found, as the render worker does. */
 async function reportRecordings(errors: string[]): Promise<void> {
-  const renders = await server.db.select(z.object({ id: z.uuid() }), "SELECT id FROM renders WHERE state = 'queued'");
-  await server.db.execute("DELETE FROM graphile_worker._private_jobs");
+  const renders = await server().db.select(z.object({ id: z.uuid() }), "SELECT id FROM renders WHERE state = 'queued'");
+  await server().db.execute("DELETE FROM graphile_worker._private_jobs");
   for (const { id } of renders) {
     const findings = errors.map((message) => ({
       rule: "exception" as const,
@@ -67,13 +18,13 @@ async function reportRecordings(errors: string[]): Promise<void> {
       atMs: 1,
       evidence: "index.html:3",
     }));
-    await server.services.addJob(
+    await server().services.addJob(
       "render-finished",
       { renderId: id, recording: { ...RECORDING, findings }, error: null },
       { key: id },
     );
   }
-  await server.runJobs();
+  await server().runJobs();
 }
 
 describe("mending", () => {
@@ -93,9 +44,9 @@ describe("mending", () => {
     expect(bodies[1]!.messages[2]!.content).toContain("- TypeError: x is undefined (index.html:3)\n\nCorrect this");
     await reportRecordings([]);
     expect(bodies).toHaveLength(2);
-    const wall = await server.services.wall.getWall(edition.id);
+    const wall = await server().services.wall.getWall(edition().id);
     const first = wall.cells.find(({ entryId }) => entryId !== null)!;
-    const { rounds, mendRound } = await server.services.entries.getDetail(first.entryId!);
+    const { rounds, mendRound } = await server().services.entries.getDetail(first.entryId!);
     // The wall shows the first shot; the mended one is kept apart.
     expect(mendRound).toBe(0);
     expect(rounds.map((round) => [round.mendRound, round.errors, round.followUp?.kind])).toEqual([
@@ -110,15 +61,18 @@ describe("mending", () => {
     const run = await start(entrantId, { entrantIds: [entrantId, other], acceptedWhy: "On purpose." });
     await finish(run.id);
     expect(
-      await server.services.entries.sendCorrection(edition.promptIds[0]!, { text: "Make the water blue.", take: 1 }),
+      await server().services.entries.sendCorrection(edition().promptIds[0]!, {
+        text: "Make the water blue.",
+        take: 1,
+      }),
     ).toEqual({ sent: 2 });
     expect((await finish(run.id)).counts).toMatchObject({ total: 4, answered: 4 });
-    const wall = await server.services.wall.getWall(edition.id);
+    const wall = await server().services.wall.getWall(edition().id);
     const { entryId } = wall.cells.find((cell) => cell.entryId !== null)!;
-    const edited = await server.services.entries.edit(entryId!, {
+    const edited = await server().services.entries.edit(entryId!, {
       files: [{ path: "index.html", text: PAGE.replace("A page", "My page") }],
     });
-    const detail = await server.services.entries.getDetail(edited.entryId);
+    const detail = await server().services.entries.getDetail(edited.entryId);
     expect(detail.handMended).toMatchObject({
       from: entryId,
       diff: expect.stringContaining("+<html><body><h1>My page") as unknown,
@@ -128,7 +82,7 @@ describe("mending", () => {
       [0, true],
       [1, false],
     ]);
-    await expect(server.services.entries.edit(entryId!, { files: [{ path: "../x", text: "" }] })).rejects.toThrow(
+    await expect(server().services.entries.edit(entryId!, { files: [{ path: "../x", text: "" }] })).rejects.toThrow(
       "has no file",
     );
   });
@@ -138,14 +92,14 @@ describe("a prompt with a second turn", () => {
   it("sends it after the first, with what was answered, and shows the last", async () => {
     const yaml = suiteYaml("staged")
       .replace("text: Build it.,", "text: Build it., stages: [{ text: Now animate it. }],")
-      .replace("A suite", `Staged ${++numbered}`);
-    const { edition: staged } = await server.services.suites.importSuite(yaml);
+      .replace("A suite", "Staged");
+    const { edition: staged } = await server().services.suites.importSuite(yaml);
     const sent: string[] = [];
     const { entrantId } = await enter((response, attempt, request) => {
       request.on("data", (chunk: Buffer) => sent.push(chunk.toString()));
       sendStream(response, ANSWER.replace("A page", `Turn ${attempt}`));
     });
-    const run = await server.services.runs.start({
+    const run = await server().services.runs.start({
       editionId: staged.id,
       promptIds: staged.prompts.map(({ id }) => id),
       entrantIds: [entrantId],
@@ -154,8 +108,10 @@ describe("a prompt with a second turn", () => {
     expect((await finish(run.id)).counts).toMatchObject({ answered: 2 });
     expect(sent.at(-1)).toContain("Now animate it.");
     expect(sent.at(-1)).toContain("Turn 1");
-    const wall = await server.services.wall.getWall(staged.id);
-    const entry = await server.services.entries.getDetail(wall.cells.find(({ entryId }) => entryId !== null)!.entryId!);
+    const wall = await server().services.wall.getWall(staged.id);
+    const entry = await server().services.entries.getDetail(
+      wall.cells.find(({ entryId }) => entryId !== null)!.entryId!,
+    );
     expect(entry.fileTexts[0]!.text).toContain("Turn 2");
   });
 });
