@@ -1,4 +1,5 @@
-import { readFile } from "node:fs/promises";
+import { readFile, stat } from "node:fs/promises";
+import { MOST_YAML_LENGTH, YAML_TOO_LONG } from "@tourney/core/contract";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
 import { Command } from "commander";
 import { pino } from "pino";
@@ -21,14 +22,25 @@ async function withServices(work: (services: Services) => Promise<void>): Promis
   }
 }
 
+/** A character takes up to four bytes, so what is longer holds too many of them. */
+const MOST_FILE_BYTES = MOST_YAML_LENGTH * 4;
+
 async function readText(path: string): Promise<string> {
-  return readFile(path, "utf8").catch((cause: unknown) => {
+  try {
+    const { size } = await stat(path);
+    if (size <= MOST_FILE_BYTES) return await readFile(path, "utf8");
+  } catch (cause) {
     throw new TourneyError("NOT_FOUND", {
       message: `${path} cannot be read.`,
       reason: cause instanceof Error ? cause.message : String(cause),
       remedy: "Give the path of a file that is there.",
       cause,
     });
+  }
+  throw new TourneyError("TOO_LARGE", {
+    message: `${path} ${YAML_TOO_LONG}.`,
+    reason: "It is not read at all, since reading takes many times its length in memory.",
+    remedy: "Check that it is the file you mean. Nothing was changed.",
   });
 }
 

@@ -31,3 +31,8 @@ export const Problem = z
   })
   .meta({ id: "Problem" });
 export type Problem = z.infer<typeof Problem>;
+
+/** The longest suite or entrants file that is read: reading takes some 300 times its length in memory. */
+export const MOST_YAML_LENGTH = 2_000_000;
+export const YAML_TOO_LONG = "is longer than 2 million characters: no file of prompts or entrants is";
+export const YamlText = z.string().min(1).max(MOST_YAML_LENGTH, YAML_TOO_LONG);

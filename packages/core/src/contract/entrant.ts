@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { Id, Instant, Key } from "./common.js";
+import { Id, Instant, Key, YamlText } from "./common.js";
 
 /** How long to wait for an endpoint before its answer counts as stalled. */
 export const TimeLimits = z
@@ -155,7 +155,7 @@ export const Entrant = z
   .meta({ id: "Entrant" });
 export type Entrant = z.infer<typeof Entrant>;
 
-export const EntrantsImport = z.strictObject({ yaml: z.string().min(1).max(1_000_000) }).meta({ id: "EntrantsImport" });
+export const EntrantsImport = z.strictObject({ yaml: YamlText }).meta({ id: "EntrantsImport" });
 export const EntrantsImportResult = z
   .object({ entrants: z.array(Entrant), created: z.int(), changed: z.int(), unchanged: z.int() })
   .meta({ id: "EntrantsImportResult" });

@@ -44,6 +44,7 @@ export {
   Timings,
   Usage,
 } from "./generation.js";
+export { MOST_YAML_LENGTH, YAML_TOO_LONG } from "./common.js";
 export { type InputIssue, listIssues } from "./input-issues.js";
 export { type Access, defineOperation, type Operation } from "./operation.js";
 export {

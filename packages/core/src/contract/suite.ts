@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { Id, Instant, Key, Sha256 } from "./common.js";
+import { Id, Instant, Key, Sha256, YamlText } from "./common.js";
 
 export const Kind = z.enum(["game", "animation", "drawing", "app"]).meta({ id: "Kind" });
 export type Kind = z.infer<typeof Kind>;
@@ -263,9 +263,7 @@ export const SuiteDraft = z
   .meta({ id: "SuiteDraft" });
 export type SuiteDraft = z.infer<typeof SuiteDraft>;
 
-export const SuiteImport = z
-  .strictObject({ yaml: z.string().min(1).max(5_000_000, "is larger than 5 MB: no suite of prompts is") })
-  .meta({ id: "SuiteImport" });
+export const SuiteImport = z.strictObject({ yaml: YamlText }).meta({ id: "SuiteImport" });
 export const SuiteImportResult = z
   .object({ edition: Edition, created: z.boolean().describe("false when this very edition was already frozen") })
   .meta({ id: "SuiteImportResult" });

@@ -55,6 +55,12 @@ describe("reading a suite file that is being written", () => {
     expect(readSuiteText("prompts: none").prompts).toEqual([]);
     expect(readSuiteText("").prompts).toEqual([]);
   });
+
+  it("does not read what no suite could be", () => {
+    const long = `${TEXT}#${"-".repeat(2_000_000)}`;
+    expect(readSuiteText(long)).toMatchObject({ parsed: { ok: false, why: "size" }, prompts: [] });
+    expect(setInSuite(long, ["title"], "x")).toBeNull();
+  });
 });
 
 describe("changing a suite file in one place", () => {

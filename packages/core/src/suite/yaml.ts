@@ -1,6 +1,13 @@
 import { Document, isNode, isSeq, LineCounter, parseDocument } from "yaml";
 import type * as z from "zod";
-import { type InputIssue, listIssues, type PromptDefinition, type SuiteDefinition } from "../contract/index.js";
+import {
+  type InputIssue,
+  listIssues,
+  MOST_YAML_LENGTH,
+  type PromptDefinition,
+  type SuiteDefinition,
+  YAML_TOO_LONG,
+} from "../contract/index.js";
 
 /** A few lines of YAML can stand for gigabytes by repeating aliases. */
 const MOST_ALIASES = 20;
@@ -12,18 +19,21 @@ export interface YamlIssue extends InputIssue {
 
 export type ParsedYaml<T> =
   | { ok: true; value: T }
-  /** `syntax` for what is not YAML, `aliases` for one that unfolds too far, `content` for what does not match the schema. */
-  | { ok: false; why: "syntax" | "aliases" | "content"; issues: YamlIssue[] };
+  /** `size` for what is too long to be read, `syntax` for what is not YAML, `aliases` for one that unfolds too far, `content` for what does not match the schema. */
+  | { ok: false; why: "size" | "syntax" | "aliases" | "content"; issues: YamlIssue[] };
 
 /** A text read as YAML, before any schema: kept so that one reading serves several questions. */
 export interface YamlReading {
   document: ReturnType<typeof parseDocument>;
   lines: LineCounter;
+  /** It was not read: the document is empty. */
+  isTooLong: boolean;
 }
 
 export function readYaml(text: string): YamlReading {
   const lines = new LineCounter();
-  return { document: parseDocument(text, { lineCounter: lines }), lines };
+  const isTooLong = text.length > MOST_YAML_LENGTH;
+  return { document: parseDocument(isTooLong ? "" : text, { lineCounter: lines }), lines, isTooLong };
 }
 
 /** Reads a YAML text by a schema; every issue is given with its line. Never throws. */
@@ -33,8 +43,9 @@ export const parseYaml = <Schema extends z.ZodType>(schema: Schema, text: string
 /** Checks what has been read by a schema; every issue is given with its line. Never throws. */
 export function checkYaml<Schema extends z.ZodType>(
   schema: Schema,
-  { document, lines }: YamlReading,
+  { document, lines, isTooLong }: YamlReading,
 ): ParsedYaml<z.output<Schema>> {
+  if (isTooLong) return { ok: false, why: "size", issues: [{ path: "", message: YAML_TOO_LONG, line: null }] };
   const syntax = document.errors[0];
   if (syntax) {
     const line = syntax.linePos?.[0].line ?? null;

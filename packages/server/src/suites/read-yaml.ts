@@ -11,6 +11,13 @@ import { InvalidInput } from "../http/parse-input.js";
 export function readYaml<Schema extends z.ZodType>(schema: Schema, text: string, what: string): z.output<Schema> {
   const parsed = parseYaml(schema, text);
   if (parsed.ok) return parsed.value;
+  if (parsed.why === "size") {
+    throw new TourneyError("TOO_LARGE", {
+      message: `${what} ${parsed.issues[0]!.message}.`,
+      reason: `It has ${text.length} characters.`,
+      remedy: "Check that it is the file you mean. Nothing was changed.",
+    });
+  }
   if (parsed.why === "syntax") {
     throw new TourneyError("INVALID_FILE", {
       message: `${what} is not valid YAML.`,

@@ -1,3 +1,4 @@
+import { MOST_YAML_LENGTH, YAML_TOO_LONG } from "@tourney/core/contract";
 import { type ReactNode, useState } from "react";
 import { toast } from "sonner";
 import { Button, TextArea } from "./controls.js";
@@ -35,8 +36,13 @@ export function ImportSheet({
   preview,
 }: ImportSheetProps) {
   const [text, setText] = useState("");
+  const [tooLong, setTooLong] = useState<string | null>(null);
   const read = async (file: File | undefined) => {
-    if (file) setText(await file.text());
+    if (!file) return;
+    // A character takes up to four bytes. A longer file is not even read: the text field would stand still on it.
+    const isTooLong = file.size > MOST_YAML_LENGTH * 4;
+    setTooLong(isTooLong ? `${file.name} ${YAML_TOO_LONG}. Check that it is the file you mean.` : null);
+    if (!isTooLong) setText(await file.text());
   };
   const submit = async () => {
     try {
@@ -65,6 +71,11 @@ export function ImportSheet({
           <span className="font-semibold">File</span>
           <input type="file" accept=".yaml,.yml" onChange={(event) => void read(event.target.files?.[0])} />
         </label>
+        {tooLong === null ? null : (
+          <p role="alert" className="mt-0 text-broken">
+            {tooLong}
+          </p>
+        )}
         {error ? <ErrorNotice error={error} /> : null}
         {known}
         <TextArea
