@@ -38,7 +38,7 @@ export function assemble({ page, excluded }: Chosen, blocks: readonly Block[], t
   );
   const links = page.kind === "component" ? [] : listLinks(page.content);
   for (const block of candidates) {
-    const why = whyLeftOut(block, page, entry);
+    const why = whyLeftOut(block, page, entry) ?? whyUnmentioned(block, page, candidates);
     if (why !== null) {
       trace.push({ part: block.label, action: "skipped", why });
       continue;
@@ -83,6 +83,19 @@ function whyLeftOut(block: Block, page: Block, entry: string): string | null {
   return null;
 }
 
+/** A component with a name of its own belongs to a page only if the page, or something with it, names it. */
+function whyUnmentioned(block: Block, page: Block, candidates: readonly Block[]): string | null {
+  if (block.kind !== "component" || page.kind === "component" || block.name === null) return null;
+  const stem = block.name
+    .split("/")
+    .at(-1)!
+    .replace(/\.\w+$/, "")
+    .replace(/[^\w-]/g, "\\$&");
+  const names = new RegExp(`["'/]${stem}(?:\\.\\w+)?["']`);
+  const isNamed = [page, ...candidates].some((other) => other !== block && names.test(other.content));
+  return isNamed ? null : "nothing in the page names it";
+}
+
 /** Of two files with one name the last complete one counts; names that differ only in case are one name. */
 function keepNewest(
   named: Map<string, Block & { name: string }>,
@@ -93,6 +106,11 @@ function keepNewest(
   const known = named.get(key);
   if (known === undefined) {
     named.set(key, block);
+    return;
+  }
+  if (isAddition(block, known)) {
+    trace.push({ part: block.label, action: "joined", why: `added to ${known.name}, as the answer says` });
+    named.set(key, { ...known, content: `${known.content.trimEnd()}\n\n${block.content}`, cut: block.cut });
     return;
   }
   const isWorse =
@@ -108,6 +126,17 @@ function keepNewest(
   });
   named.set(key, { ...kept, name: known.name });
 }
+
+const ADDS = /\b(?:add(?:ed|s|ing|ition(?:al)?)?|append(?:ed)?|extend(?:ed)?|as well|at the (?:end|bottom))\b/i;
+
+/** A style sheet or script that is said to come on top of what the file has already. */
+const isAddition = (block: Block, known: Block): boolean =>
+  (block.kind === "css" || block.kind === "js") &&
+  block.kind === known.kind &&
+  block.content.length < known.content.length &&
+  !isWithin(block, known) &&
+  ADDS.test(lastWords(block.before)) &&
+  !/\b(?:full|whole|complete|updated|replace|final)\b/i.test(lastWords(block.before));
 
 const isQuoteOf = (block: Block, known: Block) => block.content.length < known.content.length && isWithin(block, known);
 

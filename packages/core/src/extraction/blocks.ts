@@ -2,6 +2,7 @@ import type { TraceStep } from "../contract/index.js";
 import { type BlockKind, classifyBlock, findCut, isElided, isShell } from "./document.js";
 import { findFences } from "./fences.js";
 import { findFileName, toSafePath } from "./file-names.js";
+import { findNamedParts } from "./named-parts.js";
 import { readJsonStrings } from "./json-strings.js";
 
 /** A part of an answer that may be a file: a fence, a here-document, a string of a JSON wrapper, or the answer itself. */
@@ -74,9 +75,16 @@ export function findBlocks(text: string, trace: TraceStep[]): Block[] {
     const wrapped = isJson && fence.meta === "" ? readJsonWrapper(fence.content, fence.start, label) : null;
     return wrapped ?? [{ ...fence, label }];
   });
+  const parts = findNamedParts(text, fences).map((part): Draft => ({ ...NO_INFO, ...part, givenName: part.name }));
+  if (parts.length > 0)
+    return [...drafts.filter(({ start }) => !parts.some((part) => part.start <= start && start < part.end)), ...parts]
+      .toSorted((a, b) => a.start - b.start)
+      .map((draft) => finish(draft, trace));
   if (drafts.length === 0) drafts.push(...findHereDocuments({ content: text, start: 0, before: "" }, "the answer"));
   return drafts.map((draft) => finish(draft, trace));
 }
+
+const NO_INFO = { language: "", meta: "", before: "" } as const;
 
 const HERE_DOCUMENT = /(?:^|[\s;&|])(?:cat|tee)\b[^\n]{0,200}<<-?[ \t]*(["']?)(\w+)\1[^\n]{0,200}$/;
 
@@ -122,6 +130,12 @@ function readJsonWrapper(text: string, offset: number, label: string): Draft[] |
   if (!/^\s*[[{"]/.test(text)) return null;
   const strings = readJsonStrings(text);
   if (strings === null) return null;
+  const [only] = strings;
+  // JSON within a string of JSON: written twice on its way here.
+  if (strings.length === 1 && only!.path.length === 0 && /^\s*[[{"]/.test(only!.value)) {
+    const place = { start: offset + only!.start, end: offset + only!.end };
+    return readJsonWrapper(only!.value, 0, label)?.map((draft) => ({ ...draft, ...place })) ?? null;
+  }
   const names = new Map<string, string>();
   for (const { path, value } of strings)
     if (NAME_KEYS.test(path.at(-1) ?? "") && IS_FILE_NAME.test(value)) names.set(path.slice(0, -1).join("\n"), value);
@@ -171,10 +185,18 @@ export function findRawBlock(text: string, trace: TraceStep[]): Block | null {
   const closing = isDrawing ? "</svg>" : "</html>";
   const last = text.toLowerCase().lastIndexOf(closing);
   const end = last > start ? last + closing.length : text.length;
-  const content = text.slice(start, end);
+  const content = dedent(text.slice(start, end), /[ \t]*$/.exec(text.slice(0, start))![0]);
   const isClosed = last > start;
   const draft = { language: "", meta: "", content, start, end, isClosed, before: "", givenName: null };
   return finish({ ...draft, label: `the answer's own text from offset ${start}` }, trace);
+}
+
+/** Code that was set in by four spaces or more, as a code block without a fence is, as it was before. */
+function dedent(content: string, indent: string): string {
+  if (indent.length < 4 && !indent.includes("\t")) return content;
+  const [first = "", ...rest] = content.split("\n");
+  const isSetIn = rest.every((line) => line.trim() === "" || line.startsWith(indent));
+  return isSetIn ? [first, ...rest.map((line) => line.slice(indent.length))].join("\n") : content;
 }
 
 /** Page code without a document round it and without a fence: the answer begins with markup and is all markup. */

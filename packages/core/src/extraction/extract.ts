@@ -58,9 +58,18 @@ export function extractArtifact(answer: string | readonly string[], options: Ext
   const { blocks, found } = find(text, trace);
   noteRemaining(blocks, trace);
   const limited = found === null ? null : applyLimits(found, trace);
-  if (limited === null) return withoutArtifact(text, blocks, options, trace);
+  if (limited === null || (isCrumb(limited) && isRefusal(text, "whole")))
+    return withoutArtifact(text, blocks, options, trace);
   return describe(limited, { text, options, trace });
 }
+
+const LARGEST_CRUMB = 200;
+
+/** A line or two of markup that nobody would call a page: an answer that declines may offer it as a beginning. */
+const isCrumb = ({ files }: Assembled): boolean =>
+  files.length === 1 &&
+  files[0]!.text.length < LARGEST_CRUMB &&
+  !/<(?:!doctype|html|body|script|style|canvas|svg|button|input)\b/i.test(files[0]!.text);
 
 const nothing = (verdict: Verdict, trace: TraceStep[]): Extraction => ({
   verdict,
@@ -113,7 +122,7 @@ function assembleFrom(blocks: readonly Block[], text: string, trace: TraceStep[]
 /** A page that only makes room for a component: an empty element and a module that is not plain JavaScript. */
 const isMountPage = (content: string): boolean =>
   /<div\s+id\s*=\s*["'](?:root|app)["']\s*>\s*<\/div>/i.test(content) &&
-  /\bsrc\s*=\s*["'][^"']*\.(?:jsx|tsx|ts|vue|m?js)["']/i.test(content) &&
+  /\bsrc\s*=\s*["'](?!https?:|\/\/)[^"']*\.(?:jsx|tsx|ts|vue|m?js)["']/i.test(content) &&
   content.length < 4000;
 
 /** Among pages with names of their own, those called index; among components, the one that the others hang on. */

@@ -106,7 +106,8 @@ export function findFences(text: string): Fence[] {
       if (longer.line === close.line) break;
       close = { kind: "mark", line: longer.line };
     }
-    const end = close.kind === "end" ? text.length : lines[close.line]!.start;
+    const limit = close.kind === "end" ? text.length : lines[close.line]!.start;
+    const end = close.kind === "mark" ? limit : start + measureUnclosed(text.slice(start, limit), opening);
     fences.push({
       index: fences.length,
       language: opening.language,
@@ -119,10 +120,26 @@ export function findFences(text: string): Fence[] {
       isClosed: close.kind !== "end",
       before: text.slice(proseStart, lines[i]!.start),
     });
-    proseStart = close.kind === "end" ? text.length : close.kind === "split" ? end : lines[close.line]!.next;
+    proseStart = close.kind === "mark" ? lines[close.line]!.next : end;
     i = close.kind === "end" ? lines.length : close.kind === "split" ? close.line - 1 : close.line;
   }
   return fences;
+}
+
+/**
+ * How much of what follows an opening that nothing closes is code: up to a mark that stands behind the last character
+ * instead of on its own line, and up to the end of a document that only prose follows.
+ */
+function measureUnclosed(content: string, { mark, language }: Opening): number {
+  const glued = new RegExp(`[^\\s${mark[0]!}]${mark}[ \\t]*(?:\\r?\\n|$)`).exec(content);
+  const length = glued ? glued.index + 1 : content.length;
+  const code = content.slice(0, length);
+  const kind = classifyBlock({ language, content: code });
+  if (kind !== "document" && kind !== "svg") return length;
+  const closing = kind === "svg" ? "</svg>" : "</html>";
+  const last = code.toLowerCase().lastIndexOf(closing);
+  const behind = last === -1 ? "" : code.slice(last + closing.length);
+  return behind.trim() === "" || /<[a-z!/]/i.test(behind) ? length : last + closing.length;
 }
 
 /** A bare mark with nothing but blank lines behind it closes something that was looked through; it opens nothing. */

@@ -29,6 +29,12 @@ export function toSafePath(name: string): string | null {
   return parts.some(isBad) ? null : path;
 }
 
+/** A file name within marks of code spans, quotes or bold, or null when it is none. */
+export function toFileName(text: string): string | null {
+  const name = text.trim().replace(/^[`"'*_]+|[`"'*_]+$/g, "");
+  return WHOLE_NAME.test(name) ? name : null;
+}
+
 /** What a block needs to be given a name. */
 export interface Nameable {
   language: string;
@@ -54,14 +60,14 @@ function findInInfo({ language, meta }: Nameable): string | null {
 }
 
 const trimMarks = (text: string) =>
-  text
+  (/^_{1,2}[^_].*_{1,2}:?$/.test(text) ? text.replace(/^_+/, "") : text)
     .replace(/^[\s>*_#\-–—=+\d.()[\]]*?(?=[\w@./\\`"'])/, "")
     .replace(
       /^(?:the\s+)?(?:file(?:\s*name)?|path|save(?:d)? (?:this )?(?:as|in|to)|create|put (?:this )?in(?:to)?)\s*[:=]?\s+/i,
       "",
     )
     .replace(/[\s:*_`"'=\-–—.]+$/, "")
-    .replace(/^[`"'*_]+/, "");
+    .replace(/^[`"'*]+/, "");
 
 /** Names on one line of prose, the most telling first: in a code span or bold, or as the whole line. */
 function listNamesOnLine(line: string): string[] {

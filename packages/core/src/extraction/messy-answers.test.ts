@@ -1,32 +1,9 @@
 import { describe, expect, it } from "vitest";
-import { fence, longPage, page } from "../../test-support/answers.js";
+import { COMPONENT, CSS, fence, JS, LINKED, longPage, type MessyCase, page, SVG } from "../../test-support/answers.js";
+import { ODD_CASES } from "../../test-support/odd-answers.js";
 import { extractArtifact } from "./index.js";
 
-interface Case {
-  answer: string | string[];
-  stopReason?: string;
-  verdict?: string;
-  kind?: string;
-  entry?: string | null;
-  paths?: string[];
-  /** Text that the file to open must hold, and text that it must not. */
-  holds?: string;
-  lacks?: string;
-  /** The whole text of the file to open. */
-  text?: string;
-}
-
-const CSS = "body { margin: 0; background: #123; }\n.lock { width: 10px; }";
-const JS = 'const lock = document.querySelector(".lock");\nlock.onclick = () => lock.remove();';
-const LINKED = page(
-  '<div class="lock"></div>\n<script src="script.js"></script>',
-  '<link rel="stylesheet" href="style.css">',
-);
-const SVG = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><circle r="4"/></svg>';
-const COMPONENT =
-  'import { useState } from "react";\nexport default function Lock() {\n  const [n, setN] = useState(0);\n  return (\n    <button onClick={() => setN(n + 1)}>{n} boats, don\'t wait</button>\n  );\n}';
-
-const CASES: Record<string, Case> = {
+const CASES: Record<string, MessyCase> = {
   // Which version is meant
   "a draft, then the final version": {
     answer: `A first sketch:\n\n${fence("html", longPage("draft"))}\n\nThe boat sinks. Final version:\n\n${fence("html", longPage("final"))}`,
@@ -369,7 +346,7 @@ const CASES: Record<string, Case> = {
 };
 
 describe("messy answers", () => {
-  it.each(Object.entries(CASES))(
+  it.each(Object.entries({ ...CASES, ...ODD_CASES }))(
     "%s",
     (_name, { answer, stopReason = "stop", verdict = "ok", kind, entry, paths, holds, lacks, text }) => {
       const found = extractArtifact(answer, { stopReason });
@@ -386,6 +363,15 @@ describe("messy answers", () => {
   );
 
   it("are at least sixty", () => {
-    expect(Object.keys(CASES).length).toBeGreaterThanOrEqual(60);
+    expect(Object.keys({ ...CASES, ...ODD_CASES }).length).toBeGreaterThanOrEqual(60);
+  });
+
+  it("add to a file what is said to come on top of it, and take what is said to replace it", () => {
+    const start = `**index.html**\n${fence("html", LINKED)}\n**script.js**\n${fence("js", JS)}\n\n`;
+    const scriptOf = (end: string) =>
+      extractArtifact(start + end, { stopReason: "stop" }).files.find(({ path }) => path === "script.js")!.text;
+    const more = fence("js", "// script.js\nfunction more() {}");
+    expect(scriptOf(`Then add this to script.js:\n\n${more}`)).toBe(`${JS}\n\n// script.js\nfunction more() {}\n`);
+    expect(scriptOf(`The updated script.js:\n\n${more}`)).toBe("// script.js\nfunction more() {}\n");
   });
 });

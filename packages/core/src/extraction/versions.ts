@@ -110,6 +110,8 @@ function relate(page: Block, next: Block, offersMany: boolean): Relation {
   if (isWithin(next, page)) return next.content.length === page.content.length ? "corrects" : "quotes";
   const isNamedApart = next.name !== null && page.name !== null && next.name.toLowerCase() !== page.name.toLowerCase();
   if (offers && !/\b(?:fix|correct|bug|mistake|oops|final)/i.test(said)) return "alternative";
+  if (page.kind === "svg" && next.kind === "document" && USES.test(said) && isWithin(page, next)) return "uses";
+  if (isParallel(page, next) && !corrects) return "alternative";
   if (isNamedApart && !offersMany) return isTestName(next.name!) ? "uses" : "sibling";
   if (offersMany && !/\b(?:fix|correct|bug|mistake|oops|final|combin|merg)/i.test(said)) return "alternative";
   const isSmall = next.content.length < page.content.length * 0.35;
@@ -117,6 +119,27 @@ function relate(page: Block, next: Block, offersMany: boolean): Relation {
   if (showsPage(next, page)) return "uses";
   if (USES.test(said) && !corrects) return isSmall || /\b(?:test|embed|usage|iframe)/i.test(said) ? "uses" : "corrects";
   return isSmall && !corrects && next.content.length < 1500 ? "uses" : "corrects";
+}
+
+/** Labels that tell of one work going on rather than of two works side by side. */
+const GOES_ON =
+  /\b(?:step|stage|part|phase|round|iteration|attempt|try|draft|sketch|outline|skeleton|rough|initial|start(?:ing)?|before|after|day|next|then|now|result|together|first|structure|markup)\b/i;
+const LONGEST_LABEL = 60;
+
+/** Whether two blocks stand under labels of one form, as in "### Light theme" and "### Dark theme": neither corrects the other. */
+function isParallel(page: Block, next: Block): boolean {
+  const [a, b] = [readLabel(page.before), readLabel(next.before)];
+  return a !== null && b !== null && a.form === b.form && a.text !== b.text && !GOES_ON.test(`${a.text} ${b.text}`);
+}
+
+/** The label right before a block: a heading, a bold line, or a few words and a colon. */
+function readLabel(before: string): { form: string; text: string } | null {
+  const line = before.trim().split("\n").at(-1)!.trim();
+  if (line === "" || line.length > LONGEST_LABEL) return null;
+  const heading = /^(#{1,6})\s+(.+)$/.exec(line) ?? /^(\*\*|__)(.+?):?(?:\*\*|__):?$/.exec(line);
+  if (heading) return { form: heading[1]!, text: heading[2]!.toLowerCase() };
+  const words = line.split(/\s+/).length;
+  return /^[^.!?]+:$/.test(line) && words <= 4 ? { form: ":", text: line.toLowerCase() } : null;
 }
 
 /** The last paragraph or two before a block: what the answer says of it. */
