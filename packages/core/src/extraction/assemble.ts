@@ -40,7 +40,9 @@ export function assemble({ page, excluded }: Chosen, blocks: readonly Block[], t
   for (const block of candidates) {
     const why = whyLeftOut(block, page, entry) ?? whyUnmentioned(block, page, candidates);
     if (why !== null) {
-      trace.push({ part: block.label, action: "skipped", why });
+      // The choice among versions may have told of it already, and better.
+      if (trace.every(({ part, action }) => part !== block.label || action !== "skipped"))
+        trace.push({ part: block.label, action: "skipped", why });
       continue;
     }
     const name = block.name ?? guessName(block, { links, candidates, taken: named });

@@ -10,18 +10,16 @@ export function ConnectionCell({ entrant }: { entrant: Entrant }) {
   if (entrant.endpoint.protocol === "by-hand") return <span className="text-soft">by hand</span>;
   const failure = error ? { what: toApiError(error).detail, why: "", remedy: toApiError(error).remedy } : data?.error;
   return (
-    <div className="grid max-w-80 gap-1">
-      <div className="flex items-center gap-3">
-        <Button compact disabled={isLoading} onClick={() => void test(entrant.id)} aria-label={`Test ${entrant.name}`}>
-          {isLoading ? "Asking …" : "Test"}
-        </Button>
-        {data?.ok ? (
-          <span className="whitespace-nowrap text-sound">✓ first token in {formatMs(data.latencyMs)}</span>
-        ) : null}
-        {!data && !failure && entrant.keyPresent === false ? (
-          <span className="text-broken">✕ its key is not set</span>
-        ) : null}
-      </div>
+    <div className="grid max-w-64 justify-items-start gap-1">
+      <Button compact disabled={isLoading} onClick={() => void test(entrant.id)} aria-label={`Test ${entrant.name}`}>
+        {isLoading ? "Asking …" : "Test"}
+      </Button>
+      {data?.ok ? (
+        <span className="text-[12px] whitespace-nowrap text-sound">✓ first token in {formatMs(data.latencyMs)}</span>
+      ) : null}
+      {!data && !failure && entrant.keyPresent === false ? (
+        <span className="text-[12px] text-broken">✕ its key is not set</span>
+      ) : null}
       {data?.ok && data.reportedModel !== null && data.reportedModel !== entrant.model ? (
         <p className="m-0 text-care-ink">Calls itself {data.reportedModel}.</p>
       ) : null}

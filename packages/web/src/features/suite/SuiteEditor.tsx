@@ -1,5 +1,5 @@
 import type { Frame, PromptDefinition, SuitePreview } from "@tourney/core/contract";
-import { readSuiteText, setInSuite } from "@tourney/core/suite";
+import { type RawPrompt, readSuiteText, setInSuite } from "@tourney/core/suite";
 import {
   type KeyboardEvent,
   lazy,
@@ -63,13 +63,7 @@ function Editor({ suiteKey, initial, basedOn }: { suiteKey: string; initial: str
   const prompt = prompts[index];
 
   const go = (line: number) => setGoTo((now) => ({ line, wish: (now?.wish ?? 0) + 1 }));
-  const onLine = (line: number) =>
-    setChosen(
-      Math.max(
-        0,
-        prompts.findLastIndex((item) => item.line <= line),
-      ),
-    );
+  const onLine = (line: number) => setChosen(findPromptAt(prompts, line));
   const change = (next: string | null) => {
     if (next === null) toast.error("The file is not to be read as it stands. Correct it first.");
     else editor.current?.replace(next);
@@ -83,7 +77,11 @@ function Editor({ suiteKey, initial, basedOn }: { suiteKey: string; initial: str
         history={history}
         editor={editor}
       >
-        <Button tone="primary" disabled={!parsed.ok || preview.isLoading} onClick={() => void preview.show(text)}>
+        <Button
+          tone={preview.shown ? "plain" : "primary"}
+          disabled={!parsed.ok || preview.isLoading}
+          onClick={() => void preview.show(text)}
+        >
           Compare and freeze…
         </Button>
       </EditorHead>
@@ -158,6 +156,13 @@ function usePreview() {
   };
   return { shown, show, close: () => setShown(null), error, isLoading };
 }
+
+/** The prompt that a line of the file is in; the first for what stands before all. */
+const findPromptAt = (prompts: readonly RawPrompt[], line: number): number =>
+  Math.max(
+    0,
+    prompts.findLastIndex((prompt) => prompt.line <= line),
+  );
 
 /** The text as a suite, read when the typing lets up. */
 function useReading(text: string) {

@@ -7,6 +7,7 @@ import { Button } from "../../ui/controls.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { ImportSheet } from "../../ui/ImportSheet.js";
 import { EditionTools } from "./EditionTools.js";
+import { BuiltStrip } from "./BuiltStrip.js";
 import { PromptPage } from "./PromptPage.js";
 import { Difference } from "./Difference.js";
 import { useGetEditionQuery, useImportSuiteMutation, usePreviewSuiteMutation } from "./suite-api.js";
@@ -101,7 +102,10 @@ function EditionView({ editionId, onImport }: { editionId: string; onImport: () 
         <EditionHead edition={edition} onImport={onImport} />
         <PromptList prompts={edition.prompts} chosenKey={chosen.key} onChoose={choose} />
       </div>
-      <PromptPage prompt={chosen} />
+      <div>
+        <PromptPage prompt={chosen} />
+        <BuiltStrip editionId={edition.id} promptId={chosen.id} />
+      </div>
     </div>
   );
 }

@@ -1,0 +1,41 @@
+import { Link } from "react-router";
+import { useGetWallQuery } from "../../api/wall-api.js";
+import { EntrantGlyph } from "../../ui/glyphs.js";
+import { frameAt, pictureUrl } from "../../ui/Picture.js";
+
+/** What the entrants have built for a prompt: one picture each, leading to the entry. */
+export function BuiltStrip({ editionId, promptId }: { editionId: string; promptId: string }) {
+  const { currentData: wall } = useGetWallQuery({ editionId, take: 1 });
+  const cells = wall?.cells.filter((cell) => cell.promptId === promptId) ?? [];
+  const built = (wall?.entrants ?? []).flatMap((entrant) => {
+    const cell = cells.find(({ entrantId }) => entrantId === entrant.id);
+    const frame = frameAt(cell?.frames ?? [], 0.5);
+    return cell?.entryId && frame ? [{ entrant, entryId: cell.entryId, frame }] : [];
+  });
+  if (built.length === 0) return null;
+  return (
+    <section aria-labelledby="built-heading" className="mx-8 max-w-[816px] border-t border-rule py-4">
+      <h3 id="built-heading" className="m-0 mb-2 text-[15px] leading-5">
+        Built for it
+      </h3>
+      <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(140px,1fr))] gap-3 p-0">
+        {built.map(({ entrant, entryId, frame }) => (
+          <li key={entryId}>
+            <Link to={`/entries/${entryId}`} className="block text-ink no-underline hover:underline">
+              <img
+                src={pictureUrl(frame.thumbnail)}
+                alt=""
+                loading="lazy"
+                className="block aspect-[16/10] w-full border border-rule object-cover"
+              />
+              <span className="mt-1 flex items-center gap-1.5 text-[12px]">
+                <EntrantGlyph glyph={entrant.glyph} />
+                <span className="truncate">{entrant.name}</span>
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
