@@ -56,3 +56,47 @@ test("what is exported is what was frozen, byte for byte when it is read in agai
   await page.getByRole("button", { name: "Compare", exact: true }).click();
   await expect(page.getByText("This is edition 2, which is there already")).toBeVisible();
 });
+
+test("a prompt is changed by its form and its walkthrough by pointer and keys, with one undo for all", async ({
+  page,
+}) => {
+  await openEditor(page);
+  await page.getByRole("combobox", { name: "Prompt" }).selectOption({ label: "Lock Keeper" });
+  const file = page.getByRole("textbox", { name: "The suite file" });
+  const title = page.getByRole("textbox", { name: "Title", exact: true });
+  await title.fill("Lock Warden");
+  await expect(file).toContainText("title: Lock Warden");
+
+  // Space comes a second later, by pointer; the first input half a second later, by keys.
+  const space = page.getByRole("button", { name: /^Input 2: Space/ });
+  await space.scrollIntoViewIfNeeded();
+  const [from, lane] = [
+    await space.boundingBox(),
+    await page.getByRole("list", { name: "Inputs by time" }).boundingBox(),
+  ];
+  const [x, y] = [from!.x + from!.width / 2, from!.y + from!.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + lane!.width / 12, y, { steps: 4 });
+  await page.mouse.move(x + lane!.width / 6, y, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByRole("button", { name: "Input 2: Space at 3.2 s" })).toBeVisible();
+  await page.getByRole("button", { name: /^Input 1: ArrowRight/ }).focus();
+  await page.keyboard.press("Shift+ArrowRight");
+  await expect(page.getByRole("button", { name: "Input 1: ArrowRight held 1.2 s at 1.2 s" })).toBeFocused();
+
+  // What was recorded earlier is there to aim at.
+  await page.getByRole("button", { name: "Click", exact: true }).click();
+  const map = page.getByRole("img", { name: /The page in small/ });
+  await expect(page.getByText("Click to aim, on what an entrant has built for it.")).toBeVisible();
+  await map.click({ position: { x: 20, y: 20 } });
+  await expect(page.getByRole("button", { name: /^Input 5: click \d\d, \d\d at/ })).toBeVisible();
+
+  await title.focus();
+  for (let step = 0; step < 5; step++) await page.keyboard.press("Control+z");
+  await expect(title).toHaveValue("Lock Keeper");
+  await expect(page.getByRole("button", { name: "Input 2: Space at 2.2 s" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Undo" })).toBeDisabled();
+  await page.getByRole("button", { name: "Throw draft away" }).click();
+  await expect(page.getByRole("heading", { name: "Skerry exhibits" })).toBeVisible();
+});

@@ -111,6 +111,8 @@ function useBoothKeys(act: (action: BoothAction) => void, onEscape: () => void) 
   useEffect(() => {
     const onKeyDown = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
+      // A key struck right after a click into a stage may still arrive here; by then it belongs to that page.
+      if (document.activeElement instanceof HTMLIFrameElement) return;
       const target = event.target as HTMLElement;
       if (target instanceof HTMLTextAreaElement || (target instanceof HTMLInputElement && target.type === "text")) {
         if (event.key === "Escape") target.blur();

@@ -230,7 +230,7 @@ function FrozenView({ prompt }: { prompt: PromptDefinition | undefined }) {
 /** Pictures that were recorded for a prompt of this suite, by its key: what a walkthrough is aimed on. */
 function useEarlierFrames(suiteKey: string): (promptKey: string) => readonly Frame[] {
   const { editions } = useEdition();
-  const edition = editions.find((item) => item.suiteKey === suiteKey);
+  const edition = editions.find((item) => item.suiteKey === suiteKey && item.generations > 0);
   const { currentData: wall } = useGetWallQuery(
     { editionId: edition?.id ?? "", take: 1 },
     { skip: edition === undefined },
