@@ -31,6 +31,8 @@ export default defineConfig({
           include: ["packages/web/src/**/*.test.{ts,tsx}"],
           environment: "jsdom",
           setupFiles: ["packages/web/test-support/setup.ts"],
+          // Typing into a form letter by letter takes seconds on a busy machine.
+          testTimeout: 30_000,
         },
       },
     ],

@@ -1,4 +1,15 @@
-import type { EditionSummary, Grid, RunDetail, Standing, Standings, Wall, WallCell } from "@tourney/core/contract";
+import type {
+  Entrant,
+  EntryDetail,
+  EditionSummary,
+  Grid,
+  Prompt,
+  RunDetail,
+  Standing,
+  Standings,
+  Wall,
+  WallCell,
+} from "@tourney/core/contract";
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
 const SHA = "a".repeat(64);
@@ -217,4 +228,109 @@ export const RUN: RunDetail = {
       openReason: null,
     },
   ],
+};
+
+export const PROMPT: Prompt = {
+  ...prompt(1, "Locks"),
+  summary: "Work a lock.",
+  text: "Build a lock.",
+  stages: [],
+  starterFiles: [],
+  tags: [],
+  rules: { singleFile: true, libraries: "forbidden", framework: "allowed" },
+  furtherViewports: [],
+  motion: true,
+  walkthrough: [{ atMs: 700, key: "ArrowRight", holdMs: 1200 }],
+  watchpoints: ["The gates open", { text: "The water rises", evidence: "motion" }],
+};
+
+export const ENTRANT: Entrant = {
+  ...entrant(1, "Gorse"),
+  aliases: [],
+  endpoint: { protocol: "chat-completions", baseUrl: "https://models.example/v1", concurrency: 2 },
+  model: "gorse-1",
+  settings: {
+    temperature: 0.7,
+    maxTokens: 16_000,
+    timeLimits: { firstTokenSeconds: 120, betweenTokensSeconds: 60, totalSeconds: 900 },
+  },
+  version: 1,
+  retiredAt: null,
+  generations: 4,
+  keyPresent: null,
+  createdAt: "2026-01-01T00:00:00.000Z",
+};
+
+const FRAMES = [
+  { atMs: 33, sha256: SHA, file: "f0.webp", thumbnail: "t0.webp" },
+  { atMs: 6000, sha256: SHA, file: "f1.webp", thumbnail: "t1.webp" },
+];
+
+export const ENTRY: EntryDetail = {
+  id: id(31),
+  verdict: "ok",
+  kind: "html",
+  entryPath: "index.html",
+  files: [{ path: "index.html", bytes: 21, sha256: SHA }],
+  take: 1,
+  mendRound: 0,
+  prompt: PROMPT,
+  entrant: entrant(1, "Gorse"),
+  trace: [
+    { part: "fence 1 (html, lines 3–10)", action: "skipped", why: "it leaves out parts of another version" },
+    { part: "fence 2 (html, lines 14–45)", action: "taken", why: "it is the only complete page" },
+  ],
+  facts: { missing: [], remote: [], ruleBreaks: [], leaks: [] },
+  handMended: null,
+  rounds: [
+    { entryId: id(31), stage: 1, mendRound: 0, handMended: false, followUp: null, state: "answered", errors: 1 },
+  ],
+  fileTexts: [{ path: "index.html", text: "<p>a lock with gates" }],
+  liveUrl: "http://127.0.0.1:4611/live/token/index.html",
+  render: {
+    id: id(81),
+    state: "recorded",
+    error: null,
+    finishedAt: "2026-01-01T00:01:00.000Z",
+    recording: {
+      rendererVersion: "test/1",
+      outcome: "ok",
+      outcomeDetail: null,
+      clock: "begin-frame",
+      isolation: { sandbox: true, unprivilegedUser: true, networkNamespace: true },
+      viewport: { width: 1280, height: 800 },
+      seconds: 6,
+      seed: 1,
+      frames: FRAMES,
+      views: [{ viewport: { width: 390, height: 844 }, frame: FRAMES[0]! }],
+      findings: [
+        {
+          rule: "exception",
+          severity: "error",
+          message: "TypeError: x is undefined",
+          atMs: 1200,
+          evidence: "index.html:3",
+        },
+      ],
+      console: [{ atMs: 500, level: "info", text: "ready", source: "console", where: null }],
+      requests: [],
+      metrics: { wallMs: 2100, motion: [0.1], domNodes: 12 },
+    },
+  },
+  generation: {
+    id: id(91),
+    state: "answered",
+    byHand: false,
+    answer: "Here it is.\n\n```html\n<p>a lock with gates\n```",
+    finishReason: "stop",
+    requestedModel: "gorse-1",
+    reportedModel: "gorse-1-0425",
+    request: { model: "gorse-1" },
+    usage: { inputTokens: 158, outputTokens: 954, cachedInputTokens: null, reasoningTokens: null },
+    timings: { queuedMs: 5, firstTokenMs: 82, totalMs: 1300 },
+    costUsd: 0.0099,
+    attempts: 1,
+    failures: [],
+    answeredAt: "2026-01-01T00:00:30.000Z",
+  },
 };

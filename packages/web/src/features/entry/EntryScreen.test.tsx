@@ -1,0 +1,120 @@
+import type { EntryDetail } from "@tourney/core/contract";
+import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, it } from "vitest";
+import { ENTRY, PROMPT } from "../../../test-support/fixtures.js";
+import { problem, renderScreen, stubServer } from "../../../test-support/render-screen.js";
+import { describeRound } from "./EntryRounds.js";
+import { EntryScreen } from "./EntryScreen.js";
+
+const OTHER = "00000000-0000-4000-8000-000000000032";
+
+function show(more: Partial<EntryDetail> = {}, answers: Record<string, unknown> = {}, tab = "findings") {
+  const requests = stubServer({ [`GET /api/entries/${ENTRY.id}`]: { ...ENTRY, ...more }, ...answers });
+  const { router } = renderScreen(<EntryScreen />, {
+    path: "/entries/:entryId",
+    address: `/entries/${ENTRY.id}?view=recording&tab=${tab}`,
+  });
+  return { router, posted: () => requests.filter(({ method }) => method === "POST") };
+}
+
+describe("an entry", () => {
+  it("says who made it, what it cost, what was found and what to look for", async () => {
+    show();
+    expect(await screen.findByRole("heading", { name: "Locks" })).toBeTruthy();
+    expect(screen.getByText("$0.0099")).toBeTruthy();
+    const panel = within(screen.getByRole("tabpanel"));
+    expect(panel.getByText("TypeError: x is undefined")).toBeTruthy();
+    expect(panel.getByText("index.html:3")).toBeTruthy();
+    expect(panel.getByText("The water rises")).toBeTruthy();
+    expect(panel.getByText(/sandbox on, unprivileged user, empty network namespace/)).toBeTruthy();
+  });
+
+  it("goes through the strip frame by frame, and shows it at other sizes", async () => {
+    show();
+    const strip = within(await screen.findByRole("list", { name: "Filmstrip" }));
+    await userEvent.click(strip.getByRole("button", { name: "Frame at 6.0 s" }));
+    expect(screen.getByRole("img", { name: "Locks at 6.0 s" }).getAttribute("src")).toBe("/api/blobs/f1.webp");
+    expect(screen.getByRole("img", { name: "At 390 × 844 px" })).toBeTruthy();
+  });
+
+  it("tells how the artifact was taken out, and keeps the tab in the address", async () => {
+    const { router } = show();
+    await userEvent.click(await screen.findByRole("tab", { name: /^Code/ }));
+    expect(screen.getByText(/it leaves out parts of another version/)).toBeTruthy();
+    expect(screen.getByText(/it is the only complete page/)).toBeTruthy();
+    expect(new URLSearchParams(router.state.location.search).get("tab")).toBe("code");
+  });
+
+  it("shows the answer as it came and the log as it was written", async () => {
+    show({}, {}, "answer");
+    expect((await screen.findByRole("tabpanel")).textContent).toContain("Here it is.");
+    await userEvent.click(screen.getByRole("tab", { name: "Log 1" }));
+    expect(screen.getByText(/ready/)).toBeTruthy();
+  });
+
+  it("says why there is nothing to see", async () => {
+    show({ verdict: "refusal", kind: "none", entryPath: null, files: [], fileTexts: [], liveUrl: null, render: null });
+    expect(await screen.findByText("Declined to answer")).toBeTruthy();
+    expect(screen.getByRole<HTMLButtonElement>("button", { name: "Record again" }).disabled).toBe(true);
+  });
+
+  it("says what failed and tries again", async () => {
+    const answers: Record<string, unknown> = {
+      [`GET /api/entries/${ENTRY.id}`]: problem(500, "The database is away."),
+    };
+    show({}, answers);
+    expect((await screen.findByRole("alert")).textContent).toContain("The database is away.");
+  });
+});
+
+describe("what the lead does with an entry", () => {
+  it("sends one correction to all entrants of the prompt", async () => {
+    const { posted } = show({}, { [`POST /api/prompts/${PROMPT.id}/corrections`]: { sent: 8 } });
+    await userEvent.click(await screen.findByRole("button", { name: "Correct all…" }));
+    const send = screen.getByRole<HTMLButtonElement>("button", { name: "Send to all" });
+    expect(send.disabled).toBe(true);
+    await userEvent.type(screen.getByRole("textbox", { name: "The correction" }), "Now at night.");
+    await userEvent.click(send);
+    await waitFor(() => expect(posted()[0]?.body).toEqual({ text: "Now at night.", take: 1 }));
+    await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+  });
+
+  it("mends by hand, sending only the files that were changed", async () => {
+    const { posted, router } = show({}, { [`POST /api/entries/${ENTRY.id}/edits`]: { entryId: OTHER } }, "code");
+    await userEvent.click(await screen.findByRole("button", { name: "Mend by hand…" }));
+    const file = screen.getByRole("textbox", { name: "index.html" });
+    expect(screen.getByRole<HTMLButtonElement>("button", { name: "Keep" }).disabled).toBe(true);
+    await userEvent.clear(file);
+    await userEvent.type(file, "<p>better");
+    await userEvent.click(screen.getByRole("button", { name: "Keep 1 changed file" }));
+    await waitFor(() => expect(posted()[0]?.body).toEqual({ files: [{ path: "index.html", text: "<p>better" }] }));
+    await waitFor(() => expect(router.state.location.pathname).toBe(`/entries/${OTHER}`));
+  });
+
+  it("keeps what was typed when it cannot be sent", async () => {
+    show({}, { [`POST /api/prompts/${PROMPT.id}/corrections`]: problem(409, "Nobody has answered it.") });
+    await userEvent.click(await screen.findByRole("button", { name: "Correct all…" }));
+    await userEvent.type(screen.getByRole("textbox", { name: "The correction" }), "Now at night.");
+    await userEvent.click(screen.getByRole("button", { name: "Send to all" }));
+    expect((await screen.findByRole("alert")).textContent).toContain("Nobody has answered it.");
+    expect(screen.getByRole<HTMLTextAreaElement>("textbox", { name: "The correction" }).value).toBe("Now at night.");
+  });
+
+  it("goes between rounds, each in words", async () => {
+    const first = ENTRY.rounds[0]!;
+    const mended = {
+      ...first,
+      entryId: OTHER,
+      mendRound: 1,
+      errors: 0,
+      followUp: { kind: "mend" as const, text: "x" },
+    };
+    show({ rounds: [first, mended, { ...mended, entryId: null, mendRound: 2, state: "running" }] });
+    const rounds = within(await screen.findByRole("navigation", { name: "Rounds" }));
+    expect(rounds.getByRole("link", { name: "first shot · 1 error" }).getAttribute("aria-current")).toBe("true");
+    expect(rounds.getByRole("link", { name: "mend 1" }).getAttribute("href")).toBe(`/entries/${OTHER}`);
+    expect(rounds.getByText("mend 2: running")).toBeTruthy();
+    expect(describeRound({ ...mended, handMended: true, stage: 2 }, true)).toBe("turn 2, mend 1, mended by hand");
+  });
+});
