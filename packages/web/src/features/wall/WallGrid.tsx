@@ -13,7 +13,7 @@ import { type Place, stepFrom } from "./wall-steps.js";
 export const needsLook = ({ state, findings }: WallCell): boolean =>
   ["failed", "refused", "no_artifact"].includes(state) || findings.some(({ severity }) => severity === "error");
 
-const HEAD_HEIGHT_PX = 72;
+const HEAD_HEIGHT_PX = 88;
 const LEAST_COLUMN_PX = 128;
 /** Under this width the row heads give some of theirs to the pictures. */
 const NARROW_PX = 1000;
@@ -137,7 +137,7 @@ function RowHead({ prompt: { title, kind }, widthPx }: { prompt: Wall["prompts"]
       className="sticky left-0 z-10 h-full overflow-hidden border-r border-b border-rule bg-ground px-4 py-2 max-[1000px]:px-3"
       style={{ width: widthPx }}
     >
-      <span className="line-clamp-2 font-display text-[15px] leading-5 font-semibold" title={title}>
+      <span className="line-clamp-3 font-display text-[15px] leading-5 font-semibold" title={title}>
         {title}
       </span>
       <span className="block text-[12px] text-soft">{kind}</span>
@@ -160,7 +160,7 @@ function WallHead({
     <div role="row" aria-rowindex={1} className="sticky top-0 z-20 bg-ground" style={{ height: HEAD_HEIGHT_PX }}>
       <div
         role="columnheader"
-        className="sticky left-0 z-10 h-full border-r border-b border-rule bg-ground px-4 pt-7 text-[12px] leading-4 text-soft max-[1000px]:px-3"
+        className="sticky left-0 z-10 h-full border-r border-b border-rule bg-ground px-4 pt-11 text-[12px] leading-4 text-soft max-[1000px]:px-3"
         style={{ width: headPx }}
       >
         median time · cost
@@ -255,10 +255,12 @@ function EntrantHead({
   isMixed: boolean;
 }) {
   return (
-    <>
-      <span className="flex items-center gap-1.5">
-        <EntrantGlyph glyph={glyph} />
-        <span className="truncate font-display text-[14px] font-semibold" title={name}>
+    <div className="flex h-full flex-col">
+      <span className="flex flex-1 items-start gap-1.5">
+        <span className="pt-0.5">
+          <EntrantGlyph glyph={glyph} />
+        </span>
+        <span className="line-clamp-2 font-display text-[14px] leading-[17px] font-semibold" title={name}>
           {name}
         </span>
         {sample && isMixed ? <span className="ml-auto text-[11px] text-care-ink">sample</span> : null}
@@ -272,6 +274,6 @@ function EntrantHead({
         </span>
         {formatShare(cleanShare)}
       </span>
-    </>
+    </div>
   );
 }
