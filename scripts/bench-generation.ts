@@ -286,7 +286,7 @@ async function measurePages(api: Api) {
     return Math.round(times.sort((a, b) => a - b)[2]!);
   };
   return {
-    planShownMs: await clickTo("Runs", "td [role=img]", 100 * 50),
+    planShownMs: await clickTo("Runs", "td [role=img]", 10 * 50),
     wallShownMs: await clickTo("Wall", "[role=gridcell]", 1),
   };
 }

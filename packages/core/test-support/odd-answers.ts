@@ -13,6 +13,11 @@ export const ODD_CASES: Record<string, MessyCase> = {
     holds: "inside1",
     lacks: "```",
   },
+  "a page with a frame that has a file's name": {
+    answer: longPage("framed").replace("<script>", '<iframe name="inner.html">\n</iframe>\n<script>'),
+    paths: ["index.html"],
+    holds: "framed1",
+  },
   "files between lines of signs": {
     answer: `=== index.html ===\n${LINKED}\n=== style.css ===\n${CSS}\n=== script.js ===\n${JS}`,
     kind: "files",

@@ -15,6 +15,7 @@ const MOST_PARTS = 200;
 /** A line of an element that holds a file: <file path="index.html">, at the line's beginning. */
 const OPENING_TAG =
   /^[ \t]*<([a-z][\w:.-]*)\b[^<>\n]{0,300}?\b(?:file_?path|path|file_?name|file|name|title)\s*=\s*(?:"([^"\n]{1,200})"|'([^'\n]{1,200})')[^<>\n]{0,300}>/gim;
+const PAGE = /<(?:!doctype|html|body|svg)\b/i;
 /** A line that is nothing but a file's name and decoration: === index.html ===, --- FILE: style.css ---. */
 const NAME_LINE = /^[ \t]*(?:[=\-#*~+/<>!_[\]]{2,}|file(?:name)?\s*:|#)[^\n]{1,160}$/gim;
 
@@ -35,6 +36,8 @@ function findInElements(text: string, fences: readonly Fence[]): NamedPart[] {
     const name = toFileName(match[2] ?? match[3] ?? "");
     const opened = match.index;
     if (name === null || fences.some(({ start, end }) => start <= opened && opened < end)) continue;
+    // Past the beginning of a page that no such element holds, elements are the page's own.
+    if (PAGE.test(text.slice(parts.at(-1)?.end ?? 0, opened))) break;
     const from = opened + match[0].length;
     const closing = `</${match[1]!}>`;
     const close = text.indexOf(closing, from);

@@ -1,5 +1,6 @@
 import type { Grid, RunOptions, RunPlan } from "@tourney/core/contract";
-import { memo, useCallback, useMemo, useState } from "react";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { useGetGridQuery } from "../../api/wall-api.js";
@@ -242,6 +243,9 @@ interface PlanColumn {
   index: number;
 }
 
+const ROW_PX = 30;
+
+/** The grid of squares; only the rows in sight are there. */
 function PlanTable({ grid, takes, leftOut, onToggle }: PlanTableProps) {
   const columns = useMemo(
     () =>
@@ -250,9 +254,18 @@ function PlanTable({ grid, takes, leftOut, onToggle }: PlanTableProps) {
         .filter((column) => isReachable(column.entrant)),
     [grid],
   );
+  const scroller = useRef<HTMLDivElement>(null);
+  // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called while drawing, never kept
+  const rows = useVirtualizer({
+    count: grid.prompts.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_PX,
+    overscan: 8,
+  });
+  const shown = rows.getVirtualItems();
   return (
-    <div className="max-h-[60vh] overflow-auto">
-      <table className="border-collapse">
+    <div ref={scroller} className="max-h-[60vh] overflow-auto">
+      <table className="border-collapse" aria-rowcount={grid.prompts.length + 1}>
         <thead>
           <tr>
             <td className="sticky top-0 left-0 z-20 bg-ground" />
@@ -273,25 +286,40 @@ function PlanTable({ grid, takes, leftOut, onToggle }: PlanTableProps) {
           </tr>
         </thead>
         <tbody>
-          {grid.prompts.map((prompt, row) => (
-            <PlanRow
-              key={prompt.id}
-              prompt={prompt}
-              isChosen={!leftOut.prompts.has(prompt.id)}
-              columns={columns}
-              leftOut={leftOut.entrants}
-              there={grid.there[row]!}
-              takes={takes}
-              onToggle={onToggle}
-            />
-          ))}
+          <SpaceRow heightPx={shown[0]?.start ?? 0} />
+          {shown.map(({ index }) => {
+            const prompt = grid.prompts[index]!;
+            return (
+              <PlanRow
+                key={prompt.id}
+                rowIndex={index + 2}
+                prompt={prompt}
+                isChosen={!leftOut.prompts.has(prompt.id)}
+                columns={columns}
+                leftOut={leftOut.entrants}
+                there={grid.there[index]!}
+                takes={takes}
+                onToggle={onToggle}
+              />
+            );
+          })}
+          <SpaceRow heightPx={rows.getTotalSize() - (shown.at(-1)?.end ?? 0)} />
         </tbody>
       </table>
     </div>
   );
 }
 
+/** Stands for rows that are out of sight. */
+const SpaceRow = ({ heightPx }: { heightPx: number }) =>
+  heightPx <= 0 ? null : (
+    <tr aria-hidden="true">
+      <td style={{ height: heightPx, padding: 0 }} />
+    </tr>
+  );
+
 interface PlanRowProps {
+  rowIndex: number;
   prompt: Grid["prompts"][number];
   isChosen: boolean;
   columns: readonly PlanColumn[];
@@ -303,11 +331,20 @@ interface PlanRowProps {
 }
 
 /** Memoised: ticking one row must not draw a hundred others anew. */
-const PlanRow = memo(function PlanRow({ prompt, isChosen, columns, leftOut, there, takes, onToggle }: PlanRowProps) {
+const PlanRow = memo(function PlanRow({
+  rowIndex,
+  prompt,
+  isChosen,
+  columns,
+  leftOut,
+  there,
+  takes,
+  onToggle,
+}: PlanRowProps) {
   return (
-    <tr>
-      <th scope="row" className="sticky left-0 bg-ground pr-4 text-left font-normal">
-        <label className="flex items-center gap-2">
+    <tr aria-rowindex={rowIndex} style={{ height: ROW_PX }}>
+      <th scope="row" className="sticky left-0 bg-ground p-0 pr-4 text-left font-normal">
+        <label className="flex max-w-52 items-center gap-2" title={prompt.title}>
           <input
             type="checkbox"
             aria-label={`Send ${prompt.title}`}
@@ -315,13 +352,13 @@ const PlanRow = memo(function PlanRow({ prompt, isChosen, columns, leftOut, ther
             onChange={() => onToggle("prompts", prompt.id)}
             className="accent-(--ink)"
           />
-          {prompt.title}
+          <span className="truncate">{prompt.title}</span>
         </label>
       </th>
       {columns.map(({ entrant: { id, name }, index }) => {
         const isSent = isChosen && !leftOut.has(id) && there[index]! < takes;
         return (
-          <td key={id} className="p-1.5 text-center">
+          <td key={id} className="px-1.5 py-0 text-center">
             <PlanSquare
               there={there[index]! > 0}
               chosen={isSent}
