@@ -36,7 +36,7 @@ export const RECORDING: Recording = {
   outcome: "ok",
   outcomeDetail: null,
   clock: "begin-frame",
-  isolation: { sandbox: true, unprivilegedUser: true, networkNamespace: true },
+  isolation: { sandbox: true, unprivilegedUser: true, networkNamespace: true, memory: null },
   viewport: { width: 1280, height: 800 },
   seconds: 6,
   seed: 1,

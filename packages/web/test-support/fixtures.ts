@@ -297,7 +297,7 @@ export const ENTRY: EntryDetail = {
       outcome: "ok",
       outcomeDetail: null,
       clock: "begin-frame",
-      isolation: { sandbox: true, unprivilegedUser: true, networkNamespace: true },
+      isolation: { sandbox: true, unprivilegedUser: true, networkNamespace: true, memory: null },
       viewport: { width: 1280, height: 800 },
       seconds: 6,
       seed: 1,

@@ -52,6 +52,11 @@ export const Isolation = z
     sandbox: z.boolean(),
     unprivilegedUser: z.boolean(),
     networkNamespace: z.boolean(),
+    memory: z
+      .enum(["cgroup", "watched"])
+      .nullable()
+      .default(null)
+      .describe("What held its memory: the kernel, or a look at its processes every tenth of a second."),
   })
   .meta({ id: "Isolation" });
 export type Isolation = z.infer<typeof Isolation>;

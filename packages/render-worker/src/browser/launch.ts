@@ -7,12 +7,16 @@ import type { Readable, Writable } from "node:stream";
 import type { Isolation } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { CdpPipe } from "./cdp-pipe.js";
+import { limitMemory } from "./memory-limit.js";
 
 /** Where Debian puts the headless shell: the binary itself, since its wrapper script would keep the pipe from it. */
 const USUAL_BINARY = "/usr/lib/chromium/chromium-headless-shell";
 /** The user and group `nobody`: owns nothing. */
 const NOBODY = 65534;
-/** Writable memory of each process of the browser, of which an idle renderer's reservations are about 4 GB (3 GB crashes it at start). */
+/**
+ * Reserved memory of each process of the browser: an idle renderer's reservations are about 4 GB (3 GB crashes it at
+ * start). What is really used is held by the limit on the whole browser.
+ */
 const PROCESS_DATA_BYTES = 6_000_000_000;
 const COMMAND_TIMEOUT_MS = 15_000;
 
@@ -48,6 +52,8 @@ const FLAGS = [
 export interface Browser {
   pipe: CdpPipe;
   isolation: Isolation;
+  /** Whether its processes were killed because they used too much memory. */
+  wasOverMemory: () => boolean;
   /** Ends every process of the browser and removes its profile. Safe to call twice. */
   end: () => Promise<void>;
 }
@@ -68,10 +74,11 @@ function works(command: string, args: readonly string[]): boolean {
   return spawnSync(command, [...args], { stdio: "ignore", timeout: 5000 }).status === 0;
 }
 
-let wrapping: { prefix: string[]; isolation: Isolation } | null = null;
+type Wrapping = { prefix: string[]; isolation: Omit<Isolation, "memory"> };
+let wrapping: Wrapping | null = null;
 
 /** The commands that contain the browser here, tried out once: an empty network namespace and an unprivileged user. */
-function chooseWrapping(): { prefix: string[]; isolation: Isolation } {
+function chooseWrapping(): Wrapping {
   if (wrapping) return wrapping;
   const isRoot = process.getuid?.() === 0;
   const limit = ["prlimit", `--data=${PROCESS_DATA_BYTES}`, "--core=0", "--"];
@@ -100,7 +107,14 @@ export function launchBrowser({ binary, errors }: { binary: string; errors: (lin
   const home = mkdtempSync(join(tmpdir(), "tourney-browser-"));
   if (process.getuid?.() === 0) chownSync(home, NOBODY, NOBODY);
   const { prefix, isolation } = chooseWrapping();
-  const [command, ...args] = [...prefix, binary, ...FLAGS, `--user-data-dir=${join(home, "profile")}`];
+  const memory = limitMemory();
+  const [command, ...args] = [
+    ...memory.prefix,
+    ...prefix,
+    binary,
+    ...FLAGS,
+    `--user-data-dir=${join(home, "profile")}`,
+  ];
   const child = spawn(command, args, {
     stdio: ["ignore", "ignore", "pipe", "pipe", "pipe"],
     detached: true,
@@ -108,13 +122,22 @@ export function launchBrowser({ binary, errors }: { binary: string; errors: (lin
     env: { PATH: "/usr/bin:/bin", HOME: home, TMPDIR: home, LANG: "C.UTF-8" },
   });
   child.on("error", (error) => errors(error.message));
+  if (child.pid !== undefined) memory.watch(child.pid);
   let keptBytes = 0;
   child.stderr?.on("data", (chunk: Buffer) => {
     keptBytes += chunk.length;
     if (keptBytes < 20_000) errors(chunk.toString("utf8").trimEnd());
   });
   const pipe = new CdpPipe(child.stdio[3] as Writable, child.stdio[4] as Readable, COMMAND_TIMEOUT_MS);
-  return { pipe, isolation, end: () => endBrowser(child, pipe, home) };
+  return {
+    pipe,
+    isolation: { ...isolation, memory: memory.kind },
+    wasOverMemory: memory.wasHit,
+    end: async () => {
+      await endBrowser(child, pipe, home);
+      memory.end();
+    },
+  };
 }
 
 async function endBrowser(child: ChildProcess, pipe: CdpPipe, home: string): Promise<void> {

@@ -2,6 +2,7 @@ import type { BlockedRequest, Isolation, LogLine, RecordingPlan, RenderOutcome }
 import * as z from "zod";
 import { type Browser, launchBrowser } from "../browser/launch.js";
 import { CdpClosed, CdpTimeout } from "../browser/cdp-pipe.js";
+import { MOST_MEMORY_BYTES } from "../browser/memory-limit.js";
 import { pageScript } from "../browser/page-script.js";
 import { dispatchInput } from "./dispatch-input.js";
 import { ENTRY_ORIGIN, type FileMap, PageWatch } from "./page-watch.js";
@@ -62,7 +63,7 @@ export async function recordPage(
     if (!(error instanceof CdpTimeout || error instanceof CdpClosed || error instanceof PageEnded)) throw error;
     if (watch === null) throw error;
     const isOverWall = performance.now() - startedAt >= deps.wallLimitMs;
-    Object.assign(gathered, explainEnd(error, watch, isOverWall, gathered.pictures.length));
+    Object.assign(gathered, explainEnd(error, watch, { isOverWall, browser, pictures: gathered.pictures.length }));
   } finally {
     clearTimeout(wall);
     await browser.end();
@@ -76,9 +77,13 @@ class PageEnded extends Error {}
 function explainEnd(
   error: Error,
   watch: PageWatch | null,
-  isOverWall: boolean,
-  pictures: number,
+  { isOverWall, browser, pictures }: { isOverWall: boolean; browser: Browser; pictures: number },
 ): Pick<Gathered, "outcome" | "outcomeDetail"> {
+  if (browser.wasOverMemory())
+    return {
+      outcome: "memory",
+      outcomeDetail: `More than ${MOST_MEMORY_BYTES / 1e6} MB after ${watch?.nowMs ?? 0} ms of page time`,
+    };
   if (watch?.navigatedTo != null)
     return { outcome: "navigated", outcomeDetail: `To ${watch.navigatedTo.slice(0, 200)}` };
   if (watch?.crashed) return { outcome: "crashed", outcomeDetail: `After ${watch.nowMs} ms of page time` };

@@ -166,6 +166,14 @@ describe("a recording", () => {
     expect((await record(MOVING)).outcome).toBe("ok");
   }, 60_000);
 
+  it("ends a page that takes more memory than it may, also outside the script's own heap, and harms no later one", async () => {
+    const hungry = `<h1>Hungry</h1><script>const kept = []; setInterval(() => { for (let i = 0; i < 8; i++) kept.push(new Uint8Array(32e6).fill(i + 1)); }, 50);</script>`;
+    const recording = await record(hungry, { seconds: 6 });
+    expect(recording).toMatchObject({ outcome: "memory" });
+    expect(rulesOf(recording)).toContain("crashed");
+    expect((await record(MOVING)).outcome).toBe("ok");
+  }, 60_000);
+
   it("says what is missing when there is no browser", async () => {
     const files = new Map([["index.html", Buffer.from("x")]]);
     const rendering = renderEntry(files, "index.html", PLAN, {

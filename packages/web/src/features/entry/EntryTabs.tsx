@@ -91,6 +91,9 @@ function RecordedUnder({ recording }: { recording: NonNullable<NonNullable<Entry
     isolation.sandbox ? "sandbox on" : "no sandbox",
     isolation.unprivilegedUser ? "unprivileged user" : "same user",
     isolation.networkNamespace ? "empty network namespace" : "network shut by flags",
+    ...(isolation.memory === null
+      ? []
+      : [isolation.memory === "cgroup" ? "memory held by the kernel" : "memory watched"]),
   ];
   return (
     <p className="mt-4 text-[12px] text-soft">

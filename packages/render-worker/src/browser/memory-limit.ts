@@ -1,0 +1,147 @@
+import { randomUUID } from "node:crypto";
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmdirSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+
+/** All memory that one recording's browser may use. A medium page takes a quarter of it. */
+export const MOST_MEMORY_BYTES = 1_400_000_000;
+const LOOK_EVERY_MS = 100;
+const PAGE_BYTES = 4096;
+
+/** Holds the memory of a browser and everything it starts. */
+export interface MemoryLimit {
+  /** `cgroup` where the kernel holds it, `watched` where the processes are looked at and killed. */
+  kind: "cgroup" | "watched";
+  /** Put before the browser's own command. */
+  prefix: string[];
+  /** Begins to watch the process group, where the kernel does not hold it. */
+  watch: (group: number) => void;
+  wasHit: () => boolean;
+  /** To be called when every process of the browser is gone. */
+  end: () => void;
+}
+
+interface Controller {
+  folder: string;
+  limitFiles: string[];
+  /** How often the kernel had to kill, as its file says. */
+  readKills: (folder: string) => number;
+}
+
+const readNumber = (path: string, pattern: RegExp): number =>
+  Number(pattern.exec(readFileSync(path, "utf8"))?.[1] ?? 0);
+
+/** The second version of control groups has one tree, the first one a tree for memory alone. */
+const CONTROLLERS: readonly Controller[] = [
+  {
+    folder: "/sys/fs/cgroup/memory",
+    limitFiles: ["memory.limit_in_bytes", "memory.memsw.limit_in_bytes"],
+    readKills: (folder) => readNumber(join(folder, "memory.oom_control"), /^oom_kill (\d+)/m),
+  },
+  {
+    folder: "/sys/fs/cgroup",
+    limitFiles: ["memory.max", "memory.swap.max"],
+    readKills: (folder) => readNumber(join(folder, "memory.events"), /^oom_kill (\d+)/m),
+  },
+];
+
+/** A limit for one browser: by a control group where one can be made, else by watching. */
+export const limitMemory = (bytes = MOST_MEMORY_BYTES): MemoryLimit => limitByGroup(bytes) ?? limitByWatching(bytes);
+
+function limitByGroup(bytes: number): MemoryLimit | null {
+  for (const { folder, limitFiles, readKills } of CONTROLLERS) {
+    const group = join(folder, `tourney-${randomUUID()}`);
+    try {
+      mkdirSync(group);
+    } catch {
+      // Not allowed here, or not this version.
+      continue;
+    }
+    const [limitFile, swapFile] = limitFiles.map((name) => join(group, name));
+    if (limitFile === undefined || !existsSync(limitFile)) {
+      rmdirSync(group);
+      continue;
+    }
+    try {
+      writeFileSync(limitFile, String(bytes));
+    } catch {
+      rmdirSync(group);
+      continue;
+    }
+    // Swap is held too where the kernel counts it; where it does not, memory alone is.
+    if (swapFile !== undefined && existsSync(swapFile))
+      try {
+        writeFileSync(swapFile, swapFile.endsWith("memory.swap.max") ? "0" : String(bytes));
+      } catch {
+        // Some kernels show the file and refuse it.
+      }
+    let kills = 0;
+    return {
+      kind: "cgroup",
+      prefix: ["sh", "-c", 'echo $$ > "$0/cgroup.procs" && exec "$@"', group],
+      watch: () => undefined,
+      wasHit: () => existsSync(group) && (kills = Math.max(kills, readKills(group))) > 0,
+      end: () => removeGroup(group),
+    };
+  }
+  return null;
+}
+
+/** A group goes when its last process is reaped, which may take the kernel a moment. */
+function removeGroup(group: string, triesLeft = 20): void {
+  try {
+    rmdirSync(group);
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    if (code === "ENOENT" || triesLeft === 0) return;
+    setTimeout(() => removeGroup(group, triesLeft - 1), 100).unref();
+  }
+}
+
+function limitByWatching(bytes: number): MemoryLimit {
+  let isHit = false;
+  let timer: NodeJS.Timeout | undefined;
+  return {
+    kind: "watched",
+    prefix: [],
+    watch(group) {
+      timer = setInterval(() => {
+        if (measureGroup(group) <= bytes) return;
+        isHit = true;
+        clearInterval(timer);
+        try {
+          process.kill(-group, "SIGKILL");
+        } catch {
+          // It ended by itself in between.
+        }
+      }, LOOK_EVERY_MS);
+      timer.unref();
+    },
+    wasHit: () => isHit,
+    end: () => clearInterval(timer),
+  };
+}
+
+/** Memory of a process group in bytes; what its processes share is counted once where the kernel tells shares apart. */
+export function measureGroup(group: number): number {
+  let sum = 0;
+  for (const pid of readdirSync("/proc")) {
+    if (!/^\d+$/.test(pid)) continue;
+    try {
+      // The name may hold spaces and brackets; the fields begin behind its last one.
+      const fields = readFileSync(`/proc/${pid}/stat`, "utf8").split(") ").at(-1)!.split(" ");
+      if (Number(fields[2]) === group) sum += measureProcess(pid, Number(fields[21]));
+    } catch {
+      // It has ended since the folder was read.
+    }
+  }
+  return sum;
+}
+
+function measureProcess(pid: string, residentPages: number): number {
+  try {
+    return readNumber(`/proc/${pid}/smaps_rollup`, /^Pss:\s+(\d+) kB/m) * 1024;
+  } catch {
+    // Another user's process: what it shares is counted in full.
+    return residentPages * PAGE_BYTES;
+  }
+}
