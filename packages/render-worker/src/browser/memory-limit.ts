@@ -1,3 +1,4 @@
+import { spawnSync } from "node:child_process";
 import { randomUUID } from "node:crypto";
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
@@ -57,27 +58,16 @@ function limitByGroup(bytes: number): MemoryLimit | null {
       continue;
     }
     const [limitFile, swapFile] = limitFiles.map((name) => join(group, name));
-    if (limitFile === undefined || !existsSync(limitFile)) {
-      rmdirSync(group);
-      continue;
-    }
-    try {
-      writeFileSync(limitFile, String(bytes));
-    } catch {
+    if (!setLimit(limitFile!, bytes) || !canJoin(group)) {
       rmdirSync(group);
       continue;
     }
     // Swap is held too where the kernel counts it; where it does not, memory alone is.
-    if (swapFile !== undefined && existsSync(swapFile))
-      try {
-        writeFileSync(swapFile, swapFile.endsWith("memory.swap.max") ? "0" : String(bytes));
-      } catch {
-        // Some kernels show the file and refuse it.
-      }
+    setLimit(swapFile!, swapFile!.endsWith("memory.swap.max") ? 0 : bytes);
     let kills = 0;
     return {
       kind: "cgroup",
-      prefix: ["sh", "-c", 'echo $$ > "$0/cgroup.procs" && exec "$@"', group],
+      prefix: ["sh", "-c", `${JOIN} && exec "$@"`, group],
       watch: () => undefined,
       wasHit: () => existsSync(group) && (kills = Math.max(kills, readKills(group))) > 0,
       end: () => removeGroup(group),
@@ -85,6 +75,21 @@ function limitByGroup(bytes: number): MemoryLimit | null {
   }
   return null;
 }
+
+const JOIN = 'echo $$ > "$0/cgroup.procs"';
+
+/** Some kernels show a group's files and refuse what is written there. */
+function setLimit(file: string, bytes: number): boolean {
+  try {
+    // Opened only if it is there: a file that is written anew here would hold nothing.
+    writeFileSync(file, String(bytes), { flag: "r+" });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+const canJoin = (group: string): boolean => spawnSync("sh", ["-c", JOIN, group], { stdio: "ignore" }).status === 0;
 
 /** A group goes when its last process is reaped, which may take the kernel a moment. */
 function removeGroup(group: string, triesLeft = 20): void {
@@ -97,7 +102,8 @@ function removeGroup(group: string, triesLeft = 20): void {
   }
 }
 
-function limitByWatching(bytes: number): MemoryLimit {
+/** The limit without help of the kernel: what the processes use is looked at, and the group killed when it is too much. */
+export function limitByWatching(bytes: number): MemoryLimit {
   let isHit = false;
   let timer: NodeJS.Timeout | undefined;
   return {
