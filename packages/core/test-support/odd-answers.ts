@@ -14,7 +14,10 @@ export const ODD_CASES: Record<string, MessyCase> = {
     lacks: "```",
   },
   "a page with a frame that has a file's name": {
-    answer: longPage("framed").replace("<script>", '<iframe name="inner.html">\n</iframe>\n<script>'),
+    answer: longPage("framed").replace(
+      "<script>",
+      '<iframe name="inner.html">\n<p>Frames are not shown here</p>\n</iframe>\n<script>',
+    ),
     paths: ["index.html"],
     holds: "framed1",
   },

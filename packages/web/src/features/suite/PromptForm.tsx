@@ -1,8 +1,9 @@
 import type { Frame } from "@tourney/core/contract";
 import type { RawPrompt, SuitePath, YamlIssue } from "@tourney/core/suite";
 import type { ReactNode } from "react";
-import { Button, CheckField, Field, SelectField, TextArea } from "../../ui/controls.js";
+import { Button, CheckField, SelectField, TextArea } from "../../ui/controls.js";
 import { asList, asRecord, asText, formatViewports, toNames, toNumber, toViewports } from "./raw-values.js";
+import { TypedField, type TypedProps } from "./TypedField.js";
 import { useTyped } from "./use-typed.js";
 import { WalkthroughEditor } from "./WalkthroughEditor.js";
 
@@ -362,19 +363,6 @@ const Remove = ({ label, onClick }: { label: string; onClick: () => void }) => (
     ×
   </Button>
 );
-
-interface TypedProps {
-  label: string;
-  hint?: string;
-  className?: string;
-  value: string;
-  error: string | undefined;
-  onText: (text: string) => void;
-}
-
-function TypedField({ value, error, onText, ...rest }: TypedProps & { inputMode?: "decimal" }) {
-  return <Field {...rest} {...useTyped(value, onText)} error={error} />;
-}
 
 function TypedArea({ value, error, onText, ...rest }: TypedProps & { rows: number; mono?: boolean }) {
   return <TextArea {...rest} {...useTyped(value, onText)} error={error} />;

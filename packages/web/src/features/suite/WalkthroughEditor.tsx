@@ -1,9 +1,9 @@
 import type { Frame, WalkthroughStep } from "@tourney/core/contract";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
-import { Button, Field, SelectField } from "../../ui/controls.js";
+import { Button, SelectField } from "../../ui/controls.js";
 import { frameAt, pictureUrl } from "../../ui/Picture.js";
 import { StageMap } from "./StageMap.js";
-import { useTyped } from "./use-typed.js";
+import { TypedField } from "./TypedField.js";
 import {
   describeStep,
   holdOf,
@@ -245,7 +245,7 @@ function StepFields({ step, seconds, issue, onChange }: StepFieldsProps) {
     text.trim() !== "" && Number.isFinite(Number(text)) ? Number(text) : fallback;
   return (
     <div className="grid grid-cols-2 content-start gap-x-4 gap-y-2">
-      <StepField
+      <TypedField
         label="At"
         hint="ms of page time"
         value={String(step.atMs)}
@@ -253,7 +253,7 @@ function StepFields({ step, seconds, issue, onChange }: StepFieldsProps) {
         onText={(text) => onChange(moveStep(step, number(text, step.atMs), seconds))}
       />
       {"holdMs" in step ? (
-        <StepField
+        <TypedField
           label={"drag" in step ? "Takes" : "Held for"}
           hint="ms"
           value={String(step.holdMs)}
@@ -263,7 +263,7 @@ function StepFields({ step, seconds, issue, onChange }: StepFieldsProps) {
         <span />
       )}
       {"key" in step ? (
-        <StepField
+        <TypedField
           className="col-span-2"
           label="Key"
           hint="As in ArrowRight, Space, Enter or a"
@@ -272,7 +272,7 @@ function StepFields({ step, seconds, issue, onChange }: StepFieldsProps) {
         />
       ) : null}
       {"type" in step ? (
-        <StepField
+        <TypedField
           className="col-span-2"
           label="Text"
           hint="Typed where the focus is"
@@ -327,7 +327,7 @@ function TargetFields({
         }
       />
       {position ? (
-        <StepField
+        <TypedField
           label="x, y"
           hint="CSS px"
           value={`${position.x}, ${position.y}`}
@@ -339,13 +339,13 @@ function TargetFields({
       ) : null}
       {named ? (
         <>
-          <StepField
+          <TypedField
             label="Name"
             hint="or a part of it"
             value={named.name}
             onText={(text) => (text.trim() === "" ? undefined : onTarget({ ...named, name: text }))}
           />
-          <StepField
+          <TypedField
             label="Role"
             hint="may be empty"
             value={named.role ?? ""}
@@ -358,17 +358,4 @@ function TargetFields({
       ) : null}
     </>
   );
-}
-
-interface StepFieldProps {
-  label: string;
-  hint?: string;
-  className?: string;
-  value: string;
-  error?: string | undefined;
-  onText: (text: string) => void;
-}
-
-function StepField({ value, onText, error, ...rest }: StepFieldProps) {
-  return <Field {...rest} {...useTyped(value, onText)} error={error} />;
 }

@@ -182,7 +182,7 @@ function WallHead({
   );
 }
 
-const missing = {
+const MISSING: Omit<WallCell, "promptId" | "entrantId" | "take"> = {
   state: "missing",
   detail: null,
   mismatch: false,
@@ -191,22 +191,14 @@ const missing = {
   frames: [],
   motion: [],
   findings: [],
-} as const satisfies Partial<WallCell>;
+};
 
 /** The rows that the filters leave, and each cell by its place. */
 function useCells({ prompts, entrants, cells, take }: Wall, kind: string | null, onlyNeedLook: boolean) {
   return useMemo(() => {
     const byPlace = new Map(cells.map((cell) => [`${cell.promptId} ${cell.entrantId}`, cell]));
     const cellOf = (promptId: string, entrantId: string): WallCell =>
-      byPlace.get(`${promptId} ${entrantId}`) ?? {
-        promptId,
-        entrantId,
-        take,
-        ...missing,
-        frames: [],
-        motion: [],
-        findings: [],
-      };
+      byPlace.get(`${promptId} ${entrantId}`) ?? { promptId, entrantId, take, ...MISSING };
     return {
       cellOf,
       prompts: prompts
