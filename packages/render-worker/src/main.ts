@@ -4,7 +4,8 @@ import { Logger as QueueLogger, run } from "graphile-worker";
 import pg from "pg";
 import { type Logger, pino } from "pino";
 import * as z from "zod";
-import { handleRenderJob, openBlobs } from "./render-job.js";
+import { createFolderBlobStore, openShelf } from "@tourney/store";
+import { handleRenderJob } from "./render-job.js";
 
 const Environment = z.object({
   TOURNEY_DB_HOST: z.string().min(1),
@@ -12,6 +13,7 @@ const Environment = z.object({
   TOURNEY_DB_NAME: z.string().min(1),
   TOURNEY_RENDER_ROLE_PASSWORD: z.string().min(1),
   TOURNEY_DATA_DIR: z.string().min(1),
+  TOURNEY_SHELF_DIR: z.string().optional(),
   TOURNEY_BROWSER: z.string().optional(),
   TOURNEY_RENDERS: z.coerce.number().int().min(1).max(32).default(2),
   TOURNEY_LOG_LEVEL: z.string().default("info"),
@@ -61,7 +63,8 @@ async function main(): Promise<void> {
   const pool = openPool(env, log);
   await unlockOwnJobs(pool);
   const deps = {
-    blobs: openBlobs(join(env.TOURNEY_DATA_DIR, "blobs")),
+    blobs: createFolderBlobStore(join(env.TOURNEY_DATA_DIR, "blobs")),
+    shelf: env.TOURNEY_SHELF_DIR === undefined ? null : openShelf(env.TOURNEY_SHELF_DIR),
     browserPath: env.TOURNEY_BROWSER,
     errors: (line: string) => log.debug({ browser: line }),
   };

@@ -1,9 +1,11 @@
 import { mkdir, readdir, readFile, stat, writeFile } from "node:fs/promises";
 import { basename, join, relative } from "node:path";
-import { RecordingPlan, type WalkthroughStep } from "@tourney/core/contract";
+import { type Recording, RecordingPlan } from "@tourney/core/contract";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
+import { openShelf } from "@tourney/store";
 import { Command } from "commander";
-import type { FileMap } from "./recording/page-watch.js";
+import { parse as parseYaml } from "yaml";
+import type { FileMap } from "./recording/serve-page.js";
 import { renderEntry } from "./recording/render-entry.js";
 
 const MOST_FILES = 200;
@@ -14,10 +16,26 @@ interface Flags {
   seconds: string;
   frames: string;
   seed: string;
+  repeat: string;
+  kind?: string;
   motion: boolean;
+  realTime: boolean;
   walkthrough?: string;
+  shelf: string;
+  failOn?: string;
   json?: boolean;
 }
+
+/** What a caller's script can tell the outcomes apart by. */
+const EXIT_CODES: Record<Recording["outcome"], number> = {
+  ok: 0,
+  failed: 1,
+  crashed: 3,
+  hung: 4,
+  memory: 5,
+  navigated: 6,
+};
+const FINDINGS_EXIT_CODE = 7;
 
 async function readEntry(path: string): Promise<{ files: FileMap; entryPath: string }> {
   const info = await stat(path).catch((cause: unknown) => {
@@ -46,24 +64,40 @@ async function readEntry(path: string): Promise<{ files: FileMap; entryPath: str
   });
 }
 
+async function readWalkthrough(path: string | undefined): Promise<unknown> {
+  if (path === undefined) return [];
+  try {
+    return parseYaml(await readFile(path, "utf8")) as unknown;
+  } catch (cause) {
+    throw new TourneyError("INVALID_FILE", {
+      message: `The walkthrough ${path} cannot be read.`,
+      reason: cause instanceof Error ? cause.message.split("\n")[0]! : String(cause),
+      remedy: 'Give a JSON or YAML list of inputs, as in [{"atMs": 700, "key": "ArrowRight", "holdMs": 300}].',
+      cause,
+    });
+  }
+}
+
 async function readPlan(flags: Flags): Promise<RecordingPlan> {
   const [width, height] = flags.viewport.split("x").map(Number);
-  const walkthrough: WalkthroughStep[] =
-    flags.walkthrough === undefined ? [] : (JSON.parse(await readFile(flags.walkthrough, "utf8")) as WalkthroughStep[]);
   const plan = RecordingPlan.safeParse({
     viewport: { width, height },
     seconds: Number(flags.seconds),
     frames: Number(flags.frames),
     seed: Number(flags.seed),
+    kind: flags.kind ?? null,
     motionExpected: flags.motion,
-    walkthrough,
+    walkthrough: await readWalkthrough(flags.walkthrough),
+    repeats: Number(flags.repeat),
+    realTime: flags.realTime,
   });
   if (plan.success) return plan.data;
   const issue = plan.error.issues[0]!;
   throw new TourneyError("INVALID_INPUT", {
     message: `The recording's ${issue.path.join(".")} cannot be used: ${issue.message}.`,
-    reason: "Viewport, seconds and frames have limits.",
-    remedy: "Give --viewport 1280x800, --seconds 1 to 60, --frames 2 to 120.",
+    reason: "Viewport, seconds, frames, seed, repeats and inputs have limits.",
+    remedy:
+      "Give --viewport 1280x800, --seconds 1 to 60, --frames 2 to 120, --repeat 1 to 20, --kind game, animation, drawing or app.",
   });
 }
 
@@ -74,37 +108,64 @@ async function render(path: string, flags: Flags): Promise<void> {
   const recording = await renderEntry(files, entryPath, plan, {
     browserPath: process.env["TOURNEY_BROWSER"],
     errors: () => undefined,
+    shelf: openShelf(flags.shelf),
     keep: async (webp, hint) => {
       await writeFile(join(flags.out, `${hint}.webp`), webp);
       return `${hint}.webp`;
     },
   });
-  await writeFile(join(flags.out, "recording.json"), `${JSON.stringify(recording, null, 2)}\n`);
-  if (flags.json) console.log(JSON.stringify(recording));
-  else {
-    console.log(
-      `${recording.outcome}: ${recording.frames.length} frames over ${recording.seconds} s in ${recording.metrics.wallMs} ms, in ${flags.out}`,
-    );
-    for (const { severity, message, evidence } of recording.findings)
-      console.log(`${severity}: ${message} (${evidence})`);
-  }
-  process.exitCode = recording.outcome === "ok" ? 0 : 3;
+  const report = { ...recording, stable: recording.stability?.isStable ?? null };
+  await writeFile(join(flags.out, "recording.json"), `${JSON.stringify(report, null, 2)}\n`);
+  if (flags.json) console.log(JSON.stringify(report));
+  else sayInWords(recording, flags.out);
+  process.exitCode = EXIT_CODES[recording.outcome];
+  const failing = { error: ["error"], warning: ["error", "warning"] }[flags.failOn ?? ""] ?? [];
+  if (process.exitCode === 0 && recording.findings.some(({ severity }) => failing.includes(severity)))
+    process.exitCode = FINDINGS_EXIT_CODE;
 }
+
+function sayInWords(recording: Recording, out: string): void {
+  const { outcome, outcomeDetail, frames, seconds, metrics, stability, findings, substitutions } = recording;
+  console.log(
+    `${outcome}${outcomeDetail === null ? "" : ` (${outcomeDetail})`}: ${frames.length} frames over ${seconds} s in ${metrics.wallMs} ms, in ${out}`,
+  );
+  if (stability !== null)
+    console.log(
+      stability.isStable
+        ? `The same to the byte in ${stability.recordings} recordings.`
+        : `Not the same in ${stability.recordings} recordings: ${stability.differing.join(", ")}.`,
+    );
+  for (const { asked, served } of substitutions) console.log(`Asked for ${asked}, got ${served} from the shelf.`);
+  for (const { severity, message, evidence } of findings) console.log(`${severity}: ${message} (${evidence})`);
+}
+
+/** Beside the data of the instances; `./tourney` says where. */
+const DEFAULT_SHELF = process.env["TOURNEY_SHELF_DIR"] ?? join(process.cwd(), ".tourney", "shelf");
 
 const program = new Command("tourney render")
   .description("Record a page headlessly: frames over time, console, exceptions, findings.")
   .argument("<path>", "an HTML or SVG file, or a folder with index.html")
-  .requiredOption("--out <dir>", "folder for the frames and recording.json")
+  .option("--out <dir>", "folder for the pictures and recording.json", "recording")
   .option("--viewport <size>", "CSS pixels", "1280x800")
   .option("--seconds <n>", "page time to record", "6")
   .option("--frames <n>", "pictures to take", "12")
   .option("--seed <n>", "of the page's random numbers", "1")
+  .option("--repeat <n>", "record it that often and compare, to the byte", "1")
+  .option("--kind <kind>", "game, animation, drawing or app: tries its usual inputs where no walkthrough is given")
   .option("--motion", "report it when nothing moves", false)
-  .option("--walkthrough <file>", "JSON list of timed inputs")
+  .option("--real-time", "also measure the frame rate on this machine's own clock", false)
+  .option("--walkthrough <file>", "JSON or YAML list of timed inputs")
+  .option("--shelf <dir>", "libraries that stand in for public hosts", DEFAULT_SHELF)
+  .option("--fail-on <severity>", "error or warning: end with code 7 when there is such a finding")
   .option("--json", "print the recording as JSON")
   .addHelpText(
     "after",
-    "\nExit codes: 0 recorded, 3 the page crashed, hung or went elsewhere, 1 nothing could be recorded.",
+    `
+Exit codes
+  0  recorded                    4  the page hung
+  1  nothing could be recorded   5  it used too much memory
+  3  it crashed                  6  it went elsewhere
+  7  recorded, with a finding that --fail-on names`,
   )
   .action(render);
 

@@ -1,41 +1,11 @@
-import { createHash, randomUUID } from "node:crypto";
-import { mkdir, readFile, rename, rm, stat, writeFile } from "node:fs/promises";
-import { dirname, join } from "node:path";
 import { RenderJob, type RenderFinishedJob } from "@tourney/core/contract";
-import { describeError, toTourneyError } from "@tourney/core/errors";
+import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
+import type { BlobStore, Shelf } from "@tourney/store";
 import { renderEntry } from "./recording/render-entry.js";
 
-/** The files of entries and recordings, by the SHA-256 of their bytes; shared with the server through one folder. */
-export interface Blobs {
-  get: (sha256: string) => Promise<Buffer>;
-  put: (bytes: Buffer) => Promise<string>;
-}
-
-export function openBlobs(folder: string): Blobs {
-  const pathOf = (sha256: string) => join(folder, sha256.slice(0, 2), sha256);
-  return {
-    get: (sha256) => readFile(pathOf(sha256)),
-    async put(bytes) {
-      const sha256 = createHash("sha256").update(bytes).digest("hex");
-      const path = pathOf(sha256);
-      if (await stat(path).catch(() => null)) return sha256;
-      await mkdir(dirname(path), { recursive: true });
-      const temporary = `${path}.${randomUUID()}`;
-      try {
-        await writeFile(temporary, bytes);
-        await rename(temporary, path);
-      } catch (error) {
-        // A half-written file (a full disk, say) must not stay behind.
-        await rm(temporary, { force: true });
-        throw error;
-      }
-      return sha256;
-    },
-  };
-}
-
 export interface RenderJobDeps {
-  blobs: Blobs;
+  blobs: BlobStore;
+  shelf: Shelf | null;
   browserPath: string | undefined;
   errors: (line: string) => void;
 }
@@ -43,16 +13,16 @@ export interface RenderJobDeps {
 /** Records what a job names. What goes wrong on our side (no browser, a full disk) is told in the result, so that no job is lost. */
 export async function handleRenderJob(
   payload: unknown,
-  { blobs, browserPath, errors }: RenderJobDeps,
+  { blobs, shelf, browserPath, errors }: RenderJobDeps,
 ): Promise<RenderFinishedJob> {
   const { renderId, entryPath, files, plan } = RenderJob.parse(payload);
   try {
     const loaded = new Map<string, Buffer>();
-    for (const { path, sha256 } of files) loaded.set(path, await blobs.get(sha256));
+    for (const { path, sha256 } of files) loaded.set(path, await getBlob(blobs, sha256));
     const keep = async (webp: Buffer) => `${await blobs.put(webp)}.webp`;
     return {
       renderId,
-      recording: await renderEntry(loaded, entryPath, plan, { browserPath, errors, keep }),
+      recording: await renderEntry(loaded, entryPath, plan, { browserPath, errors, keep, shelf }),
       error: null,
     };
   } catch (thrown) {
@@ -60,4 +30,14 @@ export async function handleRenderJob(
     errors(describeError(error));
     return { renderId, recording: null, error: `${error.message} ${error.remedy}` };
   }
+}
+
+async function getBlob(blobs: BlobStore, sha256: string): Promise<Buffer> {
+  const bytes = await blobs.find(sha256);
+  if (bytes !== null) return bytes;
+  throw new TourneyError("NOT_FOUND", {
+    message: "A file of the entry is gone.",
+    reason: `There is nothing under the digest ${sha256} in the blob store.`,
+    remedy: "Check that every worker sees the same blob store as the server, then record again.",
+  });
 }

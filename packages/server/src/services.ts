@@ -2,7 +2,7 @@ import type { Logger } from "pino";
 import { join } from "node:path";
 import { createAuthRepository } from "./auth/repository.js";
 import { createAuthService } from "./auth/service.js";
-import { createFolderBlobStore } from "./blobs/blob-store.js";
+import { createFolderBlobStore } from "@tourney/store";
 import type { Config } from "./config.js";
 import { createCourseService } from "./course/service.js";
 import type { Database } from "./db/connection.js";

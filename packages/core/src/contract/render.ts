@@ -1,32 +1,72 @@
 import * as z from "zod";
 import { Id, Instant, Sha256 } from "./common.js";
-import { Viewport, WalkthroughStep } from "./suite.js";
+import { Kind, Viewport, WalkthroughStep } from "./suite.js";
+
+/**
+ * Changes whenever recordings made before and after cannot be compared. A recording of another version shows as stale
+ * until it is made anew.
+ */
+export const RENDERER_VERSION = "2";
 
 export const RenderOutcome = z
   .enum(["ok", "crashed", "hung", "memory", "navigated", "failed"])
   .meta({ id: "RenderOutcome" });
 export type RenderOutcome = z.infer<typeof RenderOutcome>;
 
+/** What the page was doing when it stopped answering. */
+export const HungIn = z.enum(["load", "timer", "frame", "input", "worker"]).meta({ id: "HungIn" });
+export type HungIn = z.infer<typeof HungIn>;
+
+const pictureFile = z.string().describe("Name of a WebP file: beside the report, or in the blob store.");
+
 export const Frame = z
   .object({
     atMs: z.int().describe("Page time."),
-    sha256: Sha256.describe("Of the raw RGBA pixels."),
-    file: z.string().describe("Name of the WebP file: beside the report, or in the blob store."),
-    thumbnail: z.string().describe("Name of the same picture, 320 px wide."),
+    sha256: Sha256.describe("Of the raw RGB pixels, row by row."),
+    file: pictureFile,
+    thumbnail: pictureFile.describe("The same picture, 320 px wide."),
+    preview: pictureFile.optional().describe("The same picture, 640 px wide; missing in old recordings."),
   })
   .meta({ id: "Frame" });
 export type Frame = z.infer<typeof Frame>;
 
-export const FindingRule = z.enum(["blank", "still", "exception", "crashed", "hung", "blocked_request", "navigated"]);
+/** All frames of a clip in one picture, row by row from the top left. */
+export const Sprite = z
+  .object({ file: pictureFile, columns: z.int(), frameWidth: z.int(), frameHeight: z.int() })
+  .meta({ id: "Sprite" });
+export type Sprite = z.infer<typeof Sprite>;
+
+export const FindingRule = z.enum([
+  "blank",
+  "still",
+  "exception",
+  "crashed",
+  "hung",
+  "dead_control",
+  "unreadable_text",
+  "overflow",
+  "missing_asset",
+  "library_missing",
+  "blocked_request",
+  "navigated",
+  "popup",
+  "dialog",
+  "slow_frames",
+  "tall_page",
+  "goes_wrong",
+  "accessibility",
+  "unstable",
+]);
 export type FindingRule = z.infer<typeof FindingRule>;
 
 export const Finding = z
   .object({
     rule: FindingRule,
+    version: z.int().default(1).describe("Of the rule: a change of what it calls wrong is a new one."),
     severity: z.enum(["error", "warning", "note"]),
     message: z.string(),
     atMs: z.int().nullable(),
-    evidence: z.string(),
+    evidence: z.string().describe("What shows it: a place in the code, an element, an address, a figure."),
   })
   .meta({ id: "Finding" });
 export type Finding = z.infer<typeof Finding>;
@@ -36,15 +76,71 @@ export const LogLine = z
     atMs: z.int(),
     level: z.enum(["debug", "info", "warning", "error"]),
     text: z.string(),
-    source: z.enum(["console", "exception"]),
+    source: z
+      .enum(["console", "exception", "browser", "recorder"])
+      .describe("The page's console, what it threw, what the browser said of it, or the recorder's own remarks."),
     /** Where it happened, as in index.html:142, or null. */
     where: z.string().nullable(),
   })
   .meta({ id: "LogLine" });
 export type LogLine = z.infer<typeof LogLine>;
 
-export const BlockedRequest = z.object({ url: z.string(), type: z.string() }).meta({ id: "BlockedRequest" });
+export const BlockedRequest = z
+  .object({
+    url: z.string(),
+    type: z.string(),
+    library: z.string().nullable().default(null).describe("The library it asked for, where the address tells."),
+  })
+  .meta({ id: "BlockedRequest" });
 export type BlockedRequest = z.infer<typeof BlockedRequest>;
+
+/** A request for a library that was answered from the shelf. */
+export const Substitution = z
+  .object({
+    url: z.string(),
+    asked: z.string().describe("Library and version as the page named them."),
+    served: z.string().describe("Library and version that it got."),
+    exact: z.boolean().describe("Whether the version is one that the page's own words allow."),
+  })
+  .meta({ id: "Substitution" });
+export type Substitution = z.infer<typeof Substitution>;
+
+/** What one input of the walkthrough came to. */
+export const StepResult = z
+  .object({
+    atMs: z.int(),
+    input: WalkthroughStep,
+    origin: z.enum(["prompt", "default"]).describe("Written in the suite, or tried because nothing is written there."),
+    effect: z
+      .enum(["changed", "none", "not_found", "not_judged"])
+      .describe("Whether the page answered: by its document or its pixels, against the same clip without the input."),
+    control: z.string().nullable().describe("What was aimed at, as in: button “Plan crossing”."),
+    before: pictureFile.nullable().describe("640 px wide, right before the input."),
+    after: pictureFile.nullable().describe("640 px wide, when its effect should be seen."),
+  })
+  .meta({ id: "StepResult" });
+export type StepResult = z.infer<typeof StepResult>;
+
+/** The same page recorded again and compared. */
+export const Stability = z
+  .object({
+    recordings: z.int().describe("How many were compared, this one included."),
+    isStable: z.boolean(),
+    differing: z.array(z.string()).describe("What was not the same: frames by their time, the outcome, the log."),
+  })
+  .meta({ id: "Stability" });
+export type Stability = z.infer<typeof Stability>;
+
+/** A short run on the machine's own clock. It tells of this machine, and of what else it was doing. */
+export const RealTime = z
+  .object({
+    seconds: z.number(),
+    frames: z.int(),
+    p50Ms: z.number().describe("Median interval between two frames."),
+    p95Ms: z.number(),
+  })
+  .meta({ id: "RealTime" });
+export type RealTime = z.infer<typeof RealTime>;
 
 /** What contained the page while it was recorded. */
 export const Isolation = z
@@ -67,6 +163,10 @@ export const Metrics = z
     /** Share of pixels that changed between frame i and i+1, 0–1. */
     motion: z.array(z.number()),
     domNodes: z.int().nullable(),
+    firstPaintMs: z.int().nullable().default(null).describe("Page time of the first frame that is not of one colour."),
+    framesDrawn: z.int().nullable().default(null).describe("Frames in which something was drawn anew."),
+    pageHeight: z.int().nullable().default(null).describe("Of the whole page, CSS px."),
+    servedBytes: z.int().nullable().default(null).describe("Of all that the page was given, libraries included."),
   })
   .meta({ id: "Metrics" });
 
@@ -80,12 +180,18 @@ export const Recording = z
     rendererVersion: z.string(),
     outcome: RenderOutcome,
     outcomeDetail: z.string().nullable(),
-    clock: z.enum(["begin-frame"]),
+    hungIn: HungIn.nullable().default(null),
+    clock: z
+      .enum(["begin-frame", "injected"])
+      .describe("The browser's own frames one by one, or a clock put into the page where that cannot be had."),
     isolation: Isolation,
     viewport: Viewport,
     seconds: z.number(),
     seed: z.int(),
     frames: z.array(Frame),
+    poster: z.int().default(0).describe("The frame that shows the page best: its place in frames."),
+    sprite: Sprite.nullable().default(null),
+    steps: z.array(StepResult).default([]),
     views: z
       .array(FurtherView)
       .default([])
@@ -93,6 +199,9 @@ export const Recording = z
     findings: z.array(Finding),
     console: z.array(LogLine),
     requests: z.array(BlockedRequest),
+    substitutions: z.array(Substitution).default([]),
+    stability: Stability.nullable().default(null),
+    realTime: RealTime.nullable().default(null),
     metrics: Metrics,
   })
   .meta({ id: "Recording" });
@@ -116,8 +225,12 @@ export const RecordingPlan = z.strictObject({
   frames: z.int().min(2).max(120),
   seed: z.int(),
   motionExpected: z.boolean(),
+  kind: Kind.nullable().default(null).describe("Chooses the inputs to try where the walkthrough is empty."),
   furtherViewports: z.array(Viewport).max(4).default([]),
   walkthrough: z.array(WalkthroughStep),
+  repeats: z.int().min(1).max(20).default(1).describe("How often to record it; more than once to compare."),
+  repeatFlagged: z.boolean().default(false).describe("Record it once more when something was found."),
+  realTime: z.boolean().default(false).describe("Also measure its frame rate on the machine's own clock."),
 });
 export type RecordingPlan = z.infer<typeof RecordingPlan>;
 

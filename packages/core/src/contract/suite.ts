@@ -41,6 +41,10 @@ const ByName = z.strictObject({
   role: z.string().min(1).max(40).optional().describe("Its role, as in button or slider."),
 });
 
+/** Where an input goes: a place of the viewport, or something found by its accessible name. */
+export const Target = z.union([Point, ByName]);
+export type Target = z.infer<typeof Target>;
+
 /** One timed input of a walkthrough. */
 export const WalkthroughStep = z
   .union([
@@ -50,12 +54,22 @@ export const WalkthroughStep = z
       holdMs: z.int().min(0).max(30_000).default(0),
     }),
     z.strictObject({ atMs, type: z.string().min(1).max(500).describe("Text that is typed where the focus is.") }),
-    z.strictObject({ atMs, click: z.union([Point, ByName]) }),
+    z.strictObject({ atMs, click: Target }),
     z.strictObject({
       atMs,
-      drag: z.strictObject({ from: z.union([Point, ByName]), to: z.union([Point, ByName]) }),
+      drag: z.strictObject({ from: Target, to: Target }),
       holdMs: z.int().min(0).max(30_000).default(400).describe("How long the drag takes."),
     }),
+    z.strictObject({ atMs, move: Target, holdMs: z.int().min(0).max(30_000).default(0).describe("How long it takes.") }),
+    z.strictObject({
+      atMs,
+      wheel: z.strictObject({
+        at: Target,
+        byX: z.number().min(-10_000).max(10_000).default(0),
+        byY: z.number().min(-10_000).max(10_000).default(0).describe("CSS px; positive scrolls down."),
+      }),
+    }),
+    z.strictObject({ atMs, resize: Viewport.describe("The window's new size, for pages that lay themselves out anew.") }),
   ])
   .meta({ id: "WalkthroughStep" });
 export type WalkthroughStep = z.infer<typeof WalkthroughStep>;
@@ -134,16 +148,18 @@ const isPlainPath = (path: string): boolean =>
 
 /** The places by position that a step names, with the path to each. */
 function listPoints(step: WalkthroughStep): { path: string[]; point: z.infer<typeof Point> }[] {
-  const targets: [string[], z.infer<typeof Point> | z.infer<typeof ByName>][] =
-    "click" in step
-      ? [[["click"], step.click]]
-      : "drag" in step
-        ? [
-            [["drag", "from"], step.drag.from],
-            [["drag", "to"], step.drag.to],
-          ]
-        : [];
-  return targets.flatMap(([path, point]) => ("x" in point ? [{ path, point }] : []));
+  return listTargets(step).flatMap(({ path, target }) => ("x" in target ? [{ path, point: target }] : []));
+}
+
+function listTargets(step: WalkthroughStep): { path: string[]; target: Target }[] {
+  if ("click" in step) return [{ path: ["click"], target: step.click }];
+  if ("move" in step) return [{ path: ["move"], target: step.move }];
+  if ("wheel" in step) return [{ path: ["wheel", "at"], target: step.wheel.at }];
+  if (!("drag" in step)) return [];
+  return [
+    { path: ["drag", "from"], target: step.drag.from },
+    { path: ["drag", "to"], target: step.drag.to },
+  ];
 }
 
 /** Stands in a mend template for the errors that were found. */

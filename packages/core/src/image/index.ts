@@ -1,1 +1,1 @@
-export { changedShare, contentShare, type Pixels } from "./pixels.js";
+export { changedShare, contentShare, differsOutside, halvePicture, isOfOneSize, type Part, type Pixels } from "./pixels.js";

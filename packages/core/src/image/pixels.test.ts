@@ -4,6 +4,7 @@ import { changedShare, contentShare, type Pixels } from "./pixels.js";
 const paint = (colours: [number, number, number][]): Pixels => ({
   width: colours.length,
   height: 1,
+  channels: 4,
   data: Uint8Array.from(colours.flatMap((colour) => [...colour, 255])),
 });
 const WHITE: [number, number, number] = [255, 255, 255];

@@ -1,8 +1,17 @@
-/** A picture as RGBA bytes, row by row from the top left. `data.length` is 4 × width × height. */
+/** A picture of opaque pixels, row by row from the top left. `data.length` is channels × width × height. */
 export interface Pixels {
   width: number;
   height: number;
+  channels: 3 | 4;
   data: Uint8Array;
+}
+
+/** A part of a picture, px from its top left corner. */
+export interface Part {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
 }
 
 /**
@@ -13,25 +22,40 @@ export interface Pixels {
  * @throws a plain Error when the sizes differ.
  */
 export function changedShare(before: Pixels, after: Pixels, tolerance = 8): number {
-  if (before.width !== after.width || before.height !== after.height) {
+  if (!isOfOneSize(before, after)) {
     throw new Error(
       `Pictures of ${before.width}×${before.height} and ${after.width}×${after.height} cannot be compared`,
     );
   }
-  const a = before.data;
+  const { data: a, channels } = before;
   const b = after.data;
   let changed = 0;
-  for (let i = 0; i < a.length; i += 4) {
-    if (
-      Math.abs(a[i]! - b[i]!) > tolerance ||
-      Math.abs(a[i + 1]! - b[i + 1]!) > tolerance ||
-      Math.abs(a[i + 2]! - b[i + 2]!) > tolerance
-    ) {
-      changed++;
+  for (let i = 0; i < a.length; i += channels) if (isOther(a, b, i, tolerance)) changed++;
+  return a.length === 0 ? 0 : changed / (a.length / channels);
+}
+
+/** Whether two pictures have the same size and layout, so that they can be compared pixel by pixel. */
+export const isOfOneSize = (a: Pixels, b: Pixels): boolean =>
+  a.width === b.width && a.height === b.height && a.channels === b.channels;
+
+/** Whether two pictures of equal size differ anywhere outside a part of them, by more than `tolerance` in some channel. */
+export function differsOutside(before: Pixels, after: Pixels, part: Part, tolerance = 8): boolean {
+  if (!isOfOneSize(before, after)) return true;
+  const { width, height, channels } = before;
+  for (let y = 0; y < height; y++) {
+    const isBeside = y < part.top || y >= part.bottom;
+    for (let x = 0; x < width; x++) {
+      if (!isBeside && x >= part.left && x < part.right) continue;
+      if (isOther(before.data, after.data, (y * width + x) * channels, tolerance)) return true;
     }
   }
-  return a.length === 0 ? 0 : changed / (a.length / 4);
+  return false;
 }
+
+const isOther = (a: Uint8Array, b: Uint8Array, i: number, tolerance: number): boolean =>
+  Math.abs(a[i]! - b[i]!) > tolerance ||
+  Math.abs(a[i + 1]! - b[i + 1]!) > tolerance ||
+  Math.abs(a[i + 2]! - b[i + 2]!) > tolerance;
 
 /** Buckets of 5 bits a channel: fine enough to tell a background from what is drawn on it. */
 const BUCKETS = 32 * 32 * 32;
@@ -39,36 +63,65 @@ const bucketOf = (red: number, green: number, blue: number) => ((red >> 3) << 10
 
 /**
  * The share of pixels, 0–1, that differ from the picture's commonest colour by more than `tolerance` in some channel:
- * 0 for a blank page whatever its colour, and small for a nearly blank one. The commonest colour is the mean of the fullest
- * bucket of a histogram with 5 bits a channel.
+ * 0 for a blank page whatever its colour, and small for a nearly blank one. Colours are counted in a histogram with 5 bits a
+ * channel and compared by the means of its buckets.
  */
-export function contentShare(picture: Pixels, tolerance = 8): number {
-  const { data } = picture;
+export function contentShare({ data, channels }: Pixels, tolerance = 8): number {
   if (data.length === 0) return 0;
-  const [red, green, blue] = commonestColour(data);
-  let content = 0;
-  for (let i = 0; i < data.length; i += 4) {
-    if (
-      Math.abs(data[i]! - red) > tolerance ||
-      Math.abs(data[i + 1]! - green) > tolerance ||
-      Math.abs(data[i + 2]! - blue) > tolerance
-    ) {
-      content++;
-    }
-  }
-  return content / (data.length / 4);
-}
-
-function commonestColour(data: Uint8Array): [red: number, green: number, blue: number] {
-  const counts = new Uint32Array(BUCKETS);
-  for (let i = 0; i < data.length; i += 4) counts[bucketOf(data[i]!, data[i + 1]!, data[i + 2]!)]!++;
+  const { counts, sums } = countColours(data, channels);
   let fullest = 0;
   for (let bucket = 1; bucket < BUCKETS; bucket++) if (counts[bucket]! > counts[fullest]!) fullest = bucket;
-  const sums = [0, 0, 0] as [number, number, number];
-  for (let i = 0; i < data.length; i += 4) {
-    if (bucketOf(data[i]!, data[i + 1]!, data[i + 2]!) !== fullest) continue;
-    for (let channel = 0; channel < 3; channel++) sums[channel]! += data[i + channel]!;
+  const mean = (bucket: number, channel: number) => sums[bucket * 3 + channel]! / counts[bucket]!;
+  let content = 0;
+  for (let bucket = 0; bucket < BUCKETS; bucket++) {
+    if (counts[bucket] === 0) continue;
+    for (let channel = 0; channel < 3; channel++) {
+      if (Math.abs(mean(bucket, channel) - mean(fullest, channel)) <= tolerance) continue;
+      content += counts[bucket]!;
+      break;
+    }
   }
-  const n = counts[fullest]!;
-  return [sums[0] / n, sums[1] / n, sums[2] / n];
+  return content / (data.length / channels);
+}
+
+function countColours(data: Uint8Array, channels: number): { counts: Uint32Array; sums: Float64Array } {
+  const counts = new Uint32Array(BUCKETS);
+  const sums = new Float64Array(BUCKETS * 3);
+  const add = (red: number, green: number, blue: number, times: number) => {
+    const bucket = bucketOf(red, green, blue);
+    counts[bucket]! += times;
+    sums[bucket * 3]! += times * red;
+    sums[bucket * 3 + 1]! += times * green;
+    sums[bucket * 3 + 2]! += times * blue;
+  };
+  // Neighbours are mostly alike: a run of one colour is counted in one go.
+  let [red, green, blue, times] = [data[0]!, data[1]!, data[2]!, 0];
+  for (let i = 0; i < data.length; i += channels) {
+    if (data[i] === red && data[i + 1] === green && data[i + 2] === blue) {
+      times++;
+      continue;
+    }
+    add(red, green, blue, times);
+    [red, green, blue, times] = [data[i]!, data[i + 1]!, data[i + 2]!, 1];
+  }
+  add(red, green, blue, times);
+  return { counts, sums };
+}
+
+/** A picture at half its width and height, each pixel the mean of four; an odd last row or column is left out. */
+export function halvePicture({ width, height, channels, data }: Pixels): Pixels {
+  const [newWidth, newHeight] = [width >> 1, height >> 1];
+  const halved = new Uint8Array(newWidth * newHeight * channels);
+  const stride = width * channels;
+  let to = 0;
+  for (let y = 0; y < newHeight; y++) {
+    let from = 2 * y * stride;
+    for (let x = 0; x < newWidth; x++, from += 2 * channels) {
+      for (let channel = 0; channel < channels; channel++) {
+        const at = from + channel;
+        halved[to++] = (data[at]! + data[at + channels]! + data[at + stride]! + data[at + stride + channels]! + 2) >> 2;
+      }
+    }
+  }
+  return { width: newWidth, height: newHeight, channels, data: halved };
 }

@@ -1,1 +1,4 @@
-export { findFindings, type Observed } from "./findings.js";
+export { describeInput } from "./dead-controls.js";
+export { findFindings } from "./findings.js";
+export { chooseControlClips, isJudged, judgeStep, type StepEvidence } from "./effects.js";
+export type { AccessibilityIssue, Layout, Observed } from "./observed.js";

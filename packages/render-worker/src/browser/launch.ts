@@ -4,13 +4,15 @@ import { rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { Readable, Writable } from "node:stream";
-import type { Isolation } from "@tourney/core/contract";
+import type { Isolation, Recording } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { CdpPipe } from "./cdp-pipe.js";
 import { limitMemory } from "./memory-limit.js";
 
 /** Where Debian puts the headless shell: the binary itself, since its wrapper script would keep the pipe from it. */
-const USUAL_BINARY = "/usr/lib/chromium/chromium-headless-shell";
+const HEADLESS_SHELL = "/usr/lib/chromium/chromium-headless-shell";
+/** The full browser, which has no begin-frames: the fallback. */
+const FULL_BROWSER = "/usr/lib/chromium/chromium";
 /** The user and group `nobody`: owns nothing. */
 const NOBODY = 65534;
 /**
@@ -30,13 +32,13 @@ const FLAGS = [
   "--disable-sync",
   "--hide-scrollbars",
   "--mute-audio",
+  // A page is not to tell by this that nobody is looking.
+  "--disable-blink-features=AutomationControlled",
+  // Frames of other origins stay in the page's process, under its clock and its watch: the whole browser is one page's own.
+  "--disable-site-isolation-trials",
+  "--disable-features=IsolateOrigins,site-per-process,IsolateSandboxedIframes",
   "--force-color-profile=srgb",
   "--font-render-hinting=none",
-  // The explicit begin-frames that make two recordings agree.
-  "--deterministic-mode",
-  "--enable-begin-frame-control",
-  "--run-all-compositor-stages-before-draw",
-  "--disable-new-content-rendering-timeout",
   "--disable-threaded-animation",
   "--disable-threaded-scrolling",
   "--disable-checker-imaging",
@@ -49,19 +51,40 @@ const FLAGS = [
   "--js-flags=--max-old-space-size=256",
 ];
 
+/** The explicit begin-frames that make two recordings agree. */
+const FRAME_CONTROL = [
+  "--deterministic-mode",
+  "--enable-begin-frame-control",
+  "--run-all-compositor-stages-before-draw",
+  "--disable-new-content-rendering-timeout",
+];
+
+/** A browser that is there, and the clock that a recording in it can have. */
+export interface BrowserChoice {
+  path: string;
+  clock: Recording["clock"];
+  /** Draws on the machine's own clock: for measuring how fast it can. */
+  isRealTime?: boolean;
+}
+
 export interface Browser {
   pipe: CdpPipe;
   isolation: Isolation;
   /** Whether its processes were killed because they used too much memory. */
   wasOverMemory: () => boolean;
+  /** Whether a script engine in it gave up for want of memory. */
+  saidOutOfMemory: () => boolean;
   /** Ends every process of the browser and removes its profile. Safe to call twice. */
   end: () => Promise<void>;
 }
 
-/** The path of the headless shell. @throws TourneyError BROWSER_MISSING */
-export function findBrowser(configured: string | undefined): string {
-  const path = configured ?? USUAL_BINARY;
-  if (existsSync(path)) return path;
+/**
+ * The browser to record in: the configured one, else the headless shell, else the full browser.
+ * @throws TourneyError BROWSER_MISSING
+ */
+export function findBrowser(configured: string | undefined): BrowserChoice {
+  const path = configured ?? [HEADLESS_SHELL, FULL_BROWSER].find(existsSync) ?? HEADLESS_SHELL;
+  if (existsSync(path)) return { path, clock: path.endsWith("headless-shell") ? "begin-frame" : "injected" };
   throw new TourneyError("BROWSER_MISSING", {
     message: `The browser ${path} is missing.`,
     reason: "Outputs are recorded in Debian's chromium-headless-shell; nothing can be recorded without it.",
@@ -73,6 +96,9 @@ export function findBrowser(configured: string | undefined): string {
 function works(command: string, args: readonly string[]): boolean {
   return spawnSync(command, [...args], { stdio: "ignore", timeout: 5000 }).status === 0;
 }
+
+/** What the script engine prints when its heap is full. */
+const OUT_OF_MEMORY = /out of memory|OOM error|Reached heap limit/i;
 
 type Wrapping = { prefix: string[]; isolation: Omit<Isolation, "memory"> };
 let wrapping: Wrapping | null = null;
@@ -103,7 +129,13 @@ function chooseWrapping(): Wrapping {
  * Starts one headless browser for one recording: own profile, own process group, no environment but a path and a home,
  * Chromium's sandbox on, an unprivileged user, and an empty network namespace where one can be made.
  */
-export function launchBrowser({ binary, errors }: { binary: string; errors: (line: string) => void }): Browser {
+export function launchBrowser({
+  browser: { path, clock, isRealTime = false },
+  errors,
+}: {
+  browser: BrowserChoice;
+  errors: (line: string) => void;
+}): Browser {
   const home = mkdtempSync(join(tmpdir(), "tourney-browser-"));
   if (process.getuid?.() === 0) chownSync(home, NOBODY, NOBODY);
   const { prefix, isolation } = chooseWrapping();
@@ -111,8 +143,10 @@ export function launchBrowser({ binary, errors }: { binary: string; errors: (lin
   const [command, ...args] = [
     ...memory.prefix,
     ...prefix,
-    binary,
+    path,
     ...FLAGS,
+    ...(clock === "begin-frame" && !isRealTime ? FRAME_CONTROL : []),
+    ...(clock === "injected" ? ["--headless=new"] : []),
     `--user-data-dir=${join(home, "profile")}`,
   ];
   const child = spawn(command, args, {
@@ -124,15 +158,19 @@ export function launchBrowser({ binary, errors }: { binary: string; errors: (lin
   child.on("error", (error) => errors(error.message));
   if (child.pid !== undefined) memory.watch(child.pid);
   let keptBytes = 0;
+  let isOutOfMemory = false;
   child.stderr?.on("data", (chunk: Buffer) => {
+    const text = chunk.toString("utf8");
+    if (OUT_OF_MEMORY.test(text)) isOutOfMemory = true;
     keptBytes += chunk.length;
-    if (keptBytes < 20_000) errors(chunk.toString("utf8").trimEnd());
+    if (keptBytes < 20_000) errors(text.trimEnd());
   });
   const pipe = new CdpPipe(child.stdio[3] as Writable, child.stdio[4] as Readable, COMMAND_TIMEOUT_MS);
   return {
     pipe,
     isolation: { ...isolation, memory: memory.kind },
     wasOverMemory: memory.wasHit,
+    saidOutOfMemory: () => isOutOfMemory,
     end: async () => {
       await endBrowser(child, pipe, home);
       memory.end();

@@ -1,6 +1,6 @@
 /**
  * Runs in every document before its own scripts: seeds Math.random and crypto, and rounds the clocks that Chromium
- * jitters by 0.1 ms to whole milliseconds, so that two recordings agree. Native pickers are kept shut.
+ * jitters by 0.1 ms to whole milliseconds, so that two recordings agree.
  *
  * Written as text because it runs in the page, not here.
  */
@@ -45,9 +45,42 @@ export function pageScript(seed: number): string {
       });
     }
   }
-  // A native picker is drawn in a window of its own, which gets no begin-frames: the page would wait for it for ever.
+})();`;
+}
+
+/** A span of page time in which the page is not told of keys and clicks. */
+export interface MutedSpan {
+  fromMs: number;
+  toMs: number;
+}
+
+/**
+ * Runs in a world of the recorder's own in every document, before the page's scripts, which cannot reach it.
+ * - Native pickers are kept shut: each is drawn in a window of its own, which gets no frames, and the page would wait for it
+ *   for ever.
+ * - In the spans that are muted, keys and clicks reach neither the page's listeners nor what the browser does by itself, while
+ *   hover and focus stay: what then differs from the clip that is not muted was done by the page in answer to the input.
+ */
+export function guardScript(muted: readonly MutedSpan[], startMs: number): string {
+  return `(() => {
+  const spans = ${JSON.stringify(muted)};
+  const now = Date.now.bind(Date);
+  const isMuted = () => {
+    const at = now() - ${startMs};
+    return spans.some(({ fromMs, toMs }) => at >= fromMs && at < toMs);
+  };
+  if (spans.length > 0) {
+    for (const type of ["pointerdown", "pointerup", "mousedown", "mouseup"])
+      addEventListener(type, (event) => { if (isMuted()) event.stopImmediatePropagation(); }, true);
+    for (const type of ["click", "dblclick", "auxclick", "keydown", "keypress", "keyup", "beforeinput", "input", "wheel"])
+      addEventListener(type, (event) => {
+        if (!isMuted()) return;
+        event.stopImmediatePropagation();
+        event.preventDefault();
+      }, { capture: true, passive: false });
+  }
   const opensPicker = (element) => element instanceof Element &&
-    element.closest("select:not([multiple]):not([size]), input[type=color], input[type=date], input[type=time], input[type=month], input[type=week], input[type=datetime-local]");
+    element.closest("select:not([multiple]):not([size]), input[type=color], input[type=date], input[type=time], input[type=month], input[type=week], input[type=datetime-local], input[type=file]");
   const keep = (event) => {
     const element = opensPicker(event.target);
     if (!element) return;

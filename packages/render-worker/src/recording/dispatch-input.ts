@@ -1,56 +1,70 @@
 import { setTimeout as sleep } from "node:timers/promises";
-import * as z from "zod";
+import type { Target } from "@tourney/core/contract";
 import { defineKey } from "../browser/keys.js";
-import type { Browser } from "../browser/launch.js";
-import type { PageWatch } from "./page-watch.js";
-import type { Target, TimedInput } from "./timeline.js";
+import { type Box, describeAccessible, findBox, findByName, listAccessible } from "./accessible.js";
+import type { OpenPage } from "./open-page.js";
+import type { TimedInput } from "./timeline.js";
 
 /** Dispatching a mouse event waits for a frame that is not granted before it is dispatched: never await it for longer. */
 const INPUT_GRACE_MS = 25;
-/** How long the page may take to say what is on it. */
-const LOOKUP_LIMIT_MS = 5000;
-
-interface Page {
-  pipe: Browser["pipe"];
-  sessionId: string;
-  watch: PageWatch;
-}
 
 interface Point {
   x: number;
   y: number;
 }
 
-/** Sends one input of a walkthrough. What is looked for by name and not there is noted in the page's log, and left out. */
-export async function dispatchInput(page: Page, input: TimedInput): Promise<void> {
-  const sending = await prepareInput(page, input);
-  if (sending !== null) await Promise.race([sending().catch(() => undefined), sleep(INPUT_GRACE_MS)]);
+/** Where an input went. */
+export interface Aim {
+  point: Point;
+  /** What is there, if it was found by its name. */
+  control: string | null;
+  box: Box | null;
 }
 
-/** Looks up where an input goes; resolves with how to send it, or null when that place is not there. */
-async function prepareInput(page: Page, input: TimedInput): Promise<(() => Promise<unknown>) | null> {
-  const { pipe, sessionId } = page;
-  if (input.type === "insertText") return () => pipe.send("Input.insertText", { text: input.text }, sessionId);
-  if ("key" in input)
-    return () => pipe.send("Input.dispatchKeyEvent", { type: input.type, ...defineKey(input.key) }, sessionId);
-  const from = await findPoint(page, input.at);
-  const to = input.towards === undefined ? null : await findPoint(page, input.towards.to);
-  if (from === null) return null;
-  const point = to === null ? from : between(from, to, input.towards!.share);
-  const isPressed = input.type !== "mouseMoved" || input.isHeld === true;
-  return () =>
-    pipe.send(
-      "Input.dispatchMouseEvent",
-      {
-        type: input.type,
-        ...point,
-        button: isPressed ? "left" : "none",
-        // A held button is told as such, or the page takes the movement for a hover.
-        buttons: input.isHeld === true || input.type === "mousePressed" ? 1 : 0,
-        clickCount: input.type === "mouseMoved" ? 0 : 1,
-      },
-      sessionId,
-    );
+export type Sent = { kind: "sent"; aim: Aim | null } | { kind: "not_found" };
+
+/** Sends the inputs of a walkthrough to a page, and knows where the pointer is. */
+export class InputSender {
+  private pointer: Point = { x: 0, y: 0 };
+
+  constructor(private readonly page: OpenPage) {}
+
+  /** Sends one input. What is looked for by name and not there is noted in the page's log, and left out. */
+  async send(input: TimedInput): Promise<Sent> {
+    if (!("at" in input)) {
+      await this.dispatch(...describePlain(input));
+      return { kind: "sent", aim: null };
+    }
+    const from = input.at === "pointer" ? { point: this.pointer, control: null, box: null } : await this.aim(input.at);
+    if (from === null) return { kind: "not_found" };
+    const to = "towards" in input && input.towards !== undefined ? await this.aim(input.towards.to) : null;
+    const point = to === null ? from.point : between(from.point, to.point, (input as { towards: { share: number } }).towards.share);
+    this.pointer = point;
+    await this.dispatch("Input.dispatchMouseEvent", { ...point, ...describePointer(input) });
+    return { kind: "sent", aim: { ...from, point } };
+  }
+
+  private async dispatch(method: string, params: object): Promise<void> {
+    const sending = this.page.send(method, params).catch(() => undefined);
+    await Promise.race([sending, sleep(INPUT_GRACE_MS)]);
+  }
+
+  private async aim(target: Target): Promise<Aim | null> {
+    if ("x" in target) return { point: target, control: null, box: null };
+    const sought = `${target.role ?? "anything"} named "${target.name}"`;
+    const found = findByName(await listAccessible(this.page), target);
+    if (found === null) {
+      this.page.watch.note(`Walkthrough: there is no ${sought}.`);
+      return null;
+    }
+    const box = await findBox(this.page, found);
+    if (box === null) {
+      this.page.watch.note(`Walkthrough: ${sought} is not to be seen.`);
+      return null;
+    }
+    const point = { x: (box.left + box.right) / 2, y: (box.top + box.bottom) / 2 };
+    return { point, control: describeAccessible(found), box };
+  }
 }
 
 const between = (from: Point, to: Point, share: number): Point => ({
@@ -58,45 +72,23 @@ const between = (from: Point, to: Point, share: number): Point => ({
   y: from.y + (to.y - from.y) * share,
 });
 
-const AxTree = z.object({
-  nodes: z.array(
-    z.object({
-      ignored: z.boolean().optional(),
-      role: z.object({ value: z.string() }).optional(),
-      name: z.object({ value: z.coerce.string() }).optional(),
-      backendDOMNodeId: z.int().optional(),
-    }),
-  ),
-});
-const BoxModel = z.object({ model: z.object({ content: z.array(z.number()).length(8) }) });
-
-async function findPoint({ pipe, sessionId, watch }: Page, target: Target): Promise<Point | null> {
-  if ("x" in target) return target;
-  const sought = `${target.role ?? "anything"} named "${target.name}"`;
-  try {
-    const tree = AxTree.parse(await pipe.send("Accessibility.getFullAXTree", {}, sessionId, LOOKUP_LIMIT_MS));
-    const wanted = target.name.toLowerCase();
-    const nodes = tree.nodes.filter(
-      ({ ignored, role, name, backendDOMNodeId }) =>
-        ignored !== true &&
-        backendDOMNodeId !== undefined &&
-        role?.value !== "StaticText" &&
-        role?.value !== "InlineTextBox" &&
-        (target.role === undefined || role?.value.toLowerCase() === target.role.toLowerCase()) &&
-        (name?.value ?? "").toLowerCase().includes(wanted),
-    );
-    const exact = nodes.find(({ name }) => name?.value.toLowerCase() === wanted) ?? nodes[0];
-    if (exact === undefined) {
-      watch.note(`Walkthrough: there is no ${sought}.`);
-      return null;
-    }
-    const box = BoxModel.parse(
-      await pipe.send("DOM.getBoxModel", { backendNodeId: exact.backendDOMNodeId }, sessionId, LOOKUP_LIMIT_MS),
-    );
-    const [left, top, , , right, bottom] = box.model.content as [number, number, number, number, number, number];
-    return { x: (left + right) / 2, y: (top + bottom) / 2 };
-  } catch {
-    watch.note(`Walkthrough: ${sought} is not to be seen.`);
-    return null;
+function describePlain(input: Exclude<TimedInput, { at: unknown }>): [method: string, params: object] {
+  if (input.type === "insertText") return ["Input.insertText", { text: input.text }];
+  if (input.type === "resize") {
+    const { width, height } = input.viewport;
+    return ["Emulation.setDeviceMetricsOverride", { width, height, deviceScaleFactor: 1, mobile: false }];
   }
+  return ["Input.dispatchKeyEvent", { type: input.type, ...defineKey(input.key) }];
+}
+
+function describePointer(input: Extract<TimedInput, { at: unknown }>): object {
+  if (input.type === "mouseWheel") return { type: input.type, deltaX: input.byX, deltaY: input.byY };
+  const isPressed = input.type !== "mouseMoved" || input.isHeld === true;
+  return {
+    type: input.type,
+    button: isPressed ? "left" : "none",
+    // A held button is told as such, or the page takes the movement for a hover.
+    buttons: input.isHeld === true || input.type === "mousePressed" ? 1 : 0,
+    clickCount: input.type === "mouseMoved" ? 0 : 1,
+  };
 }

@@ -1,89 +1,106 @@
-import { createHash } from "node:crypto";
-import type { Frame, Recording, RecordingPlan } from "@tourney/core/contract";
-import { changedShare, contentShare, type Pixels } from "@tourney/core/image";
+import {
+  type Recording,
+  type RealTime,
+  type RecordingPlan,
+  RENDERER_VERSION,
+  type Stability,
+  type StepResult,
+} from "@tourney/core/contract";
+import { changedShare, contentShare, isOfOneSize } from "@tourney/core/image";
 import { findFindings } from "@tourney/core/page";
-import sharp from "sharp";
+import { type KeepPicture, type KeptFrame, keepFrame, keepSprite } from "./pictures.js";
 import type { Gathered } from "./record-page.js";
 
-/** Changes whenever recordings made before and after cannot be compared. */
-const RENDERER_VERSION = "begin-frame/1";
+/** What was learnt besides the clip itself. */
+export interface Beside {
+  steps: StepResult[];
+  stability: Stability | null;
+  realTime: RealTime | null;
+}
 
-const THUMBNAIL_WIDTH_PX = 320;
-/** Effort 1 of 6 is four times as fast as the default and a few per cent larger. */
-const WEBP = { quality: 84, effort: 1 } as const;
+/** A clip's pictures, kept and measured. */
+export interface Film {
+  kept: KeptFrame[];
+  /** Per frame: share of pixels that differ from the commonest colour. */
+  content: number[];
+  /** Per interval: share of pixels that changed. */
+  motion: number[];
+}
 
-/** Keeps a picture and returns the name it can be found by. */
-export type KeepPicture = (webp: Buffer, hint: string) => Promise<string>;
+/** Keeps a clip's pictures, hashed by their pixels; equal ones are worked on once. */
+export async function makeFilm({ pictures }: Gathered, keep: KeepPicture): Promise<Film> {
+  const film: Film = { kept: [], content: [], motion: [] };
+  for (const [index, picture] of pictures.entries()) {
+    const last = film.kept.at(-1);
+    if (last && picture.png === pictures[index - 1]!.png) {
+      film.kept.push({ ...last, frame: { ...last.frame, atMs: picture.atMs } });
+      film.content.push(film.content.at(-1)!);
+      film.motion.push(0);
+      continue;
+    }
+    const kept = await keepFrame(picture, `frame-${String(index).padStart(2, "0")}`, keep);
+    film.content.push(contentShare(kept.pixels));
+    // A window of another size shows another picture, whatever is in it.
+    if (last) film.motion.push(isOfOneSize(last.pixels, kept.pixels) ? round(changedShare(last.pixels, kept.pixels)) : 1);
+    film.kept.push(kept);
+  }
+  return film;
+}
 
-/** Turns what the browser gave into the recording: pictures hashed by their pixels and kept, motion measured, findings made. */
+/** Turns what the browser gave into the recording, with what was noticed by itself. */
 export async function makeRecording(
   gathered: Gathered,
   plan: RecordingPlan,
-  { keep, wallMs }: { keep: KeepPicture; wallMs: number },
+  { film, beside, keep, wallMs }: { film: Film; beside: Beside; keep: KeepPicture; wallMs: number },
 ): Promise<Omit<Recording, "views">> {
-  const frames: Frame[] = [];
-  const content: number[] = [];
-  const motion: number[] = [];
-  let previous: Pixels | null = null;
-  for (const [index, picture] of gathered.pictures.entries()) {
-    const pixels = await decode(picture.png);
-    frames.push(await keepFrame(picture, `frame-${String(index).padStart(2, "0")}`, keep, pixels));
-    content.push(contentShare(pixels));
-    if (previous) motion.push(round(changedShare(previous, pixels)));
-    previous = pixels;
-  }
-  const { outcome, outcomeDetail, log, blocked, isolation, domNodes } = gathered;
-  const frameTimesMs = frames.map(({ atMs }) => atMs);
-  const findings = findFindings({
-    outcome,
-    outcomeDetail,
-    frameTimesMs,
-    content,
-    motion,
-    log,
-    blocked,
-    motionExpected: plan.motionExpected,
-  });
+  const frames = film.kept.map(({ frame }) => frame);
+  const { layout } = gathered;
   return {
     rendererVersion: RENDERER_VERSION,
-    outcome,
-    outcomeDetail,
-    clock: "begin-frame",
-    isolation,
+    outcome: gathered.outcome,
+    outcomeDetail: gathered.outcomeDetail,
+    hungIn: gathered.hungIn,
+    clock: gathered.clock,
+    isolation: gathered.isolation,
     viewport: plan.viewport,
     seconds: plan.seconds,
     seed: plan.seed,
     frames,
-    findings,
-    console: log,
-    requests: blocked,
-    metrics: { wallMs: Math.round(wallMs), motion, domNodes },
+    poster: choosePoster(film),
+    sprite: await keepSprite(
+      film.kept.map(({ small }) => small),
+      keep,
+    ),
+    ...beside,
+    findings: findFindings({
+      ...gathered,
+      ...beside,
+      kind: plan.kind,
+      motionExpected: plan.motionExpected,
+      frameTimesMs: frames.map(({ atMs }) => atMs),
+      content: film.content,
+      motion: film.motion,
+    }),
+    console: gathered.log,
+    requests: gathered.blocked,
+    substitutions: gathered.substitutions,
+    metrics: {
+      wallMs: Math.round(wallMs),
+      motion: film.motion,
+      domNodes: gathered.domNodes,
+      firstPaintMs: frames[film.content.findIndex((share) => share > 0)]?.atMs ?? null,
+      framesDrawn: gathered.framesDrawn,
+      pageHeight: layout === null ? null : Math.round(layout.pageHeight),
+      servedBytes: gathered.servedBytes,
+    },
   };
 }
 
-async function decode(png: Buffer): Promise<Pixels> {
-  const { data, info } = await sharp(png).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
-  return { width: info.width, height: info.height, data };
-}
-
-/** Keeps a picture in both sizes, with the hash of its pixels. */
-export async function keepFrame(
-  { atMs, png }: { atMs: number; png: Buffer },
-  name: string,
-  keep: KeepPicture,
-  pixels?: Pixels,
-): Promise<Frame> {
-  const { data } = pixels ?? (await decode(png));
-  const [full, small] = await Promise.all([
-    sharp(png).webp(WEBP).toBuffer(),
-    sharp(png).resize({ width: THUMBNAIL_WIDTH_PX }).webp(WEBP).toBuffer(),
-  ]);
-  return {
-    atMs,
-    sha256: createHash("sha256").update(data).digest("hex"),
-    file: await keep(full, name),
-    thumbnail: await keep(small, `${name}-320`),
-  };
+/** The frame with most drawn on it, of those that have about as much the one in the middle of the clip. */
+function choosePoster({ content }: Film): number {
+  const most = Math.max(0, ...content);
+  const full = content.flatMap((share, index) => (share >= 0.9 * most ? [index] : []));
+  return full[Math.floor(full.length / 2)] ?? 0;
 }
 
 const round = (share: number) => Math.round(share * 1e6) / 1e6;

@@ -1,206 +1,161 @@
-import type { BlockedRequest, Isolation, LogLine, RecordingPlan, RenderOutcome } from "@tourney/core/contract";
-import * as z from "zod";
+import type {
+  BlockedRequest,
+  HungIn,
+  Isolation,
+  LogLine,
+  RecordingPlan,
+  RenderOutcome,
+  Substitution,
+} from "@tourney/core/contract";
+import type { AccessibilityIssue, Layout } from "@tourney/core/page";
 import { type Browser, launchBrowser } from "../browser/launch.js";
 import { CdpClosed, CdpTimeout } from "../browser/cdp-pipe.js";
 import { MOST_MEMORY_BYTES } from "../browser/memory-limit.js";
-import { pageScript } from "../browser/page-script.js";
-import { dispatchInput } from "./dispatch-input.js";
-import { ENTRY_ORIGIN, type FileMap, PageWatch } from "./page-watch.js";
-import { atFrame, planCaptures, planInputs } from "./timeline.js";
+import type { MutedSpan } from "../browser/page-script.js";
+import { openClock } from "./open-clock.js";
+import type { FrameClock } from "./frame-clock.js";
+import type { OpenPage } from "./open-page.js";
+import type { PageWatch } from "./page-watch.js";
+import { lookClosely } from "./look-closely.js";
+import { playThrough, type PlayedStep } from "./play-through.js";
+import type { ServePage } from "./serve-page.js";
+import type { TimedStep } from "./timeline.js";
+import type { BrowserChoice } from "../browser/launch.js";
 
-/** 2026-01-01 00:00:00 UTC: the moment at which every recording starts, in seconds. */
-const START_OF_TIME_S = 1_767_225_600;
-/** How long one frame of page time may take before the page counts as hung. */
-const FRAME_LIMIT_MS = 15_000;
+export interface Picture {
+  atMs: number;
+  /** PNG in base64, as the browser gave it: equal pictures are equal texts. */
+  png: string;
+}
 
+/** All that one recording of a page brought, before anything is concluded from it. */
 export interface Gathered {
   outcome: RenderOutcome;
   outcomeDetail: string | null;
+  hungIn: HungIn | null;
+  clock: FrameClock["kind"];
   isolation: Isolation;
-  /** PNG pictures with their page time. */
-  pictures: { atMs: number; png: Buffer }[];
+  pictures: Picture[];
+  steps: PlayedStep[];
   log: LogLine[];
   blocked: BlockedRequest[];
+  missing: string[];
+  substitutions: Substitution[];
+  dialogs: PageWatch["dialogs"];
+  popups: PageWatch["popups"];
+  downloads: string[];
+  servedBytes: number;
+  framesDrawn: number;
   domNodes: number | null;
+  layout: Layout | null;
+  accessibility: AccessibilityIssue[] | null;
 }
 
 export interface RecordDeps {
-  binary: string;
+  browser: BrowserChoice;
   errors: (line: string) => void;
   /** Wall time after which the recording ends as hung. */
   wallLimitMs: number;
+  serve: ServePage;
+}
+
+/** What of a plan one clip is for. */
+export interface Clip {
+  plan: RecordingPlan;
+  /** The inputs, when they are known already; else they are planned from the plan. */
+  steps?: readonly TimedStep[];
+  /** Spans in which the page is not told of the inputs. */
+  muted?: readonly MutedSpan[];
+  /** Whether the filmstrip's pictures are taken, or only what the steps need. */
+  film: boolean;
+  /** Whether the page is looked at closely at its end. */
+  probes: boolean;
+  /** The last frame, where the clip need not be whole. */
+  untilFrame?: number;
 }
 
 /**
- * Records an entry: one browser, virtual time, explicit begin-frames, inputs at their moments, pictures on the way.
+ * Records an entry: one browser, a clock of its own, inputs at their moments, pictures on the way.
  * What the page does wrong is an outcome, never an exception.
  */
-export async function recordPage(
-  files: FileMap,
-  entryPath: string,
-  plan: RecordingPlan,
-  deps: RecordDeps,
-): Promise<Gathered> {
+export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered> {
   const browser = launchBrowser(deps);
-  const gathered: Gathered = {
+  const gathered: Omit<Gathered, keyof ReturnType<typeof readWatch>> = {
     outcome: "ok",
     outcomeDetail: null,
+    hungIn: null,
+    clock: deps.browser.clock,
     isolation: browser.isolation,
     pictures: [],
-    log: [],
-    blocked: [],
+    steps: [],
+    framesDrawn: 0,
     domNodes: null,
+    layout: null,
+    accessibility: null,
   };
-  const wall = setTimeout(() => browser.pipe.close(), deps.wallLimitMs);
-  const startedAt = performance.now();
-  let watch: PageWatch | null = null;
+  let isOverWall = false;
+  const wall = setTimeout(() => {
+    isOverWall = true;
+    browser.pipe.close();
+  }, deps.wallLimitMs);
+  let page: OpenPage | null = null;
+  let clock: FrameClock | null = null;
   try {
-    const page = await openPage(browser, files, plan);
-    watch = page.watch;
-    await playThrough(browser, page, { entryPath, plan, pictures: gathered.pictures });
-    gathered.domNodes = await countNodes(browser, page.sessionId);
+    ({ page, clock } = await openClock(browser, deps, clip));
+    await playThrough({ page, clock, clip, gathered });
+    if (clip.probes) Object.assign(gathered, await lookClosely(page));
   } catch (error) {
-    if (!(error instanceof CdpTimeout || error instanceof CdpClosed || error instanceof PageEnded)) throw error;
-    if (watch === null) throw error;
-    const isOverWall = performance.now() - startedAt >= deps.wallLimitMs;
-    Object.assign(gathered, explainEnd(error, watch, { isOverWall, browser, pictures: gathered.pictures.length }));
+    if (!isOfThePage(error) || page === null || clock === null) throw error;
+    Object.assign(gathered, explainEnd(error, { page, clock, isOverWall, pictures: gathered.pictures.length }));
   } finally {
     clearTimeout(wall);
     await browser.end();
   }
-  return { ...gathered, log: watch.log, blocked: watch.blocked };
+  return { ...gathered, ...readWatch(page.watch) };
 }
 
+const readWatch = ({ log, blocked, missing, substitutions, dialogs, popups, downloads, servedBytes }: PageWatch) => ({
+  log,
+  blocked,
+  missing,
+  substitutions,
+  dialogs,
+  popups,
+  downloads,
+  servedBytes,
+});
+
 /** The page did something that ends its recording. */
-class PageEnded extends Error {}
+export class PageEnded extends Error {
+  override readonly name = "PageEnded";
+}
+
+const isOfThePage = (error: unknown): error is Error =>
+  error instanceof CdpTimeout || error instanceof CdpClosed || error instanceof PageEnded;
 
 function explainEnd(
   error: Error,
-  watch: PageWatch | null,
-  { isOverWall, browser, pictures }: { isOverWall: boolean; browser: Browser; pictures: number },
-): Pick<Gathered, "outcome" | "outcomeDetail"> {
-  if (browser.wasOverMemory())
-    return {
-      outcome: "memory",
-      outcomeDetail: `More than ${MOST_MEMORY_BYTES / 1e6} MB after ${watch?.nowMs ?? 0} ms of page time`,
-    };
-  if (watch?.navigatedTo != null)
-    return { outcome: "navigated", outcomeDetail: `To ${watch.navigatedTo.slice(0, 200)}` };
-  if (watch?.crashed) return { outcome: "crashed", outcomeDetail: `After ${watch.nowMs} ms of page time` };
+  { page, clock, isOverWall, pictures }: { page: OpenPage; clock: FrameClock; isOverWall: boolean; pictures: number },
+): Pick<Gathered, "outcome" | "outcomeDetail" | "hungIn"> {
+  const { watch, browser } = page;
+  const at = `${watch.nowMs} ms of page time`;
+  const ended = (outcome: RenderOutcome, outcomeDetail: string, hungIn: HungIn | null = null) => ({
+    outcome,
+    outcomeDetail,
+    hungIn,
+  });
+  if (browser.wasOverMemory()) return ended("memory", `More than ${MOST_MEMORY_BYTES / 1e6} MB after ${at}`);
+  if (watch.crashedForMemory || browser.saidOutOfMemory())
+    return ended("memory", `Its scripts ran out of memory after ${at}`);
+  if (watch.navigatedTo !== null) return ended("navigated", `To ${watch.navigatedTo.slice(0, 200)}`);
+  if (watch.flooded !== null) return ended("hung", `It opened ${watch.flooded} without end`, "timer");
+  if (watch.crashed) return ended("crashed", `After ${at}`);
   if (error instanceof CdpTimeout || isOverWall) {
-    const phase = pictures === 0 ? "while loading" : `at ${watch?.nowMs ?? 0} ms of page time`;
-    return { outcome: "hung", outcomeDetail: `It stopped answering ${phase}` };
+    const hungIn = pictures === 0 && watch.nowMs < 100 ? "load" : clock.phase;
+    const where = { load: "while loading", timer: `in a script at ${at}`, frame: `in a frame at ${at}` }[hungIn];
+    return ended("hung", `It stopped answering ${where}`, hungIn);
   }
-  return { outcome: "crashed", outcomeDetail: `The browser ended at ${watch?.nowMs ?? 0} ms of page time` };
+  return ended("crashed", `The browser ended at ${at}`);
 }
 
-interface OpenPage {
-  sessionId: string;
-  watch: PageWatch;
-  /** Resolves when the granted virtual time is used up. */
-  nextBudgetEnd: () => Promise<void>;
-}
-
-async function openPage(browser: Browser, files: FileMap, plan: RecordingPlan): Promise<OpenPage> {
-  const { pipe } = browser;
-  const context = z.object({ browserContextId: z.string() }).parse(await pipe.send("Target.createBrowserContext"));
-  const { targetId } = z.object({ targetId: z.string() }).parse(
-    await pipe.send("Target.createTarget", {
-      url: "about:blank",
-      ...context,
-      ...plan.viewport,
-      enableBeginFrameControl: true,
-    }),
-  );
-  const { sessionId } = z
-    .object({ sessionId: z.string() })
-    .parse(await pipe.send("Target.attachToTarget", { targetId, flatten: true }));
-  const watch = new PageWatch(pipe, sessionId, files);
-  const waiting: (() => void)[] = [];
-  pipe.listen((event) => {
-    watch.handle(event);
-    // A crashed page answers nothing more: everything that waits for it ends now.
-    if (watch.crashed) pipe.close();
-    if (event.method === "Emulation.virtualTimeBudgetExpired" && event.sessionId === sessionId) waiting.shift()?.();
-    if (event.method === "Target.targetCreated") closePopup(browser, event.params, targetId);
-  });
-  await pipe.send("Target.setDiscoverTargets", { discover: true });
-  for (const domain of ["Page", "Runtime", "Network", "Inspector"]) await pipe.send(`${domain}.enable`, {}, sessionId);
-  await pipe.send("Page.addScriptToEvaluateOnNewDocument", { source: pageScript(plan.seed) }, sessionId);
-  await pipe.send("Fetch.enable", { patterns: [{ urlPattern: "*" }] }, sessionId);
-  await pipe.send("Browser.setDownloadBehavior", { behavior: "deny", ...context });
-  return { sessionId, watch, nextBudgetEnd: () => new Promise((resolve) => waiting.push(resolve)) };
-}
-
-function closePopup(browser: Browser, params: unknown, ownTargetId: string): void {
-  const created = z.object({ targetInfo: z.object({ targetId: z.string(), type: z.string() }) }).safeParse(params);
-  if (!created.success) return;
-  const { targetId, type } = created.data.targetInfo;
-  if (type !== "page" || targetId === ownTargetId) return;
-  browser.pipe.send("Target.closeTarget", { targetId }).catch(() => undefined);
-}
-
-async function playThrough(
-  { pipe }: Browser,
-  { sessionId, watch, nextBudgetEnd }: OpenPage,
-  { entryPath, plan, pictures }: { entryPath: string; plan: RecordingPlan; pictures: Gathered["pictures"] },
-): Promise<void> {
-  const paused = await pipe.send(
-    "Emulation.setVirtualTimePolicy",
-    { policy: "pause", initialVirtualTime: START_OF_TIME_S },
-    sessionId,
-  );
-  const { virtualTimeTicksBase: base } = z.object({ virtualTimeTicksBase: z.number() }).parse(paused);
-  const address = `${ENTRY_ORIGIN}/${entryPath.split("/").map(encodeURIComponent).join("/")}`;
-  await pipe.send("Page.navigate", { url: address }, sessionId);
-  const captures = planCaptures(plan.seconds, plan.frames);
-  const isCaptured = new Set(captures);
-  const inputs = planInputs(plan.walkthrough);
-  for (let k = 1; k <= captures.at(-1)!; k++) {
-    watch.nowMs = atFrame(k - 1);
-    while (inputs[0] && inputs[0].atMs <= watch.nowMs) await dispatchInput({ pipe, sessionId, watch }, inputs.shift()!);
-    await watch.answerHeld();
-    const ended = nextBudgetEnd();
-    const budget = atFrame(k) - atFrame(k - 1);
-    await pipe.send(
-      "Emulation.setVirtualTimePolicy",
-      { policy: "advance", budget, maxVirtualTimeTaskStarvationCount: 10_000 },
-      sessionId,
-    );
-    await withLimit(ended, `frame ${k}`);
-    const screenshot = isCaptured.has(k) ? { screenshot: { format: "png", optimizeForSpeed: true } } : {};
-    const frame = await pipe.send(
-      "HeadlessExperimental.beginFrame",
-      {
-        frameTimeTicks: base + atFrame(k),
-        interval: budget,
-        noDisplayUpdates: !(isCaptured.has(k) || isCaptured.has(k + 1)),
-        ...screenshot,
-      },
-      sessionId,
-      FRAME_LIMIT_MS,
-    );
-    if (watch.crashed || watch.navigatedTo !== null) throw new PageEnded();
-    const { screenshotData } = z.object({ screenshotData: z.string().optional() }).parse(frame);
-    if (screenshotData !== undefined) pictures.push({ atMs: atFrame(k), png: Buffer.from(screenshotData, "base64") });
-  }
-}
-
-async function withLimit(event: Promise<void>, what: string): Promise<void> {
-  let timer: NodeJS.Timeout | undefined;
-  const limit = new Promise<never>((_, reject) => {
-    timer = setTimeout(() => reject(new CdpTimeout(`${what} did not end within ${FRAME_LIMIT_MS} ms`)), FRAME_LIMIT_MS);
-  });
-  try {
-    await Promise.race([event, limit]);
-  } finally {
-    clearTimeout(timer);
-  }
-}
-
-async function countNodes({ pipe }: Browser, sessionId: string): Promise<number | null> {
-  const world = z
-    .object({ nodes: z.number() })
-    .safeParse(await pipe.send("Memory.getDOMCounters", {}, sessionId).catch(() => null));
-  return world.success ? world.data.nodes : null;
-}
+export type { Browser };

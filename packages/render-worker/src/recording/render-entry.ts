@@ -1,9 +1,14 @@
-import { type FurtherView, Recording, type RecordingPlan } from "@tourney/core/contract";
+import { type FurtherView, Recording, type RecordingPlan, type Stability } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
+import type { Shelf } from "@tourney/store";
 import { findBrowser } from "../browser/launch.js";
-import { keepFrame, type KeepPicture, makeRecording } from "./make-recording.js";
-import type { FileMap } from "./page-watch.js";
-import { type Gathered, recordPage } from "./record-page.js";
+import { judgeSteps, keepSteps } from "./judge-steps.js";
+import { type Beside, type Film, makeFilm, makeRecording } from "./make-recording.js";
+import { keepFrame, type KeepPicture } from "./pictures.js";
+import { measureRealTime } from "./real-time.js";
+import { type Clip, type Gathered, type RecordDeps, recordPage } from "./record-page.js";
+import { createServePage, type FileMap } from "./serve-page.js";
+import { compareRecordings } from "./stability.js";
 
 /** A recording may take this much longer than the page time it covers before it is ended as hung. */
 const WALL_FACTOR = 6;
@@ -14,10 +19,16 @@ export interface RenderDeps {
   keep: KeepPicture;
   /** What the browser prints on its error output. */
   errors: (line: string) => void;
+  /** Libraries that stand in for public hosts. */
+  shelf: Shelf | null;
 }
 
+/** Records clips of one entry, each in a browser of its own. */
+type Recorder = (clip: Clip) => Promise<Gathered>;
+
 /**
- * Records one entry and measures it.
+ * Records one entry and measures it: the clip itself, what its inputs come to, how it looks at other sizes, whether it is the
+ * same again, and how fast it draws.
  * @throws TourneyError BROWSER_MISSING, or RENDER_FAILED when the browser cannot be started.
  */
 export async function renderEntry(
@@ -26,19 +37,19 @@ export async function renderEntry(
   plan: RecordingPlan,
   deps: RenderDeps,
 ): Promise<Recording> {
-  const binary = findBrowser(deps.browserPath);
   const lastLines: string[] = [];
-  const errors = (line: string) => {
-    lastLines.splice(0, Math.max(0, lastLines.length - 4));
-    lastLines.push(line);
-    deps.errors(line);
+  const recordDeps: RecordDeps = {
+    browser: findBrowser(deps.browserPath),
+    errors: (line) => {
+      lastLines.splice(0, Math.max(0, lastLines.length - 4));
+      lastLines.push(line);
+      deps.errors(line);
+    },
+    wallLimitMs: WALL_BASE_MS + plan.seconds * 1000 * WALL_FACTOR,
+    serve: createServePage(files, entryPath, deps.shelf),
   };
-  const record = (what: RecordingPlan) =>
-    recordPage(files, entryPath, what, {
-      binary,
-      errors,
-      wallLimitMs: WALL_BASE_MS + what.seconds * 1000 * WALL_FACTOR,
-    }).catch((cause: unknown) => {
+  const record: Recorder = (clip) =>
+    recordPage(clip, recordDeps).catch((cause: unknown) => {
       throw new TourneyError("RENDER_FAILED", {
         message: "The browser could not be started or driven.",
         reason: lastLines.join("\n").slice(-1000) || (cause instanceof Error ? cause.message : String(cause)),
@@ -47,27 +58,63 @@ export async function renderEntry(
       });
     });
   const startedAt = performance.now();
-  const gathered = await record(plan);
-  const recording = await makeRecording(gathered, plan, { keep: deps.keep, wallMs: performance.now() - startedAt });
-  // A page that ended its own recording would only do so again.
-  const views = gathered.outcome === "ok" ? await takeViews(plan, record, deps.keep) : [];
+  const gathered = await record({ plan, film: true, probes: true });
+  const film = await makeFilm(gathered, deps.keep);
+  const wallMs = performance.now() - startedAt;
+  const isSound = gathered.outcome === "ok";
+  const effects = isSound
+    ? await judgeSteps(gathered, (clip) => record({ ...clip, plan, film: false, probes: false }))
+    : [];
+  const beside: Beside = {
+    steps: await keepSteps(gathered.steps, effects, deps.keep),
+    stability: null,
+    realTime: isSound && plan.realTime ? await measureRealTime(plan, recordDeps) : null,
+  };
+  const make = () => makeRecording(gathered, plan, { film, beside, keep: deps.keep, wallMs });
+  let recording = await make();
+  // A page that ended its own recording would only do so again, at length.
+  if (wantsRepeat(plan, recording)) {
+    beside.stability = await repeat({ gathered, film }, plan, record);
+    recording = await make();
+  }
+  const views = isSound ? await takeViews(plan, record, deps.keep) : [];
   return Recording.parse({ ...recording, views });
 }
+
+const wantsRepeat = (plan: RecordingPlan, { outcome, findings }: Pick<Recording, "outcome" | "findings">): boolean =>
+  plan.repeats > 1 ||
+  (plan.repeatFlagged && outcome === "ok" && findings.some(({ severity }) => severity !== "note"));
+
+async function repeat(
+  first: { gathered: Gathered; film: Film },
+  plan: RecordingPlan,
+  record: Recorder,
+): Promise<Stability> {
+  const others: Gathered[] = [];
+  for (let i = 1; i < Math.max(2, plan.repeats); i++)
+    others.push(await record({ plan, film: true, probes: false, ...knownSteps(first.gathered) }));
+  return compareRecordings(first.gathered, others);
+}
+
+/** The inputs are those of the first recording, so that all get the same. */
+const knownSteps = ({ steps }: Gathered): Pick<Clip, "steps"> => (steps.length > 0 ? { steps } : {});
 
 /** A further view shows the page after this much of its time, when most have laid themselves out. */
 const VIEW_SECONDS = 2;
 
-async function takeViews(
-  plan: RecordingPlan,
-  record: (plan: RecordingPlan) => Promise<Gathered>,
-  keep: KeepPicture,
-): Promise<FurtherView[]> {
+async function takeViews(plan: RecordingPlan, record: Recorder, keep: KeepPicture): Promise<FurtherView[]> {
   const views: FurtherView[] = [];
   for (const viewport of plan.furtherViewports) {
     const seconds = Math.min(VIEW_SECONDS, plan.seconds);
-    const { pictures } = await record({ ...plan, viewport, seconds, frames: 2, walkthrough: [] });
+    const { pictures } = await record({
+      plan: { ...plan, viewport, seconds, frames: 2, walkthrough: [], kind: null },
+      film: true,
+      probes: false,
+    });
     const last = pictures.at(-1);
-    if (last) views.push({ viewport, frame: await keepFrame(last, `view-${viewport.width}x${viewport.height}`, keep) });
+    if (!last) continue;
+    const { frame } = await keepFrame(last, `view-${viewport.width}x${viewport.height}`, keep);
+    views.push({ viewport, frame });
   }
   return views;
 }

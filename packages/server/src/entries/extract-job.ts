@@ -10,7 +10,7 @@ import { toTourneyError } from "@tourney/core/errors";
 import { type Extraction, extractArtifact } from "@tourney/core/extraction";
 import { composeMendText } from "@tourney/core/generation";
 import type { Logger } from "pino";
-import type { BlobStore } from "../blobs/blob-store.js";
+import type { BlobStore } from "@tourney/store";
 import type { Database, Transaction } from "../db/connection.js";
 import type { AddJob } from "../jobs/queue.js";
 import { bundleComponent } from "./bundle-component.js";

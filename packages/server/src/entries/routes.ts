@@ -2,7 +2,7 @@ import { AnswersImportResult, API, blobParams } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { raw, Router } from "express";
 import * as z from "zod";
-import type { BlobStore } from "../blobs/blob-store.js";
+import type { BlobStore } from "@tourney/store";
 import { parseInput } from "../http/parse-input.js";
 import { register, requireLead } from "../http/register.js";
 import { readAnswersFile } from "./read-answers.js";

@@ -1,10 +1,10 @@
+import { addPrelude, wrapDrawing } from "@tourney/core/stage";
 import express, { type ErrorRequestHandler, type Express, type Request, type Response } from "express";
-import type { BlobStore } from "../blobs/blob-store.js";
+import type { BlobStore } from "@tourney/store";
 import type { StoredFiles } from "../entries/repository.js";
 import { logRequests } from "../http/middleware.js";
 import type { Logger } from "pino";
 import type { LiveAddresses } from "./live-address.js";
-import { addPrelude, wrapDrawing } from "./stage-page.js";
 
 export interface ExhibitDeps {
   appOrigin: string;

@@ -1,3 +1,6 @@
+/** What an output may do in its frame, live and while it is recorded: it has no origin, and opens and downloads nothing. */
+export const STAGE_SANDBOX = "allow-scripts allow-forms allow-pointer-lock";
+
 /**
  * What runs in every document of the exhibit origin before the page's own scripts.
  * - WebRTC's constructors go, because no policy shuts them.
@@ -5,7 +8,7 @@
  * - Storage, which a frame without an origin of its own has not, is stood in for in memory, so that a page which saves a
  *   high score works.
  */
-const PRELUDE = `(() => {
+export const STAGE_PRELUDE = `(() => {
   for (const name of ["RTCPeerConnection", "webkitRTCPeerConnection", "RTCDataChannel"]) delete globalThis[name];
   const { parent } = globalThis;
   const post = parent.postMessage.bind(parent);
@@ -35,10 +38,29 @@ const PRELUDE = `(() => {
 /** Puts the prelude first in an HTML document, behind its doctype, so that the page stays in the mode it was written for. */
 export function addPrelude(html: string): string {
   const doctype = /^\s*(?:<!--[\s\S]*?-->\s*)*<!doctype[^>]*>/i.exec(html)?.[0] ?? "";
-  return `${doctype}<script>${PRELUDE}</script>${html.slice(doctype.length)}`;
+  return `${doctype}<script>${STAGE_PRELUDE}</script>${html.slice(doctype.length)}`;
 }
 
 /** An SVG drawing as a page, so that it is shown under the same conditions as every other output. */
 export function wrapDrawing(svg: string): string {
   return `<!doctype html><meta charset="utf-8"><style>html,body{margin:0;height:100%;background:#fff}svg{display:block;width:100%;height:100%}</style>${svg.replace(/^\s*<\?xml[^>]*\?>\s*/i, "")}`;
+}
+
+/**
+ * The document with the `integrity` of addresses on other hosts taken out: what is answered from the shelf instead is
+ * another build of the same library, which a browser would refuse.
+ *
+ * @returns the text, and how many were taken out.
+ */
+export function dropIntegrity(html: string): { html: string; dropped: number } {
+  let dropped = 0;
+  const without = html.replace(/<(?:script|link)\b(?:"[^"]*"|'[^']*'|[^"'>])*>/gi, (tag) => {
+    if (!/\s(?:src|href)\s*=\s*["']?\s*(?:https?:)?\/\//i.test(tag)) return tag;
+    return tag.replace(/\sintegrity\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>]+)/gi, (integrity) => {
+      dropped++;
+      // As long as before, so that places in the page stay where they are.
+      return " ".repeat(integrity.length);
+    });
+  });
+  return { html: without, dropped };
 }

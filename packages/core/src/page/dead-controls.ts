@@ -1,0 +1,57 @@
+import type { WalkthroughStep } from "../contract/index.js";
+import type { Found } from "./findings.js";
+import type { Observed } from "./observed.js";
+
+/** An input in a person's words, the same for every time it is made. */
+export function describeInput(input: WalkthroughStep, control: string | null): string {
+  if ("key" in input) return `key ${input.key}`;
+  if ("type" in input) return `typing “${input.type}”`;
+  if ("click" in input) return control ?? `a click at ${place(input.click)}`;
+  if ("drag" in input) return `a drag from ${place(input.drag.from)}`;
+  if ("move" in input) return `moving to ${place(input.move)}`;
+  if ("wheel" in input) return "the wheel";
+  return `a window of ${input.resize.width} × ${input.resize.height}`;
+}
+
+const place = (target: { x: number; y: number } | { name: string }): string =>
+  "x" in target ? `${Math.round(target.x)}, ${Math.round(target.y)}` : `“${target.name}”`;
+
+/** Inputs that a page owes no answer to. */
+const OWED = (input: WalkthroughStep): boolean => "key" in input || "click" in input || "drag" in input || "type" in input;
+
+/**
+ * Controls that did nothing: neither the document nor the pixels differ from the same clip without the input. One that
+ * answered once is not dead. When nothing of what was tried had an effect, that is one graver finding.
+ */
+export function findDeadControls({ steps, outcome }: Observed): Found[] {
+  if (outcome !== "ok") return [];
+  const judged = steps.filter(({ input, effect }) => OWED(input) && (effect === "changed" || effect === "none"));
+  const byName = new Map<string, { atMs: number; answered: boolean; times: number; origin: string }>();
+  for (const { input, control, effect, atMs, origin } of judged) {
+    const name = describeInput(input, control);
+    const known = byName.get(name) ?? { atMs, answered: false, times: 0, origin };
+    byName.set(name, { ...known, answered: known.answered || effect === "changed", times: known.times + 1 });
+  }
+  const dead = [...byName].filter(([, { answered }]) => !answered);
+  if (dead.length === 0) return [];
+  const evidence = "Document and pixels are those of the clip without it";
+  if (dead.length === byName.size && dead.length > 1) {
+    return [
+      {
+        rule: "dead_control",
+        severity: "error",
+        message: `Nothing answers: ${dead.map(([name]) => name).join(", ")}`.slice(0, 300),
+        atMs: dead[0]![1].atMs,
+        evidence,
+      },
+    ];
+  }
+  return dead.map(([name, { atMs, origin }]) => ({
+    rule: "dead_control",
+    // What the suite says a page is driven by matters more than what was tried on the off chance.
+    severity: origin === "prompt" || !name.startsWith("key ") ? "warning" : "note",
+    message: `${name[0]!.toUpperCase()}${name.slice(1)} does nothing`,
+    atMs,
+    evidence,
+  }));
+}

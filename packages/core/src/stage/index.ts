@@ -1,0 +1,1 @@
+export { addPrelude, dropIntegrity, STAGE_PRELUDE, STAGE_SANDBOX, wrapDrawing } from "./stage-page.js";

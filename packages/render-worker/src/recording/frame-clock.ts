@@ -1,0 +1,93 @@
+import * as z from "zod";
+import { CdpTimeout } from "../browser/cdp-pipe.js";
+import { START_OF_TIME_S, type OpenPage } from "./open-page.js";
+import { HOST_ADDRESS } from "./serve-page.js";
+import { atFrame } from "./timeline.js";
+
+/** How long one frame of page time may take before the page counts as hung. */
+const FRAME_LIMIT_MS = 15_000;
+
+/** The page's time, which goes on frame by frame and only when it is told to. */
+export interface FrameClock {
+  readonly kind: "begin-frame" | "injected";
+  /** Stops time and begins to load the page. */
+  begin: () => Promise<void>;
+  /**
+   * Lets page time go on to frame k and draws it.
+   * @returns a PNG in base64 if one was asked for, and whether anything was drawn anew, as far as that is known.
+   */
+  advance: (k: number, wanted: { picture: boolean; pictureNext: boolean }) => Promise<Drawn>;
+  /** What the page is in when a wait of ours is not answered. */
+  readonly phase: "timer" | "frame";
+}
+
+export interface Drawn {
+  picture: string | null;
+  isNew: boolean;
+}
+
+const Frame = z.object({ screenshotData: z.string().optional(), hasDamage: z.boolean() });
+
+/**
+ * Virtual time with explicit begin-frames: the browser's clock, its timers and its compositor all stand still between two
+ * frames.
+ */
+export function createBeginFrameClock({ browser, sessionId, send }: OpenPage): FrameClock {
+  const waiting: (() => void)[] = [];
+  browser.pipe.listen((event) => {
+    if (event.method === "Emulation.virtualTimeBudgetExpired" && event.sessionId === sessionId) waiting.shift()?.();
+  });
+  let base = 0;
+  let phase: FrameClock["phase"] = "timer";
+  return {
+    kind: "begin-frame",
+    get phase() {
+      return phase;
+    },
+    async begin() {
+      const paused = await send("Emulation.setVirtualTimePolicy", {
+        policy: "pause",
+        initialVirtualTime: START_OF_TIME_S,
+      });
+      base = z.object({ virtualTimeTicksBase: z.number() }).parse(paused).virtualTimeTicksBase;
+      await send("Page.navigate", { url: HOST_ADDRESS });
+    },
+    async advance(k, { picture, pictureNext }) {
+      const ended = new Promise<void>((resolve) => waiting.push(resolve));
+      const budget = atFrame(k) - atFrame(k - 1);
+      phase = "timer";
+      await send("Emulation.setVirtualTimePolicy", {
+        policy: "advance",
+        budget,
+        maxVirtualTimeTaskStarvationCount: 10_000,
+      });
+      await withLimit(ended, `page time up to frame ${k}`);
+      phase = "frame";
+      const drawn = Frame.parse(
+        await send(
+          "HeadlessExperimental.beginFrame",
+          {
+            frameTimeTicks: base + atFrame(k),
+            interval: budget,
+            noDisplayUpdates: !picture && !pictureNext,
+            ...(picture ? { screenshot: { format: "png", optimizeForSpeed: true } } : {}),
+          },
+          FRAME_LIMIT_MS,
+        ),
+      );
+      return { picture: drawn.screenshotData ?? null, isNew: drawn.hasDamage };
+    },
+  };
+}
+
+async function withLimit(event: Promise<void>, what: string): Promise<void> {
+  let timer: NodeJS.Timeout | undefined;
+  const limit = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => reject(new CdpTimeout(`${what} did not end within ${FRAME_LIMIT_MS} ms`)), FRAME_LIMIT_MS);
+  });
+  try {
+    await Promise.race([event, limit]);
+  } finally {
+    clearTimeout(timer);
+  }
+}

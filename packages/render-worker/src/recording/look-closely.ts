@@ -1,0 +1,100 @@
+import { readFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import type { AccessibilityIssue, Layout } from "@tourney/core/page";
+import * as z from "zod";
+import type { OpenPage } from "./open-page.js";
+import { quietly, readLayout } from "./probes.js";
+import { PageEnded } from "./record-page.js";
+
+/** What is checked for anyone to be able to read and work the page at all. */
+const RULES = [
+  "color-contrast",
+  "html-has-lang",
+  "document-title",
+  "image-alt",
+  "svg-img-alt",
+  "label",
+  "select-name",
+  "button-name",
+  "link-name",
+  "input-button-name",
+];
+/** A page of 850 elements takes 0.7 s; one that takes longer than this is left unchecked. */
+const AXE_LIMIT_MS = 8000;
+/** A worker that says nothing for this long has stopped answering. */
+const WORKER_LIMIT_MS = 3000;
+
+let axeSource: string | null = null;
+const readAxe = () =>
+  (axeSource ??= readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.min.js"), "utf8"));
+
+const AxeAnswer = z.array(
+  z.object({
+    id: z.string(),
+    help: z.string(),
+    nodes: z.int(),
+    target: z.string(),
+    detail: z.string(),
+    worstContrast: z.number().nullable(),
+    neededContrast: z.number().nullable(),
+  }),
+);
+
+const RUN_AXE = `(async () => {
+  const { violations } = await axe.run(document, { runOnly: { type: "rule", values: ${JSON.stringify(RULES)} }, resultTypes: ["violations"], iframes: false });
+  return violations.map(({ id, help, nodes }) => {
+    const checks = nodes.map((node) => ({ node, data: node.any.find((check) => check.id === "color-contrast")?.data }))
+      .sort((a, b) => (a.data?.contrastRatio ?? 99) - (b.data?.contrastRatio ?? 99));
+    const worst = checks[0];
+    return { id, help, nodes: nodes.length, target: String(worst.node.target[0]).slice(0, 200), detail: worst.node.html.slice(0, 200),
+      worstContrast: worst.data?.contrastRatio ?? null, neededContrast: worst.data ? parseFloat(worst.data.expectedContrastRatio) : null };
+  });
+})()`;
+
+interface CloseLook {
+  domNodes: number | null;
+  layout: Layout | null;
+  accessibility: AccessibilityIssue[] | null;
+}
+
+/** What a page is like at its end: how it is laid out, and whether people can read and work it. Its workers are asked whether they live. */
+export async function lookClosely(page: OpenPage): Promise<CloseLook & Partial<{ outcome: "hung"; hungIn: "worker"; outcomeDetail: string }>> {
+  const layout = await readLayout(page);
+  const domNodes = await countNodes(page);
+  const silent = await countSilentWorkers(page);
+  const accessibility = await readAccessibility(page);
+  if (page.watch.crashed) throw new PageEnded();
+  const hung = {
+    outcome: "hung",
+    hungIn: "worker",
+    outcomeDetail: `${silent === 1 ? "A worker" : `${silent} workers`} stopped answering`,
+  } as const;
+  return { layout, domNodes, accessibility, ...(silent > 0 ? hung : {}) };
+}
+
+async function readAccessibility(page: OpenPage): Promise<AccessibilityIssue[] | null> {
+  // The checks wait for timers, so time goes on by itself; the pictures have been taken.
+  await page.send("Emulation.setVirtualTimePolicy", { policy: "advance" }).catch(() => undefined);
+  const run = async () => {
+    await page.probe(z.unknown(), `${readAxe()}\n;0`, AXE_LIMIT_MS);
+    return page.probe(AxeAnswer, RUN_AXE, AXE_LIMIT_MS);
+  };
+  // Whatever happens to the page now, its recording is whole.
+  return quietly(run()).catch(() => null);
+}
+
+async function countSilentWorkers({ watch, browser }: OpenPage): Promise<number> {
+  const asked = [...watch.workers].map((sessionId) =>
+    browser.pipe.send("Runtime.evaluate", { expression: "0" }, sessionId, WORKER_LIMIT_MS).then(
+      () => false,
+      // One that ended is not silent: the browser says at once that it is gone.
+      (error: unknown) => error instanceof Error && error.name === "CdpTimeout",
+    ),
+  );
+  return (await Promise.all(asked)).filter(Boolean).length;
+}
+
+async function countNodes({ send }: OpenPage): Promise<number | null> {
+  const counted = z.object({ nodes: z.number() }).safeParse(await quietly(send("Memory.getDOMCounters")));
+  return counted.success ? counted.data.nodes : null;
+}

@@ -1,0 +1,115 @@
+import type { RecordingPlan } from "@tourney/core/contract";
+import { type Aim, InputSender } from "./dispatch-input.js";
+import { DISCOVERY_MS, planApp, planGame } from "./default-walkthrough.js";
+import type { FrameClock } from "./frame-clock.js";
+import type { OpenPage } from "./open-page.js";
+import { readDomState } from "./probes.js";
+import { type Clip, type Gathered, PageEnded } from "./record-page.js";
+import { atFrame, frameFrom, planCaptures, planSteps, type TimedInput, type TimedStep } from "./timeline.js";
+
+/** What a page looks like and says at one moment. */
+export interface PageState {
+  png: string;
+  dom: string | null;
+}
+
+/** A step with what the page was like around it. */
+export interface PlayedStep extends TimedStep {
+  wasFound: boolean;
+  aim: Aim | null;
+  quiet: PageState | null;
+  before: PageState | null;
+  after: PageState | null;
+}
+
+interface Playing {
+  page: OpenPage;
+  clock: FrameClock;
+  clip: Clip;
+  gathered: Pick<Gathered, "pictures" | "steps" | "framesDrawn">;
+}
+
+/** Plays a clip from its first frame to its last: inputs are sent at their moments, pictures and states gathered at theirs. */
+export async function playThrough({ page, clock, clip, gathered }: Playing): Promise<void> {
+  const { plan } = clip;
+  const lastFrame = Math.round(plan.seconds * 60);
+  const endFrame = Math.min(lastFrame, clip.untilFrame ?? lastFrame);
+  const film = new Set(clip.film ? planCaptures(plan.seconds, plan.frames) : []);
+  const known = clip.steps ?? planKnown(plan, lastFrame);
+  const discovery = known === null ? frameFrom(DISCOVERY_MS) : -1;
+  gathered.steps = (known ?? []).map(asPlayed);
+  const inputs = new InputSender(page);
+  const due = new DueInputs(gathered.steps);
+  const { watch } = page;
+  await clock.begin();
+  for (let k = 1; k <= endFrame; k++) {
+    watch.nowMs = atFrame(k - 1);
+    if (k === discovery) {
+      gathered.steps = planSteps(await planApp(page, plan), "default", lastFrame).map(asPlayed);
+      due.replace(gathered.steps);
+    }
+    for (const { input, step } of due.take(watch.nowMs)) {
+      const sent = await inputs.send(input);
+      if (sent.kind === "not_found") step.wasFound = false;
+      else step.aim ??= sent.aim;
+    }
+    await watch.answerHeld();
+    const isLooked = (frame: number) => film.has(frame) || gathered.steps.some((step) => looksAt(step, frame));
+    const drawn = await clock.advance(k, { picture: isLooked(k), pictureNext: isLooked(k + 1) });
+    if (watch.crashed || watch.navigatedTo !== null) throw new PageEnded();
+    if (drawn.isNew) gathered.framesDrawn++;
+    if (drawn.picture === null) continue;
+    if (film.has(k)) gathered.pictures.push({ atMs: atFrame(k), png: drawn.picture });
+    await noteStates(page, gathered.steps, k, drawn.picture);
+  }
+}
+
+/** The inputs of a plan, or null when they depend on what is on the page. */
+function planKnown(plan: RecordingPlan, lastFrame: number): TimedStep[] | null {
+  if (plan.walkthrough.length > 0) return planSteps(plan.walkthrough, "prompt", lastFrame);
+  if (plan.kind === "app") return null;
+  return plan.kind === "game" ? planSteps(planGame(plan), "default", lastFrame) : [];
+}
+
+const asPlayed = (step: TimedStep): PlayedStep => ({
+  ...step,
+  wasFound: true,
+  aim: null,
+  quiet: null,
+  before: null,
+  after: null,
+});
+
+const looksAt = ({ quietFrame, beforeFrame, afterFrame }: TimedStep, frame: number): boolean =>
+  frame === quietFrame || frame === beforeFrame || frame === afterFrame;
+
+async function noteStates(page: OpenPage, steps: readonly PlayedStep[], frame: number, png: string): Promise<void> {
+  const concerned = steps.filter((step) => looksAt(step, frame));
+  if (concerned.length === 0) return;
+  const state = { png, dom: await readDomState(page) };
+  for (const step of concerned) {
+    if (frame === step.quietFrame) step.quiet = state;
+    if (frame === step.beforeFrame) step.before = state;
+    if (frame === step.afterFrame) step.after = state;
+  }
+}
+
+/** The inputs that are still to be sent, in time order. */
+class DueInputs {
+  private waiting: { input: TimedInput; step: PlayedStep }[] = [];
+
+  constructor(steps: readonly PlayedStep[]) {
+    this.replace(steps);
+  }
+
+  replace(steps: readonly PlayedStep[]): void {
+    this.waiting = steps
+      .flatMap((step) => step.inputs.map((input) => ({ input, step })))
+      .sort((a, b) => a.input.atMs - b.input.atMs);
+  }
+
+  take(nowMs: number): { input: TimedInput; step: PlayedStep }[] {
+    const count = this.waiting.findIndex(({ input }) => input.atMs > nowMs);
+    return this.waiting.splice(0, count === -1 ? this.waiting.length : count);
+  }
+}

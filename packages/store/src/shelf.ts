@@ -1,0 +1,139 @@
+import { readFile, readdir } from "node:fs/promises";
+import { join } from "node:path";
+import type { Substitution } from "@tourney/core/contract";
+import { addressBareImports, chooseOnShelf, readLibraryRequest, type ShelfPackage } from "@tourney/core/shelf";
+import * as z from "zod";
+
+export type OnShelf =
+  | { kind: "found"; body: Buffer; contentType: string; substitution: Substitution }
+  /** The library is known and not there, or the address is none of a library. */
+  | { kind: "lacking"; library: string | null };
+
+/** Libraries on disk that stand in for the public hosts which pages load them from. */
+export interface Shelf {
+  find: (address: string) => Promise<OnShelf>;
+  packages: () => Promise<readonly ShelfPackage[]>;
+}
+
+const TYPES: Readonly<Record<string, string>> = {
+  js: "text/javascript; charset=utf-8",
+  mjs: "text/javascript; charset=utf-8",
+  cjs: "text/javascript; charset=utf-8",
+  css: "text/css; charset=utf-8",
+  json: "application/json",
+  wasm: "application/wasm",
+  woff: "font/woff",
+  woff2: "font/woff2",
+  ttf: "font/ttf",
+  svg: "image/svg+xml",
+  png: "image/png",
+  jpg: "image/jpeg",
+};
+
+/** How long what was read of the shelf is taken to be still so: a library may be added while pages are recorded. */
+const FRESH_MS = 10_000;
+
+/** A shelf in a folder, each package in one of its own as `./tourney shelf add` puts it there. A missing folder is an empty shelf. */
+export function openShelf(folder: string): Shelf {
+  let known: { packages: readonly ShelfPackage[]; readAtMs: number } | null = null;
+  const packages = async () => {
+    if (known === null || performance.now() - known.readAtMs > FRESH_MS)
+      known = { packages: await readShelfIndex(folder), readAtMs: performance.now() };
+    return known.packages;
+  };
+  return {
+    packages,
+    async find(address) {
+      const request = readLibraryRequest(address);
+      if (request === null) return { kind: "lacking", library: null };
+      const choice = chooseOnShelf(await packages(), request);
+      if (choice === null) return { kind: "lacking", library: describe(request.library, request.range) };
+      const { package: chosen, path, exact } = choice;
+      const bytes = await readFile(join(folder, chosen.folder, path));
+      const extension = path.slice(path.lastIndexOf(".") + 1).toLowerCase();
+      const isScript = request.isModule && /^m?js$/.test(extension);
+      return {
+        kind: "found",
+        body: isScript ? Buffer.from(addressBareImports(bytes.toString("utf8"), new URL(address).origin)) : bytes,
+        contentType: TYPES[extension] ?? "application/octet-stream",
+        substitution: {
+          url: address.slice(0, 1000),
+          asked: describe(request.library, request.range),
+          served: `${chosen.name} ${chosen.version}`,
+          exact,
+        },
+      };
+    },
+  };
+}
+
+const describe = (library: string, range: string | null) => (range === null ? library : `${library} ${range}`);
+
+const nameOf = z.string().optional().catch(undefined);
+const Manifest = z.object({
+  name: z.string(),
+  version: z.string(),
+  jsdelivr: nameOf,
+  unpkg: nameOf,
+  browser: nameOf,
+  main: nameOf,
+  module: nameOf,
+  style: nameOf,
+  exports: z.unknown().optional(),
+});
+
+/** Every package on the shelf, those that others brought along included. */
+export async function readShelfIndex(folder: string): Promise<ShelfPackage[]> {
+  const found: ShelfPackage[] = [];
+  for (const group of await list(folder)) {
+    const modules = join(group, "node_modules");
+    for (const name of await list(join(folder, modules))) {
+      const names = name.startsWith("@") ? (await list(join(folder, modules, name))).map((own) => `${name}/${own}`) : [name];
+      for (const each of names) {
+        const read = await readPackage(folder, join(modules, each));
+        if (read && !found.some((other) => other.name === read.name && other.version === read.version)) found.push(read);
+      }
+    }
+  }
+  return found;
+}
+
+const list = async (path: string): Promise<string[]> =>
+  (await readdir(path).catch(() => [])).filter((name) => !name.startsWith("."));
+
+async function readPackage(shelf: string, folder: string): Promise<ShelfPackage | null> {
+  const text = await readFile(join(shelf, folder, "package.json"), "utf8").catch(() => null);
+  const manifest = text === null ? null : Manifest.safeParse(JSON.parse(text)).data;
+  if (!manifest) return null;
+  const entries = await readdir(join(shelf, folder), { recursive: true, withFileTypes: true });
+  const files = entries
+    .filter((entry) => entry.isFile())
+    .map((entry) => join(entry.parentPath, entry.name).slice(join(shelf, folder).length + 1))
+    .filter((path) => !path.startsWith("node_modules/"));
+  const known = (path: string | null | undefined): string | null => {
+    const plain = path?.replace(/^\.\//, "");
+    return plain !== undefined && files.includes(plain) ? plain : null;
+  };
+  const module = known(moduleOf(manifest.exports)) ?? known(manifest.module);
+  return {
+    name: manifest.name,
+    version: manifest.version,
+    folder,
+    script: known(manifest.jsdelivr) ?? known(manifest.unpkg) ?? known(manifest.browser) ?? known(manifest.main),
+    module,
+    style: known(manifest.style),
+    files,
+  };
+}
+
+/** The module that a package's `exports` name for its main entry. */
+function moduleOf(exported: unknown): string | null {
+  if (typeof exported === "string") return exported;
+  if (typeof exported !== "object" || exported === null) return null;
+  const entries = exported as Record<string, unknown>;
+  for (const key of [".", "browser", "module", "import", "default"]) {
+    const found = key in entries ? moduleOf(entries[key]) : null;
+    if (found !== null && /\.m?js$/.test(found)) return found;
+  }
+  return null;
+}
