@@ -2,11 +2,12 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, describe, expect, it } from "vitest";
-import { handleRenderJob, openBlobs } from "./render-job.js";
+import { createFolderBlobStore } from "@tourney/store";
+import { handleRenderJob } from "./render-job.js";
 
 const folder = mkdtempSync(join(tmpdir(), "tourney-blobs-"));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
-const blobs = openBlobs(folder);
+const blobs = createFolderBlobStore(folder);
 
 async function jobFor(page: string) {
   const bytes = Buffer.from(page);
@@ -29,13 +30,14 @@ describe("a render job", () => {
   it("keeps its pictures by their digest and reports the recording", async () => {
     const { recording, error } = await handleRenderJob(await jobFor("<h1>Hello</h1>"), {
       blobs,
+      shelf: null,
       browserPath: process.env["TOURNEY_BROWSER"],
       errors: () => undefined,
     });
     expect(error).toBeNull();
     const { file, thumbnail } = recording!.frames[0]!;
     expect(file).toMatch(/^[0-9a-f]{64}\.webp$/);
-    expect((await blobs.get(thumbnail.slice(0, 64))).subarray(8, 12).toString()).toBe("WEBP");
+    expect((await blobs.find(thumbnail.slice(0, 64)))!.subarray(8, 12).toString()).toBe("WEBP");
   });
 
   it.each([
@@ -51,13 +53,14 @@ describe("a render job", () => {
     ],
     [
       "a file that is gone",
-      { blobs: { ...blobs, get: () => Promise.reject(Object.assign(new Error("no such file"), { code: "ENOENT" })) } },
-      /went wrong/,
+      { blobs: { ...blobs, find: () => Promise.resolve(null) } },
+      /file of the entry is gone.*Check/,
     ],
   ])("reports %s as its result, so that no job is lost", async (_what, broken, message) => {
     const said: string[] = [];
     const result = await handleRenderJob(await jobFor("<h1>Hello</h1>"), {
       blobs,
+      shelf: null,
       browserPath: process.env["TOURNEY_BROWSER"],
       errors: (line) => said.push(line),
       ...broken,

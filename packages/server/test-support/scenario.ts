@@ -1,4 +1,4 @@
-import { type Edition, EntrantInput, type Recording } from "@tourney/core/contract";
+import { type Edition, EntrantInput, Recording, RENDERER_VERSION } from "@tourney/core/contract";
 import type { TestServer } from "./test-server.js";
 
 /** A suite of one prompt a key, as a file's text. */
@@ -31,8 +31,8 @@ export const PAGE = "<!doctype html>\n<html><body><h1>A page</h1></body></html>"
 export const ANSWER = `Here it is.\n\n\`\`\`html\n${PAGE}\n\`\`\`\n`;
 
 /** What the render worker reports of a page without faults. */
-export const RECORDING: Recording = {
-  rendererVersion: "test",
+export const RECORDING = Recording.parse({
+  rendererVersion: RENDERER_VERSION,
   outcome: "ok",
   outcomeDetail: null,
   clock: "begin-frame",
@@ -46,7 +46,7 @@ export const RECORDING: Recording = {
   console: [],
   requests: [],
   metrics: { wallMs: 1, motion: [], domNodes: 3 },
-};
+});
 
 /** Entries of every prompt by entrants reached by hand, marked as recorded: enough to vote on. */
 export async function makeEntries(server: TestServer, edition: Edition, entrantKeys: readonly string[]): Promise<void> {

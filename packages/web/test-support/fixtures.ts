@@ -1,14 +1,16 @@
-import type {
-  Entrant,
-  EntryDetail,
-  EditionSummary,
-  Grid,
-  Prompt,
-  RunDetail,
-  Standing,
-  Standings,
-  Wall,
-  WallCell,
+import {
+  type Entrant,
+  type EntryDetail,
+  type EditionSummary,
+  type Grid,
+  type Prompt,
+  Recording,
+  RENDERER_VERSION,
+  type RunDetail,
+  type Standing,
+  type Standings,
+  type Wall,
+  type WallCell,
 } from "@tourney/core/contract";
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
@@ -292,8 +294,8 @@ export const ENTRY: EntryDetail = {
     state: "recorded",
     error: null,
     finishedAt: "2026-01-01T00:01:00.000Z",
-    recording: {
-      rendererVersion: "test/1",
+    recording: Recording.parse({
+      rendererVersion: RENDERER_VERSION,
       outcome: "ok",
       outcomeDetail: null,
       clock: "begin-frame",
@@ -315,7 +317,7 @@ export const ENTRY: EntryDetail = {
       console: [{ atMs: 500, level: "info", text: "ready", source: "console", where: null }],
       requests: [],
       metrics: { wallMs: 2100, motion: [0.1], domNodes: 12 },
-    },
+    }),
   },
   generation: {
     id: id(91),

@@ -1,1 +1,1 @@
-export { changedShare, contentShare, differsOutside, halvePicture, isOfOneSize, type Part, type Pixels } from "./pixels.js";
+export { changedShare, contentShare, differsOutside, isOfOneSize, type Part, type Pixels } from "./pixels.js";

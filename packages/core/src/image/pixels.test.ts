@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { changedShare, contentShare, type Pixels } from "./pixels.js";
+import { changedShare, contentShare, differsOutside, type Pixels } from "./pixels.js";
 
 const paint = (colours: [number, number, number][]): Pixels => ({
   width: colours.length,
@@ -31,5 +31,17 @@ describe("contentShare", () => {
   });
   it("ignores noise within the tolerance", () => {
     expect(contentShare(paint([WHITE, [252, 255, 254], WHITE]))).toBe(0);
+  });
+});
+
+describe("differsOutside", () => {
+  const [a, b] = [paint([WHITE, RED, WHITE, WHITE]), paint([WHITE, WHITE, WHITE, WHITE])];
+  it("looks beside a part only", () => {
+    expect(differsOutside(a, b, { left: 1, top: 0, right: 2, bottom: 1 })).toBe(false);
+    expect(differsOutside(a, b, { left: 2, top: 0, right: 4, bottom: 1 })).toBe(true);
+    expect(differsOutside(a, a, { left: 0, top: 0, right: 0, bottom: 0 })).toBe(false);
+  });
+  it("takes pictures of two sizes for different", () => {
+    expect(differsOutside(a, paint([WHITE]), { left: 0, top: 0, right: 9, bottom: 9 })).toBe(true);
   });
 });

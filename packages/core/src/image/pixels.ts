@@ -107,21 +107,3 @@ function countColours(data: Uint8Array, channels: number): { counts: Uint32Array
   add(red, green, blue, times);
   return { counts, sums };
 }
-
-/** A picture at half its width and height, each pixel the mean of four; an odd last row or column is left out. */
-export function halvePicture({ width, height, channels, data }: Pixels): Pixels {
-  const [newWidth, newHeight] = [width >> 1, height >> 1];
-  const halved = new Uint8Array(newWidth * newHeight * channels);
-  const stride = width * channels;
-  let to = 0;
-  for (let y = 0; y < newHeight; y++) {
-    let from = 2 * y * stride;
-    for (let x = 0; x < newWidth; x++, from += 2 * channels) {
-      for (let channel = 0; channel < channels; channel++) {
-        const at = from + channel;
-        halved[to++] = (data[at]! + data[at + channels]! + data[at + stride]! + data[at + stride + channels]! + 2) >> 2;
-      }
-    }
-  }
-  return { width: newWidth, height: newHeight, channels, data: halved };
-}

@@ -1,3 +1,4 @@
+export { RULE_WORDS, type RuleWords } from "./rules.js";
 export { describeInput } from "./dead-controls.js";
 export { findFindings } from "./findings.js";
 export { chooseControlClips, isJudged, judgeStep, type StepEvidence } from "./effects.js";

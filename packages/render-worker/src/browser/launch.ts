@@ -98,7 +98,7 @@ function works(command: string, args: readonly string[]): boolean {
 }
 
 /** What the script engine prints when its heap is full. */
-const OUT_OF_MEMORY = /out of memory|OOM error|Reached heap limit/i;
+const OUT_OF_MEMORY = /javascript OOM|out of memory|Reached heap limit/i;
 
 type Wrapping = { prefix: string[]; isolation: Omit<Isolation, "memory"> };
 let wrapping: Wrapping | null = null;
@@ -157,15 +157,19 @@ export function launchBrowser({
   });
   child.on("error", (error) => errors(error.message));
   if (child.pid !== undefined) memory.watch(child.pid);
+  const pipe = new CdpPipe(child.stdio[3] as Writable, child.stdio[4] as Readable, COMMAND_TIMEOUT_MS);
   let keptBytes = 0;
   let isOutOfMemory = false;
   child.stderr?.on("data", (chunk: Buffer) => {
     const text = chunk.toString("utf8");
-    if (OUT_OF_MEMORY.test(text)) isOutOfMemory = true;
+    if (!isOutOfMemory && OUT_OF_MEMORY.test(text)) {
+      isOutOfMemory = true;
+      // It takes the browser many seconds to say that its page has died of it.
+      pipe.close();
+    }
     keptBytes += chunk.length;
     if (keptBytes < 20_000) errors(text.trimEnd());
   });
-  const pipe = new CdpPipe(child.stdio[3] as Writable, child.stdio[4] as Readable, COMMAND_TIMEOUT_MS);
   return {
     pipe,
     isolation: { ...isolation, memory: memory.kind },

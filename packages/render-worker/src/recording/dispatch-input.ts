@@ -35,9 +35,9 @@ export class InputSender {
       await this.dispatch(...describePlain(input));
       return { kind: "sent", aim: null };
     }
-    const from = input.at === "pointer" ? { point: this.pointer, control: null, box: null } : await this.aim(input.at);
-    if (from === null) return { kind: "not_found" };
-    const to = "towards" in input && input.towards !== undefined ? await this.aim(input.towards.to) : null;
+    const from = input.at === "pointer" ? { point: this.pointer, control: null, box: null } : await this.aim(input.at, input);
+    if (from === null) return isHover(input) ? { kind: "sent", aim: null } : { kind: "not_found" };
+    const to = "towards" in input && input.towards !== undefined ? await this.aim(input.towards.to, input) : null;
     const point = to === null ? from.point : between(from.point, to.point, (input as { towards: { share: number } }).towards.share);
     this.pointer = point;
     await this.dispatch("Input.dispatchMouseEvent", { ...point, ...describePointer(input) });
@@ -49,23 +49,25 @@ export class InputSender {
     await Promise.race([sending, sleep(INPUT_GRACE_MS)]);
   }
 
-  private async aim(target: Target): Promise<Aim | null> {
+  private async aim(target: Target, input: TimedInput): Promise<Aim | null> {
     if ("x" in target) return { point: target, control: null, box: null };
     const sought = `${target.role ?? "anything"} named "${target.name}"`;
     const found = findByName(await listAccessible(this.page), target);
     if (found === null) {
-      this.page.watch.note(`Walkthrough: there is no ${sought}.`);
+      if (!isHover(input)) this.page.watch.note(`Walkthrough: there is no ${sought}.`);
       return null;
     }
     const box = await findBox(this.page, found);
     if (box === null) {
-      this.page.watch.note(`Walkthrough: ${sought} is not to be seen.`);
+      if (!isHover(input)) this.page.watch.note(`Walkthrough: ${sought} is not to be seen.`);
       return null;
     }
     const point = { x: (box.left + box.right) / 2, y: (box.top + box.bottom) / 2 };
     return { point, control: describeAccessible(found), box };
   }
 }
+
+const isHover = (input: TimedInput): boolean => "isHover" in input && input.isHover === true;
 
 const between = (from: Point, to: Point, share: number): Point => ({
   x: from.x + (to.x - from.x) * share,

@@ -4,9 +4,6 @@ import { START_OF_TIME_S, type OpenPage } from "./open-page.js";
 import { HOST_ADDRESS } from "./serve-page.js";
 import { atFrame } from "./timeline.js";
 
-/** How long one frame of page time may take before the page counts as hung. */
-const FRAME_LIMIT_MS = 15_000;
-
 /** The page's time, which goes on frame by frame and only when it is told to. */
 export interface FrameClock {
   readonly kind: "begin-frame" | "injected";
@@ -32,7 +29,7 @@ const Frame = z.object({ screenshotData: z.string().optional(), hasDamage: z.boo
  * Virtual time with explicit begin-frames: the browser's clock, its timers and its compositor all stand still between two
  * frames.
  */
-export function createBeginFrameClock({ browser, sessionId, send }: OpenPage): FrameClock {
+export function createBeginFrameClock({ browser, sessionId, send }: OpenPage, frameLimitMs: number): FrameClock {
   const waiting: (() => void)[] = [];
   browser.pipe.listen((event) => {
     if (event.method === "Emulation.virtualTimeBudgetExpired" && event.sessionId === sessionId) waiting.shift()?.();
@@ -61,7 +58,7 @@ export function createBeginFrameClock({ browser, sessionId, send }: OpenPage): F
         budget,
         maxVirtualTimeTaskStarvationCount: 10_000,
       });
-      await withLimit(ended, `page time up to frame ${k}`);
+      await withLimit(ended, frameLimitMs);
       phase = "frame";
       const drawn = Frame.parse(
         await send(
@@ -72,7 +69,7 @@ export function createBeginFrameClock({ browser, sessionId, send }: OpenPage): F
             noDisplayUpdates: !picture && !pictureNext,
             ...(picture ? { screenshot: { format: "png", optimizeForSpeed: true } } : {}),
           },
-          FRAME_LIMIT_MS,
+          frameLimitMs,
         ),
       );
       return { picture: drawn.screenshotData ?? null, isNew: drawn.hasDamage };
@@ -80,10 +77,10 @@ export function createBeginFrameClock({ browser, sessionId, send }: OpenPage): F
   };
 }
 
-async function withLimit(event: Promise<void>, what: string): Promise<void> {
+async function withLimit(event: Promise<void>, limitMs: number): Promise<void> {
   let timer: NodeJS.Timeout | undefined;
   const limit = new Promise<never>((_, reject) => {
-    timer = setTimeout(() => reject(new CdpTimeout(`${what} did not end within ${FRAME_LIMIT_MS} ms`)), FRAME_LIMIT_MS);
+    timer = setTimeout(() => reject(new CdpTimeout(`Page time did not go on within ${limitMs} ms`)), limitMs);
   });
   try {
     await Promise.race([event, limit]);

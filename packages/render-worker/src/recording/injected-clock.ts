@@ -7,7 +7,6 @@ import { HOST_ADDRESS } from "./serve-page.js";
 import { atFrame } from "./timeline.js";
 import type { Viewport } from "@tourney/core/contract";
 
-const FRAME_LIMIT_MS = 15_000;
 const LOAD_LIMIT_MS = 15_000;
 /** The hook by which the recorder moves a document's clock on; a symbol, so that pages do not come across it. */
 const HOOK = 'Symbol.for("tourney.clock")';
@@ -98,7 +97,7 @@ export function injectedClockScript(): string {
 /** The clock of \`injectedClockScript\`, moved on by calls into the entry's document. */
 export async function createInjectedClock(
   { browser, sessionId, send, watch }: OpenPage,
-  viewport: Viewport,
+  { viewport, frameLimitMs }: { viewport: Viewport; frameLimitMs: number },
 ): Promise<FrameClock> {
   await send("Emulation.setDeviceMetricsOverride", { ...viewport, deviceScaleFactor: 1, mobile: false });
   const contexts = new Map<string, number>();
@@ -139,13 +138,13 @@ export async function createInjectedClock(
       await send(
         "Runtime.evaluate",
         { expression: `globalThis[${HOOK}](${atFrame(k)})`, contextId, awaitPromise: true },
-        FRAME_LIMIT_MS,
+        frameLimitMs,
       );
       if (!picture) return { picture: null, isNew: true };
       phase = "frame";
       const { data } = z
         .object({ data: z.string() })
-        .parse(await send("Page.captureScreenshot", { format: "png", optimizeForSpeed: true }, FRAME_LIMIT_MS));
+        .parse(await send("Page.captureScreenshot", { format: "png", optimizeForSpeed: true }, frameLimitMs));
       return { picture: data, isNew: true };
     },
   };

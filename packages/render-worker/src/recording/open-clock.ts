@@ -7,7 +7,7 @@ import type { Clip, RecordDeps } from "./record-page.js";
 /** A page with the clock that its browser can have. */
 export async function openClock(
   browser: Browser,
-  { browser: choice, serve }: RecordDeps,
+  { browser: choice, serve, frameLimitMs }: RecordDeps,
   { plan, muted = [] }: Clip,
 ): Promise<{ page: OpenPage; clock: FrameClock }> {
   const isFrameControlled = choice.clock === "begin-frame";
@@ -19,5 +19,8 @@ export async function openClock(
     isFrameControlled,
     ...(isFrameControlled ? {} : { extraScript: injectedClockScript() }),
   });
-  return { page, clock: isFrameControlled ? createBeginFrameClock(page) : await createInjectedClock(page, plan.viewport) };
+  const clock = isFrameControlled
+    ? createBeginFrameClock(page, frameLimitMs)
+    : await createInjectedClock(page, { viewport: plan.viewport, frameLimitMs });
+  return { page, clock };
 }

@@ -8,7 +8,7 @@ const MOST_LOG_LINES = 200;
 const LONGEST_LOG_TEXT = 2000;
 const MOST_BLOCKED = 100;
 /** A page that talks more than this is not listened to any longer, or its talk would fill the pipe. */
-const MOST_EVENTS = 5000;
+const MOST_EVENTS = 1000;
 /** A page that opens this many dialogs or popups opens them without end. */
 const MOST_DIALOGS = 50;
 const MOST_POPUPS = 50;

@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import type { Frame, Sprite } from "@tourney/core/contract";
-import { halvePicture, type Pixels } from "@tourney/core/image";
+import type { Pixels } from "@tourney/core/image";
 import sharp from "sharp";
 import type { Picture } from "./record-page.js";
 
@@ -29,7 +29,6 @@ const asImage = ({ width, height, channels, data }: Pixels) => sharp(data, { raw
 /** The picture made smaller to a width; one that is not wider stays as it is. */
 async function shrink(pixels: Pixels, width: number): Promise<Pixels> {
   if (pixels.width <= width) return pixels;
-  if (pixels.width === 2 * width) return halvePicture(pixels);
   const { data, info } = await asImage(pixels).resize({ width }).raw().toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, channels: 3, data };
 }

@@ -56,6 +56,8 @@ export interface RecordDeps {
   errors: (line: string) => void;
   /** Wall time after which the recording ends as hung. */
   wallLimitMs: number;
+  /** How long one frame of page time may take before the page counts as hung. */
+  frameLimitMs: number;
   serve: ServePage;
 }
 

@@ -13,6 +13,8 @@ import { compareRecordings } from "./stability.js";
 /** A recording may take this much longer than the page time it covers before it is ended as hung. */
 const WALL_FACTOR = 6;
 const WALL_BASE_MS = 20_000;
+/** A scene that takes long to draw still draws a frame in a few seconds. */
+const FRAME_LIMIT_MS = 15_000;
 
 export interface RenderDeps {
   browserPath: string | undefined;
@@ -21,6 +23,8 @@ export interface RenderDeps {
   errors: (line: string) => void;
   /** Libraries that stand in for public hosts. */
   shelf: Shelf | null;
+  /** How long one frame may take before the page counts as hung; 15 s when it is not said. */
+  frameLimitMs?: number;
 }
 
 /** Records clips of one entry, each in a browser of its own. */
@@ -46,6 +50,7 @@ export async function renderEntry(
       deps.errors(line);
     },
     wallLimitMs: WALL_BASE_MS + plan.seconds * 1000 * WALL_FACTOR,
+    frameLimitMs: deps.frameLimitMs ?? FRAME_LIMIT_MS,
     serve: createServePage(files, entryPath, deps.shelf),
   };
   const record: Recorder = (clip) =>

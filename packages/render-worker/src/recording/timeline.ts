@@ -21,6 +21,8 @@ export type TimedInput =
       type: "mouseMoved" | "mousePressed" | "mouseReleased";
       at: Target | "pointer";
       isHeld?: boolean;
+      /** Goes ahead of a press, which is what matters. */
+      isHover?: boolean;
       towards?: { to: Target; share: number };
     };
 
@@ -62,7 +64,7 @@ export function planSteps(
   const firstFrame = 2;
   return sorted.map((step, index) => {
     const endOfLast = index === 0 ? 0 : endOf(sorted[index - 1]!);
-    const inputs = planStep(step, Math.max(endOfLast + 1, step.atMs - HOVER_MS));
+    const inputs = planStep(step, Math.max(endOfLast + 1, step.atMs - HOVER_MS, atFrame(2)));
     const endMs = endOf(step);
     const nextMs = sorted[index + 1]?.atMs ?? Infinity;
     const beforeFrame = Math.max(firstFrame, frameFrom(step.atMs));
@@ -103,7 +105,7 @@ function planStep(step: WalkthroughStep, hoverMs: number): TimedInput[] {
   if ("move" in step) return planMove(step);
   if ("click" in step) {
     return [
-      { atMs: Math.min(hoverMs, atMs), type: "mouseMoved", at: step.click },
+      { atMs: Math.min(hoverMs, atMs), type: "mouseMoved", at: step.click, isHover: true },
       { atMs, type: "mousePressed", at: step.click },
       { atMs: endMs, type: "mouseReleased", at: step.click },
     ];
@@ -127,7 +129,7 @@ function planDrag(step: Extract<WalkthroughStep, { drag: unknown }>, hoverMs: nu
   const { from, to } = step.drag;
   const moves = Math.max(1, Math.ceil(holdMs / DRAG_STEP_MS));
   return [
-    { atMs: hoverMs, type: "mouseMoved", at: from },
+    { atMs: hoverMs, type: "mouseMoved", at: from, isHover: true },
     { atMs, type: "mousePressed", at: from },
     ...Array.from({ length: moves }, (_, i): TimedInput => {
       const share = (i + 1) / moves;

@@ -13,6 +13,7 @@ async function reportRecordings(errors: string[]): Promise<void> {
   for (const { id } of renders) {
     const findings = errors.map((message) => ({
       rule: "exception" as const,
+      version: 1,
       severity: "error" as const,
       message,
       atMs: 1,

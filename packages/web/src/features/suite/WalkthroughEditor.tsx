@@ -1,4 +1,4 @@
-import type { Frame, WalkthroughStep } from "@tourney/core/contract";
+import type { Frame, Target, WalkthroughStep } from "@tourney/core/contract";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { Button, SelectField } from "../../ui/controls.js";
 import { frameAt, pictureUrl } from "../../ui/Picture.js";
@@ -14,7 +14,6 @@ import {
   setTarget,
   SNAP_MS,
   type StepKind,
-  type Target,
   toFileStep,
 } from "./walkthrough-steps.js";
 
@@ -32,7 +31,10 @@ const ADDABLE: readonly [StepKind, string][] = [
   ["key", "Key"],
   ["click", "Click"],
   ["drag", "Drag"],
+  ["move", "Move"],
+  ["wheel", "Wheel"],
   ["type", "Text"],
+  ["resize", "Window size"],
 ];
 
 /** The walkthrough on the recording's clock: inputs are moved and held by pointer or arrow keys, and aimed on a picture of the page. */
@@ -254,7 +256,7 @@ function StepFields({ step, seconds, issue, onChange }: StepFieldsProps) {
       />
       {"holdMs" in step ? (
         <TypedField
-          label={"drag" in step ? "Takes" : "Held for"}
+          label={"key" in step ? "Held for" : "Takes"}
           hint="ms"
           value={String(step.holdMs)}
           onText={(text) => onChange(holdStep(step, number(text, step.holdMs)))}
@@ -285,6 +287,42 @@ function StepFields({ step, seconds, issue, onChange }: StepFieldsProps) {
           label="Where"
           target={step.click}
           onTarget={(target) => onChange(setTarget(step, "click", target))}
+        />
+      ) : null}
+      {"move" in step ? (
+        <TargetFields label="To" target={step.move} onTarget={(target) => onChange(setTarget(step, "move", target))} />
+      ) : null}
+      {"wheel" in step ? (
+        <>
+          <TypedField
+            label="By"
+            hint="CSS px across, down"
+            value={`${step.wheel.byX}, ${step.wheel.byY}`}
+            onText={(text) => {
+              const [byX, byY] = text.split(/[,\s]+/).map(Number);
+              if (Number.isFinite(byX) && Number.isFinite(byY))
+                onChange({ ...step, wheel: { ...step.wheel, byX: byX!, byY: byY! } });
+            }}
+          />
+          <span />
+          <TargetFields
+            label="Where"
+            target={step.wheel.at}
+            onTarget={(target) => onChange(setTarget(step, "at", target))}
+          />
+        </>
+      ) : null}
+      {"resize" in step ? (
+        <TypedField
+          className="col-span-2"
+          label="New size"
+          hint="CSS px, as in 640 × 800"
+          value={`${step.resize.width} × ${step.resize.height}`}
+          onText={(text) => {
+            const [width, height] = text.split(/[×x,\s]+/).map(Number);
+            if (Number.isInteger(width) && Number.isInteger(height))
+              onChange({ ...step, resize: { width: width!, height: height! } });
+          }}
         />
       ) : null}
       {"drag" in step

@@ -1,6 +1,4 @@
-import { WalkthroughStep } from "@tourney/core/contract";
-
-export type Target = { x: number; y: number } | { name: string; role?: string | undefined };
+import { type Target, WalkthroughStep } from "@tourney/core/contract";
 
 export const describeTarget = (target: Target): string =>
   "x" in target ? `${target.x}, ${target.y}` : `${target.role ?? ""} “${target.name}”`.trim();
@@ -13,12 +11,18 @@ export function describeStep(step: WalkthroughStep): string {
   if ("key" in step) return `${step.key}${step.holdMs > 0 ? ` held ${step.holdMs / 1000} s` : ""}`;
   if ("type" in step) return `type “${step.type}”`;
   if ("click" in step) return `click ${describeTarget(step.click)}`;
+  if ("move" in step) return `move to ${describeTarget(step.move)}`;
+  if ("resize" in step) return `window of ${step.resize.width} × ${step.resize.height}`;
+  if ("wheel" in step) {
+    const { at, byX, byY } = step.wheel;
+    return `wheel by ${byX === 0 ? byY : `${byX}, ${byY}`} at ${describeTarget(at)}`;
+  }
   return `drag ${describeTarget(step.drag.from)} to ${describeTarget(step.drag.to)}`;
 }
 
 /** A place of an input on the page, with where it stands in the step. */
 export interface StepPoint {
-  part: "click" | "from" | "to";
+  part: "click" | "move" | "at" | "from" | "to";
   x: number;
   y: number;
 }
@@ -27,6 +31,8 @@ export interface StepPoint {
 export function listPoints(step: WalkthroughStep): StepPoint[] {
   const at = (part: StepPoint["part"], target: Target) => ("x" in target ? [{ part, x: target.x, y: target.y }] : []);
   if ("click" in step) return at("click", step.click);
+  if ("move" in step) return at("move", step.move);
+  if ("wheel" in step) return at("at", step.wheel.at);
   if ("drag" in step) return [...at("from", step.drag.from), ...at("to", step.drag.to)];
   return [];
 }
@@ -34,7 +40,9 @@ export function listPoints(step: WalkthroughStep): StepPoint[] {
 /** The input with one of its places set. An input that has no such place is returned as it is. */
 export function setTarget(step: WalkthroughStep, part: StepPoint["part"], target: Target): WalkthroughStep {
   if ("click" in step && part === "click") return { ...step, click: target };
-  if ("drag" in step && part !== "click") return { ...step, drag: { ...step.drag, [part]: target } };
+  if ("move" in step && part === "move") return { ...step, move: target };
+  if ("wheel" in step && part === "at") return { ...step, wheel: { ...step.wheel, at: target } };
+  if ("drag" in step && (part === "from" || part === "to")) return { ...step, drag: { ...step.drag, [part]: target } };
   return step;
 }
 
@@ -54,7 +62,7 @@ export function holdStep(step: WalkthroughStep, holdMs: number): WalkthroughStep
 
 const snap = (ms: number) => Math.round(ms / SNAP_MS) * SNAP_MS;
 
-export type StepKind = "key" | "click" | "drag" | "type";
+export type StepKind = "key" | "click" | "drag" | "type" | "move" | "wheel" | "resize";
 
 /** A new input after those that are there: half a second after the last, or at the end. */
 export function newStep(
@@ -68,6 +76,9 @@ export function newStep(
   if (kind === "key") return { atMs, key: "ArrowRight", holdMs: 0 };
   if (kind === "type") return { atMs, type: "text" };
   if (kind === "click") return { atMs, click: middle };
+  if (kind === "move") return { atMs, move: middle, holdMs: 300 };
+  if (kind === "wheel") return { atMs, wheel: { at: middle, byX: 0, byY: 300 } };
+  if (kind === "resize") return { atMs, resize: { width: Math.max(200, Math.round(width / 2)), height } };
   return { atMs, drag: { from: middle, to: { x: Math.round(width * 0.75), y: middle.y } }, holdMs: 400 };
 }
 
