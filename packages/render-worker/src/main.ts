@@ -64,7 +64,7 @@ async function main(): Promise<void> {
   await unlockOwnJobs(pool);
   const deps = {
     blobs: createFolderBlobStore(join(env.TOURNEY_DATA_DIR, "blobs")),
-    shelf: env.TOURNEY_SHELF_DIR === undefined ? null : openShelf(env.TOURNEY_SHELF_DIR),
+    shelf: openShelf(env.TOURNEY_SHELF_DIR ?? join(env.TOURNEY_DATA_DIR, "shelf")),
     browserPath: env.TOURNEY_BROWSER,
     errors: (line: string) => log.debug({ browser: line }),
   };

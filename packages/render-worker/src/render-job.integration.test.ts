@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, describe, expect, it } from "vitest";
-import { createFolderBlobStore } from "@tourney/store";
+import { createFolderBlobStore, openShelf } from "@tourney/store";
 import { handleRenderJob } from "./render-job.js";
 
 const folder = mkdtempSync(join(tmpdir(), "tourney-blobs-"));
@@ -30,7 +30,7 @@ describe("a render job", () => {
   it("keeps its pictures by their digest and reports the recording", async () => {
     const { recording, error } = await handleRenderJob(await jobFor("<h1>Hello</h1>"), {
       blobs,
-      shelf: null,
+      shelf: openShelf("/no/such/shelf"),
       browserPath: process.env["TOURNEY_BROWSER"],
       errors: () => undefined,
     });
@@ -60,7 +60,7 @@ describe("a render job", () => {
     const said: string[] = [];
     const result = await handleRenderJob(await jobFor("<h1>Hello</h1>"), {
       blobs,
-      shelf: null,
+      shelf: openShelf("/no/such/shelf"),
       browserPath: process.env["TOURNEY_BROWSER"],
       errors: (line) => said.push(line),
       ...broken,

@@ -5,7 +5,7 @@ import { renderEntry } from "./recording/render-entry.js";
 
 export interface RenderJobDeps {
   blobs: BlobStore;
-  shelf: Shelf | null;
+  shelf: Shelf;
   browserPath: string | undefined;
   errors: (line: string) => void;
 }

@@ -37,11 +37,11 @@ describe("contentShare", () => {
 describe("differsOutside", () => {
   const [a, b] = [paint([WHITE, RED, WHITE, WHITE]), paint([WHITE, WHITE, WHITE, WHITE])];
   it("looks beside a part only", () => {
-    expect(differsOutside(a, b, { left: 1, top: 0, right: 2, bottom: 1 })).toBe(false);
-    expect(differsOutside(a, b, { left: 2, top: 0, right: 4, bottom: 1 })).toBe(true);
-    expect(differsOutside(a, a, { left: 0, top: 0, right: 0, bottom: 0 })).toBe(false);
+    expect(differsOutside(a, b, [{ left: 1, top: 0, right: 2, bottom: 1 }])).toBe(false);
+    expect(differsOutside(a, b, [{ left: 2, top: 0, right: 4, bottom: 1 }])).toBe(true);
+    expect(differsOutside(a, a, [])).toBe(false);
   });
   it("takes pictures of two sizes for different", () => {
-    expect(differsOutside(a, paint([WHITE]), { left: 0, top: 0, right: 9, bottom: 9 })).toBe(true);
+    expect(differsOutside(a, paint([WHITE]), [{ left: 0, top: 0, right: 9, bottom: 9 }])).toBe(true);
   });
 });

@@ -38,15 +38,15 @@ export function changedShare(before: Pixels, after: Pixels, tolerance = 8): numb
 export const isOfOneSize = (a: Pixels, b: Pixels): boolean =>
   a.width === b.width && a.height === b.height && a.channels === b.channels;
 
-/** Whether two pictures of equal size differ anywhere outside a part of them, by more than `tolerance` in some channel. */
-export function differsOutside(before: Pixels, after: Pixels, part: Part, tolerance = 8): boolean {
+/** Whether two pictures of equal size differ anywhere outside some parts of them, by more than `tolerance` in some channel. */
+export function differsOutside(before: Pixels, after: Pixels, parts: readonly Part[], tolerance = 8): boolean {
   if (!isOfOneSize(before, after)) return true;
   const { width, height, channels } = before;
   for (let y = 0; y < height; y++) {
-    const isBeside = y < part.top || y >= part.bottom;
+    const inRow = parts.filter(({ top, bottom }) => y >= top && y < bottom);
     for (let x = 0; x < width; x++) {
-      if (!isBeside && x >= part.left && x < part.right) continue;
-      if (isOther(before.data, after.data, (y * width + x) * channels, tolerance)) return true;
+      if (!isOther(before.data, after.data, (y * width + x) * channels, tolerance)) continue;
+      if (!inRow.some(({ left, right }) => x >= left && x < right)) return true;
     }
   }
   return false;

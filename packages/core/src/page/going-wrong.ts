@@ -17,12 +17,11 @@ export function findGoingWrong(observed: Observed): Found[] {
 }
 
 function findEmptying({ content, frameTimesMs }: Observed): Found[] {
-  if (content.length < LAST_FRAMES + 2) return [];
-  const early = content.slice(0, -LAST_FRAMES).toSorted((a, b) => a - b);
-  const usual = early[Math.floor(early.length / 2)]!;
+  const drawn = content.filter((share) => share >= BLANK_CONTENT_SHARE).toSorted((a, b) => a - b);
+  const usual = drawn[Math.floor(drawn.length / 2)] ?? 0;
   const isGone = (share: number) => share < Math.max(BLANK_CONTENT_SHARE, usual * LEFT_SHARE);
-  if (usual < 10 * BLANK_CONTENT_SHARE || !content.slice(-LAST_FRAMES).every(isGone)) return [];
   const since = content.findLastIndex((share) => !isGone(share)) + 1;
+  if (usual < 10 * BLANK_CONTENT_SHARE || drawn.length < 2 || content.length - since < LAST_FRAMES) return [];
   return [
     {
       rule: "goes_wrong",

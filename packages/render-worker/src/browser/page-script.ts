@@ -1,10 +1,11 @@
 /**
  * Runs in every document before its own scripts: seeds Math.random and crypto, and rounds the clocks that Chromium
- * jitters by 0.1 ms to whole milliseconds, so that two recordings agree.
+ * jitters by 0.1 ms to whole milliseconds, so that two recordings agree. Where time stands still while a script runs, a script
+ * that waits by asking for the time again and again is told of a millisecond more for every thousand times it asks.
  *
  * Written as text because it runs in the page, not here.
  */
-export function pageScript(seed: number): string {
+export function pageScript(seed: number, isVirtual: boolean): string {
   return `(() => {
   let state = ${seed >>> 0};
   const next = () => {
@@ -31,7 +32,22 @@ export function pageScript(seed: number): string {
     };
   }
   const now = Performance.prototype.now;
-  Performance.prototype.now = function () { return round(now.call(this)); };
+  let stoodAt = 0, asked = 0, ahead = 0;
+  const goOn = (at) => {
+    if (!${isVirtual}) return 0;
+    if (at !== stoodAt) { ahead = Math.max(0, ahead - (at - stoodAt)); stoodAt = at; asked = 0; }
+    else if (++asked % 1000 === 0) ahead++;
+    return ahead;
+  };
+  Performance.prototype.now = function () { const at = round(now.call(this)); return at + goOn(at); };
+  const RealDate = Date;
+  const dateNow = () => { const at = RealDate.now(); return at + goOn(round(now.call(performance))); };
+  globalThis.Date = new Proxy(RealDate, {
+    construct: (target, args, newTarget) => Reflect.construct(target, args.length === 0 ? [dateNow()] : args, newTarget),
+    apply: () => new RealDate(dateNow()).toString(),
+    get: (target, key) => key === "now" ? dateNow : Reflect.get(target, key),
+  });
+  RealDate.prototype.constructor = globalThis.Date;
   const raf = globalThis.requestAnimationFrame;
   if (raf) globalThis.requestAnimationFrame = (callback) => raf.call(globalThis, (time) => callback(round(time)));
   const stamp = Object.getOwnPropertyDescriptor(Event.prototype, "timeStamp");

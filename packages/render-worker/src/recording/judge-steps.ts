@@ -1,6 +1,7 @@
 import type { StepResult } from "@tourney/core/contract";
 import { differsOutside } from "@tourney/core/image";
 import { chooseControlClips, describeInput, isJudged, judgeStep, type StepEvidence } from "@tourney/core/page";
+import type { Box } from "./accessible.js";
 import { decodePicture, keepPreview, type KeepPicture } from "./pictures.js";
 import type { PageState, PlayedStep } from "./play-through.js";
 import type { Clip, Gathered } from "./record-page.js";
@@ -21,17 +22,18 @@ export async function judgeSteps(
   { steps, outcome }: Pick<Gathered, "steps" | "outcome">,
   record: RecordClip,
 ): Promise<Effect[]> {
-  const judged = await Promise.all(steps.map((step) => judgeAlone(step)));
+  const judged: Effect[] = [];
+  for (const [index, step] of steps.entries()) judged.push(await judgeAlone(step, findFocused(steps, index)));
   if (outcome !== "ok" || !judged.includes(null)) return judged;
   const control = await record({ steps, muted: steps.map(mutedSpan) });
   for (const [index, step] of steps.entries()) {
     const other = control.steps[index];
     if (judged[index] !== null || !other) continue;
     judged[index] = judgeStep({
-      ...(await compareWithin(step)),
+      ...(await compareWithin(step, findFocused(steps, index))),
       control: {
-        before: await compare(step.before, other.before, null),
-        after: await compare(step.after, other.after, null),
+        before: await compare(step.before, other.before),
+        after: await compare(step.after, other.after),
       },
     });
   }
@@ -41,7 +43,10 @@ export async function judgeSteps(
     const without = await record({ steps, muted: [mutedSpan(step)], untilFrame: step.afterFrame });
     const after = without.steps[index]?.after ?? null;
     if (after === null) continue;
-    judged[index] = judgeStep({ ...(await compareWithin(step)), without: await compare(step.after, after, null) });
+    judged[index] = judgeStep({
+      ...(await compareWithin(step, findFocused(steps, index))),
+      without: await compare(step.after, after),
+    });
   }
   return judged;
 }
@@ -50,35 +55,43 @@ const mutedSpan = ({ startMs, endMs }: TimedStep) => ({ fromMs: startMs, toMs: e
 
 const nameOf = ({ step, aim }: PlayedStep): string => describeInput(step, aim?.control ?? null);
 
-async function judgeAlone(step: PlayedStep): Promise<Effect> {
+async function judgeAlone(step: PlayedStep, focused: Box | null): Promise<Effect> {
   if (!step.wasFound) return "not_found";
   if (!isJudged(step.step, step.aim?.control ?? null)) return "not_judged";
   if (step.before === null || step.after === null || step.quiet === null) return "not_judged";
-  return judgeStep(await compareWithin(step));
+  return judgeStep(await compareWithin(step, focused));
 }
 
-async function compareWithin(step: PlayedStep): Promise<{ quiet: StepEvidence; answer: StepEvidence }> {
+async function compareWithin(
+  step: PlayedStep,
+  focused: Box | null,
+): Promise<{ quiet: StepEvidence; answer: StepEvidence }> {
+  const own = step.aim?.box ?? null;
   return {
-    quiet: await compare(step.quiet, step.before, null),
-    answer: await compare(step.before, step.after, step),
+    quiet: await compare(step.quiet, step.before),
+    // Where a control that was aimed at takes the focus, the one before loses it: the look of neither is an answer.
+    answer: await compare(step.before, step.after, own === null ? [] : [own, ...(focused ? [focused] : [])]),
   };
 }
 
-/** Two looks compared; of a control that was aimed at, its own place is left out, since it may only show that it has the focus. */
-async function compare(a: PageState | null, b: PageState | null, step: PlayedStep | null): Promise<StepEvidence> {
+/** What was aimed at last before a step, and may have kept the focus. */
+const findFocused = (steps: readonly PlayedStep[], index: number): Box | null =>
+  steps.slice(0, index).findLast(({ aim }) => aim?.box)?.aim?.box ?? null;
+
+/** Two looks compared, the places that are left out aside. */
+async function compare(a: PageState | null, b: PageState | null, leftOut: readonly Box[] = []): Promise<StepEvidence> {
   if (a === null || b === null) return { sameDocument: null, samePixels: false };
   const sameDocument = a.dom === null || b.dom === null ? null : a.dom === b.dom;
   if (a.png === b.png) return { sameDocument, samePixels: true };
-  const box = step?.aim?.box ?? null;
-  if (box === null || sameDocument === false) return { sameDocument, samePixels: false };
-  const part = {
-    left: box.left - OUTLINE_PX,
-    top: box.top - OUTLINE_PX,
-    right: box.right + OUTLINE_PX,
-    bottom: box.bottom + OUTLINE_PX,
-  };
+  if (leftOut.length === 0 || sameDocument === false) return { sameDocument, samePixels: false };
+  const parts = leftOut.map(({ left, top, right, bottom }) => ({
+    left: left - OUTLINE_PX,
+    top: top - OUTLINE_PX,
+    right: right + OUTLINE_PX,
+    bottom: bottom + OUTLINE_PX,
+  }));
   const [before, after] = [await decodePicture(a.png), await decodePicture(b.png)];
-  return { sameDocument, samePixels: !differsOutside(before, after, part, 0) };
+  return { sameDocument, samePixels: !differsOutside(before, after, parts, 0) };
 }
 
 /** The steps as they are kept, with a picture before and one after each. */

@@ -5,6 +5,7 @@ import type { Recording } from "@tourney/core/contract";
 import { RecordingPlan } from "@tourney/core/contract";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { ODD_PAGES, type OddPage } from "../../test-support/hostile-pages.js";
+import { openShelf } from "@tourney/store";
 import { renderEntry } from "./render-entry.js";
 
 const PLAN = RecordingPlan.parse({
@@ -21,7 +22,7 @@ function record({ page, name }: OddPage): Promise<Recording> {
   return renderEntry(new Map([[file, Buffer.from(page as string)]]), file, PLAN, {
     browserPath: process.env["TOURNEY_BROWSER"],
     errors: () => undefined,
-    shelf: null,
+    shelf: openShelf("/no/such/shelf"),
     keep: (_webp, hint) => Promise.resolve(`${hint}.webp`),
     frameLimitMs: 5000,
   });

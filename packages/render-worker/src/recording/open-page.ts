@@ -69,13 +69,16 @@ export async function openPage(browser: Browser, options: OpenOptions): Promise<
     send("Network.setUserAgentOverride", { userAgent: await readUserAgent(browser) }),
     send("Page.setInterceptFileChooserDialog", { enabled: true }),
     send("Fetch.enable", { patterns: [{ urlPattern: "*" }] }),
-    pipe.send("Browser.setDownloadBehavior", { behavior: "deny", ...context }),
+    pipe.send("Browser.setDownloadBehavior", { behavior: "deny", eventsEnabled: true, ...context }),
   ]);
   return { browser, sessionId, watch, send, probe: createProbe(send, watch) };
 }
 
-async function addScripts(send: OpenPage["send"], { seed, muted, extraScript }: OpenOptions): Promise<void> {
-  const source = `${STAGE_PRELUDE}\n${pageScript(seed)}\n${extraScript ?? ""}`;
+async function addScripts(
+  send: OpenPage["send"],
+  { seed, muted, extraScript, isFrameControlled }: OpenOptions,
+): Promise<void> {
+  const source = `${STAGE_PRELUDE}\n${pageScript(seed, isFrameControlled)}\n${extraScript ?? ""}`;
   await send("Page.addScriptToEvaluateOnNewDocument", { source });
   await send("Page.addScriptToEvaluateOnNewDocument", {
     source: guardScript(muted, START_OF_TIME_S * 1000),

@@ -51,6 +51,7 @@ const BrowserEntry = z.object({
     lineNumber: z.int().optional(),
   }),
 });
+const Download = z.object({ suggestedFilename: z.string() });
 const Crashed = z.object({ status: z.string().optional() });
 const Attached = z.object({ sessionId: z.string(), targetInfo: z.object({ type: z.string() }) });
 const LoadEnded = z.object({ requestId: z.string() });
@@ -100,6 +101,11 @@ export class PageWatch {
       this.crashed = true;
       if (Crashed.safeParse(event.params).data?.status === "oom") this.crashedForMemory = true;
       this.options.onEnd();
+      return;
+    }
+    if (event.method === "Browser.downloadWillBegin") {
+      const { suggestedFilename } = Download.parse(event.params);
+      if (this.downloads.length < MOST_POPUPS) this.downloads.push(suggestedFilename.slice(0, 200));
       return;
     }
     if (event.sessionId !== undefined && this.workers.has(event.sessionId)) return this.handleTalk(event);
@@ -271,7 +277,6 @@ export class PageWatch {
     if (source === "network") return;
     const popup = /^Blocked opening '([^']*)' in a new window/.exec(text);
     if (popup) this.addPopup(popup[1]!);
-    if (/^Download is disallowed/.test(text)) this.downloads.push(text.slice(0, 200));
     this.add({
       level: level === "error" ? "error" : level === "warning" ? "warning" : "info",
       text,

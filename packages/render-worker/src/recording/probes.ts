@@ -51,9 +51,23 @@ const LAYOUT = `(() => {
     const own = [...element.classList].slice(0, 2).map((part) => "." + part).join("");
     return element.localName + (id || own);
   };
-  const seen = [];
   const all = [...document.querySelectorAll("body *")].slice(0, 5000);
   const hasOwnText = (element) => [...element.childNodes].some((node) => node.nodeType === 3 && node.data.trim() !== "");
+  // Whether something around it, which itself is in sight, scrolls it or cuts it off.
+  const isHeld = (element) => {
+    for (let around = element.parentElement; around && around !== document.body; around = around.parentElement)
+      if (getComputedStyle(around).overflowX !== "visible" && around.getBoundingClientRect().right <= width + 8) return true;
+    return false;
+  };
+  const wrong = [];
+  const texts = document.createTreeWalker(document.body ?? document, NodeFilter.SHOW_TEXT);
+  for (let node = texts.nextNode(), n = 0; node && n < 5000 && wrong.length < 5; node = texts.nextNode(), n++) {
+    const around = node.parentElement;
+    if (!around || ["SCRIPT", "STYLE", "TEMPLATE", "NOSCRIPT", "CODE", "PRE"].includes(around.tagName.toUpperCase())) continue;
+    // Behind the word nothing may follow that would make it a part of a sentence about it.
+    const slip = /(?:^|[\\s:=(,/+×-])(-?NaN(?![-\\w])|(?:undefined|-?Infinity)(?![-\\w]|\\s+[a-z])|\\[object Object\\])/.exec(node.data);
+    if (slip && around.getClientRects().length > 0) wrong.push(slip[1]);
+  }
   const beyond = [];
   const clipped = [];
   for (const element of all) {
@@ -65,7 +79,7 @@ const LAYOUT = `(() => {
     const isText = hasOwnText(element);
     const isControl = element.matches("button, input, select, textarea, a[href], [role=button]");
     // Partly in sight: what is wholly outside is a menu that slides in, or scenery that passes by.
-    if ((isText || isControl) && box.left < width && box.right > width + 8 && box.left >= 0)
+    if ((isText || isControl) && box.left < width && box.right > width + 8 && box.left >= 0 && !isHeld(element))
       beyond.push(name(element) + " ends " + Math.round(box.right - width) + " px beyond the right edge");
     if (isText && element.scrollWidth > element.clientWidth + 2 && ["hidden", "clip"].includes(style.overflowX) && style.textOverflow !== "ellipsis" && element.clientWidth > 0)
       clipped.push(name(element) + " hides " + (element.scrollWidth - element.clientWidth) + " px of its text");
@@ -80,7 +94,7 @@ const LAYOUT = `(() => {
     canScrollSideways: !["hidden", "clip"].includes(getComputedStyle(document.documentElement).overflowX) && !(document.body && ["hidden", "clip"].includes(getComputedStyle(document.body).overflowX)),
     canScrollDown: !["hidden", "clip"].includes(getComputedStyle(document.documentElement).overflowY) && !(document.body && ["hidden", "clip"].includes(getComputedStyle(document.body).overflowY)),
     beyond: beyond.slice(0, 10), clipped: clipped.slice(0, 10), brokenImages: broken.slice(0, 10),
-    wrongWords: (text.match(/(?:^|[^\\w.])(-?NaN|undefined|Infinity|\\[object Object\\])(?![\\w.])/g) ?? []).map((match) => match.replace(/^[^\\w\\[-]/, "").trim()).slice(0, 5),
+    wrongWords: wrong,
     hasText: text.trim().length > 0,
   };
 })()`;

@@ -1,5 +1,6 @@
 import { type Recording, RecordingPlan } from "@tourney/core/contract";
 import { describe, expect, it } from "vitest";
+import { openShelf } from "@tourney/store";
 import { renderEntry } from "./render-entry.js";
 
 const PLAN = RecordingPlan.parse({
@@ -26,7 +27,7 @@ function record(
     {
       browserPath: process.env["TOURNEY_BROWSER"],
       errors: () => undefined,
-      shelf: null,
+      shelf: openShelf("/no/such/shelf"),
       keep: (_webp, hint) => Promise.resolve(`${hint}.webp`),
     },
   );
@@ -180,7 +181,7 @@ describe("a recording", () => {
     const rendering = renderEntry(files, "index.html", PLAN, {
       browserPath: "/no/such/browser",
       errors: () => undefined,
-      shelf: null,
+      shelf: openShelf("/no/such/shelf"),
       keep: () => Promise.resolve(""),
     });
     await expect(rendering).rejects.toMatchObject({

@@ -22,7 +22,7 @@ export interface RenderDeps {
   /** What the browser prints on its error output. */
   errors: (line: string) => void;
   /** Libraries that stand in for public hosts. */
-  shelf: Shelf | null;
+  shelf: Shelf;
   /** How long one frame may take before the page counts as hung; 15 s when it is not said. */
   frameLimitMs?: number;
 }

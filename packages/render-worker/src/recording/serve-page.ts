@@ -39,15 +39,15 @@ const extensionOf = (path: string): string => path.slice(path.lastIndexOf(".") +
 const USUAL = /^(favicon\.ico|.*\.map)$/;
 
 /** Answers from the entry's own files and from the shelf; all else is refused. */
-export function createServePage(files: FileMap, entryPath: string, shelf: Shelf | null): ServePage {
+export function createServePage(files: FileMap, entryPath: string, shelf: Shelf): ServePage {
   return async (address) => {
     if (address === HOST_ADDRESS) return found(Buffer.from(hostPage(entryPath)), "text/html; charset=utf-8");
     const url = URL.parse(address);
     if (url?.origin === ENTRY_ORIGIN) return serveFile(decodePath(url.pathname), files, entryPath);
-    const onShelf = await shelf?.find(address);
-    if (onShelf?.kind === "found")
+    const onShelf = await shelf.find(address);
+    if (onShelf.kind === "found")
       return { ...found(onShelf.body, onShelf.contentType), substitution: onShelf.substitution };
-    return { kind: "blocked", library: onShelf?.library ?? null };
+    return { kind: "blocked", library: onShelf.library };
   };
 }
 
@@ -72,10 +72,13 @@ function serveFile(path: string, files: FileMap, entryPath: string): Served {
   return found(body, MIME[extension] ?? "application/octet-stream");
 }
 
-/** The entry is framed as a voter sees it, with the keyboard given to it. */
+/**
+ * The entry is framed as a voter sees it, with the keyboard given to it. Dialogs and downloads, which a voter's frame leaves out
+ * without a word, are let through as far as the browser, which refuses them and tells the recorder.
+ */
 function hostPage(entryPath: string): string {
   const address = `${ENTRY_ORIGIN}/${entryPath.split("/").map(encodeURIComponent).join("/")}`;
-  return `<!doctype html><style>html,body{margin:0;height:100%;overflow:hidden}iframe{display:block;border:0;width:100%;height:100%}</style><iframe src="${address}" sandbox="${STAGE_SANDBOX} allow-modals" onload="this.focus()"></iframe>`;
+  return `<!doctype html><style>html,body{margin:0;height:100%;overflow:hidden}iframe{display:block;border:0;width:100%;height:100%}</style><iframe src="${address}" sandbox="${STAGE_SANDBOX} allow-modals allow-downloads" onload="this.focus()"></iframe>`;
 }
 
 function decodePath(pathname: string): string {

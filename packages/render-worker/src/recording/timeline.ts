@@ -66,7 +66,9 @@ export function planSteps(
     const endOfLast = index === 0 ? 0 : endOf(sorted[index - 1]!);
     const inputs = planStep(step, Math.max(endOfLast + 1, step.atMs - HOVER_MS, atFrame(2)));
     const endMs = endOf(step);
-    const nextMs = sorted[index + 1]?.atMs ?? Infinity;
+    const next = sorted[index + 1];
+    // The pointer goes to what is next before that is pressed, and hovering may change the page too.
+    const nextMs = next === undefined ? Infinity : Math.max(endMs + 1, "key" in next ? next.atMs : next.atMs - HOVER_MS);
     const beforeFrame = Math.max(firstFrame, frameFrom(step.atMs));
     const afterMs = Math.max(endMs + 34, Math.min(endMs + EFFECT_MS, nextMs));
     return {

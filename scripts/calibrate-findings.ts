@@ -1,0 +1,101 @@
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { RecordingPlan } from "@tourney/core/contract";
+import { RULE_WORDS } from "@tourney/core/page";
+import { openShelf } from "@tourney/store";
+import { LABELLED, type LabelledPage } from "../packages/render-worker/calibration/pages.js";
+import { renderEntry } from "../packages/render-worker/src/recording/render-entry.js";
+
+/**
+ * Records every page of the labelled set and counts, rule by rule, on how many it found what it should and nothing where it
+ * should not. Writes the confusion table into docs/findings.md; `--only RULE` prints one rule and writes nothing.
+ */
+const LANES = 2;
+const only = process.argv.includes("--only") ? process.argv[process.argv.indexOf("--only") + 1] : undefined;
+
+const INTRO = `Each rule was tried on pages made for it (\`packages/render-worker/calibration/pages.ts\`): some on which it should find something,
+and some that come near and on which it should not.`;
+
+interface Task {
+  rule: string;
+  isBad: boolean;
+  index: number;
+  labelled: LabelledPage;
+}
+interface Count {
+  found: number;
+  missed: number;
+  quiet: number;
+  false: number;
+}
+
+async function record({ page, plan }: LabelledPage): Promise<string[]> {
+  const recording = await renderEntry(
+    new Map([["index.html", Buffer.from(page)]]),
+    "index.html",
+    RecordingPlan.parse({
+      viewport: { width: 800, height: 600 },
+      seconds: 4,
+      frames: 8,
+      seed: 1,
+      motionExpected: false,
+      walkthrough: [],
+      ...plan,
+    }),
+    {
+      browserPath: process.env["TOURNEY_BROWSER"],
+      errors: () => undefined,
+      shelf: openShelf("/no/such/shelf"),
+      keep: (_webp, hint) => Promise.resolve(hint),
+      frameLimitMs: 5000,
+    },
+  );
+  return recording.findings.map(({ rule, severity, message }) => `${rule}|${severity}|${message}`);
+}
+
+const tasks: Task[] = LABELLED.filter(({ rule }) => only === undefined || rule === only).flatMap(({ rule, bad, good }) => [
+  ...bad.map((labelled, index) => ({ rule, isBad: true, index, labelled })),
+  ...good.map((labelled, index) => ({ rule, isBad: false, index, labelled })),
+]);
+const counts = new Map<string, Count>();
+const queue = [...tasks];
+async function lane(): Promise<void> {
+  for (let task = queue.shift(); task; task = queue.shift()) {
+    const { rule, isBad, index, labelled } = task;
+    const found = await record(labelled);
+    const isThere = found.some((text) => text.startsWith(`${rule}|`));
+    const count = counts.get(rule) ?? { found: 0, missed: 0, quiet: 0, false: 0 };
+    count[isBad ? (isThere ? "found" : "missed") : isThere ? "false" : "quiet"]++;
+    counts.set(rule, count);
+    if (isThere !== isBad) console.error(`${rule}: ${isBad ? "missed on bad" : "false on good"} page ${index + 1}: ${found.join("; ")}`);
+  }
+}
+await Promise.all(Array.from({ length: LANES }, lane));
+
+const rows = LABELLED.flatMap(({ rule }) => {
+  const count = counts.get(rule);
+  return count ? [{ rule, ...count }] : [];
+});
+const right = rows.reduce((sum, row) => sum + row.found + row.quiet, 0);
+const share = right / tasks.length;
+const table = [
+  "| rule | bad pages: found | missed | good pages: quiet | false |",
+  "|---|---|---|---|---|",
+  ...rows.map((row) => `| ${row.rule} | ${row.found} | ${row.missed} | ${row.quiet} | ${row.false} |`),
+  "",
+  `${right} of ${tasks.length} right (${(share * 100).toFixed(1)} %).`,
+].join("\n");
+console.log(table);
+if (only === undefined) {
+  const path = join(import.meta.dirname, "..", "docs", "findings.md");
+  writeFileSync(path, `${describeRules()}\n## How often they are right\n\n${INTRO}\n\n${table}\n`);
+  console.log(JSON.stringify({ right, pages: tasks.length, share }));
+}
+
+function describeRules(): string {
+  const sections = Object.entries(RULE_WORDS).map(
+    ([rule, { word, meaning, method, canErr }]) =>
+      `### ${rule}: ${word}\n\n${meaning}\n\n- How it is found: ${method}\n- How it can err: ${canErr}\n`,
+  );
+  return `# Findings\n\nWhat a recording notices by itself. Every rule is a pure function in \`packages/core/src/page\` over what was gathered, and has a\nversion of its own, stored with each finding. This page is written by \`npm run calibrate\`.\n\n${sections.join("\n")}`;
+}
