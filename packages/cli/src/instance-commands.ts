@@ -5,8 +5,9 @@ import { TourneyError } from "@tourney/core/errors";
 import * as z from "zod";
 import { installDebianPackages } from "./debian.js";
 import { type Instance, type Lock, openInstance, readLock, readSecrets } from "./instance.js";
-import { PROGRAMS, ROOT, WEB_DIR } from "./paths.js";
+import { PROGRAMS, ROOT, SHELF_DIR, WEB_DIR } from "./paths.js";
 import { passThrough, runCommand } from "./run-command.js";
+import { fillShelf } from "./shelf-command.js";
 import { say, step } from "./step.js";
 import { type Stack, startStack } from "./supervisor.js";
 
@@ -53,7 +54,7 @@ async function runInFront(name: "real" | "demo", prepare: (stack: Stack) => Prom
       say(
         `Tourney is at ${stack.appUrl}; the demo scenario is being made now, which takes some minutes the first time.`,
       );
-    await Promise.race([ended, prepare(stack)]);
+    await Promise.race([ended, Promise.all([prepare(stack), fillShelf()])]);
     if (!interrupted.signal.aborted) {
       const { stdout } = await runAdmin(["sign-in"], stack.environment);
       say(`\nTourney is at ${stack.appUrl}${name === "demo" ? " (sample data)" : ""}`);
@@ -87,6 +88,7 @@ function environmentOf(instance: Instance, lock: Lock): NodeJS.ProcessEnv {
     TOURNEY_DB_PASSWORD: secrets.databasePassword,
     TOURNEY_DATA_DIR: instance.dataDir,
     TOURNEY_WEB_DIR: WEB_DIR,
+    TOURNEY_SHELF_DIR: SHELF_DIR,
     TOURNEY_SECRET: secrets.secret,
     TOURNEY_APP_PORT: new URL(lock.appUrl!).port,
     TOURNEY_EXHIBIT_PORT: new URL(lock.exhibitUrl!).port,

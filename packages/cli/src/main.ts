@@ -1,6 +1,6 @@
 import { describeError, toTourneyError } from "@tourney/core/errors";
 import { Command } from "commander";
-import { PROGRAMS } from "./paths.js";
+import { PROGRAMS, SHELF_DIR } from "./paths.js";
 import { passThrough } from "./run-command.js";
 
 /** Verbs load their own code when they are called, so that the quick ones are quick. */
@@ -40,6 +40,20 @@ program
   .option("--json", "as JSON")
   .action(async (files: string[], flags: object) => (await import("./extract-command.js")).extract(files, flags));
 
+const shelf = program.command("shelf").description("libraries that stand in for the public hosts pages load them from");
+shelf
+  .command("add [names...]")
+  .description("put npm packages on the shelf, as in three@0.160")
+  .option("--all", "all that pages were seen to load")
+  .action(async (names: string[], flags: { all?: boolean }) =>
+    (await import("./shelf-command.js")).addToShelf(names, flags),
+  );
+shelf
+  .command("list")
+  .description("say what is on it")
+  .option("--json", "as JSON")
+  .action(async (flags: { json?: boolean }) => (await import("./shelf-command.js")).listShelf(flags));
+
 for (const [verb, description] of [
   ["sign-in", "print a new one-time sign-in link for the lead"],
   ["import-suite", "read a suite file and freeze it as the next edition"],
@@ -66,7 +80,7 @@ for (const [verb, path, description] of [
     .passThroughOptions()
     .allowUnknownOption()
     .action(async (args: string[]) => {
-      process.exitCode = await passThrough(path, args);
+      process.exitCode = await passThrough(path, args, { ...process.env, TOURNEY_SHELF_DIR: SHELF_DIR });
     });
 }
 

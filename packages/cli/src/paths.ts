@@ -3,6 +3,8 @@ import { join } from "node:path";
 /** The repository's folder: this file is packages/cli/dist/paths.js. */
 export const ROOT = join(import.meta.dirname, "..", "..", "..");
 export const STATE_DIR = join(ROOT, ".tourney");
+/** Libraries that stand in for public hosts: one shelf for all instances. */
+export const SHELF_DIR = process.env["TOURNEY_SHELF_DIR"] ?? join(STATE_DIR, "shelf");
 
 /** The programs of the other packages, which are started and never imported. */
 export const PROGRAMS = {

@@ -5,7 +5,7 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { TourneyError } from "@tourney/core/errors";
 import { type Cluster, startCluster } from "./cluster.js";
 import { choosePort, type Instance, readSecrets, removeLock, writeLock } from "./instance.js";
-import { PROGRAMS, WEB_DIR } from "./paths.js";
+import { PROGRAMS, SHELF_DIR, WEB_DIR } from "./paths.js";
 import { say, step } from "./step.js";
 
 const READY_LIMIT_MS = 60_000;
@@ -136,6 +136,7 @@ export function describeEnvironment(
     TOURNEY_RENDER_ROLE_PASSWORD: secrets.renderRolePassword,
     TOURNEY_DATA_DIR: instance.dataDir,
     TOURNEY_WEB_DIR: WEB_DIR,
+    TOURNEY_SHELF_DIR: SHELF_DIR,
     TOURNEY_SECRET: secrets.secret,
     TOURNEY_APP_PORT: String(ports.app),
     TOURNEY_EXHIBIT_PORT: String(ports.exhibit),
@@ -156,6 +157,7 @@ function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
     "TOURNEY_DB_NAME",
     "TOURNEY_RENDER_ROLE_PASSWORD",
     "TOURNEY_DATA_DIR",
+    "TOURNEY_SHELF_DIR",
     "TOURNEY_BROWSER",
     "TOURNEY_RENDERS",
     "TOURNEY_LOG_LEVEL",

@@ -1,11 +1,25 @@
 import { readFile, readdir } from "node:fs/promises";
 import { join } from "node:path";
 import type { Substitution } from "@tourney/core/contract";
-import { addressBareImports, chooseOnShelf, readLibraryRequest, type ShelfPackage } from "@tourney/core/shelf";
+import {
+  addressBareImports,
+  chooseOnShelf,
+  handOn,
+  moduleAddress,
+  readLibraryRequest,
+  type ShelfChoice,
+  type ShelfPackage,
+} from "@tourney/core/shelf";
 import * as z from "zod";
 
 export type OnShelf =
-  | { kind: "found"; body: Buffer; contentType: string; substitution: Substitution }
+  | {
+      kind: "found";
+      body: Buffer;
+      contentType: string;
+      /** What the page got for what it asked; null for what the shelf's own files ask of each other. */
+      substitution: Substitution | null;
+    }
   /** The library is known and not there, or the address is none of a library. */
   | { kind: "lacking"; library: string | null };
 
@@ -46,25 +60,46 @@ export function openShelf(folder: string): Shelf {
     async find(address) {
       const request = readLibraryRequest(address);
       if (request === null) return { kind: "lacking", library: null };
-      const choice = chooseOnShelf(await packages(), request);
+      const all = await packages();
+      const choice = chooseOnShelf(all, request);
       if (choice === null) return { kind: "lacking", library: describe(request.library, request.range) };
       const { package: chosen, path, exact } = choice;
       const bytes = await readFile(join(folder, chosen.folder, path));
       const extension = path.slice(path.lastIndexOf(".") + 1).toLowerCase();
-      const isScript = request.isModule && /^m?js$/.test(extension);
+      const module = request.isModule && /^m?js$/.test(extension) ? { all, choice, address } : null;
+      const made = module === null ? null : makeModule(bytes.toString("utf8"), module);
+      const substitution = {
+        url: address.slice(0, 1000),
+        asked: describe(request.library, request.range),
+        served: `${chosen.name} ${chosen.version}`,
+        exact,
+      };
       return {
         kind: "found",
-        body: isScript ? Buffer.from(addressBareImports(bytes.toString("utf8"), new URL(address).origin)) : bytes,
+        body: made === null ? bytes : Buffer.from(made.text),
         contentType: TYPES[extension] ?? "application/octet-stream",
-        substitution: {
-          url: address.slice(0, 1000),
-          asked: describe(request.library, request.range),
-          served: `${chosen.name} ${chosen.version}`,
-          exact,
-        },
+        substitution: made?.isOwn === true ? null : substitution,
       };
     },
   };
+}
+
+/** A module as its host would hand it out: under one address only, with its imports made addresses. */
+function makeModule(
+  text: string,
+  { all, choice, address }: { all: readonly ShelfPackage[]; choice: ShelfChoice; address: string },
+): { text: string; isOwn: boolean } {
+  const host = new URL(address, "https://host").hostname;
+  const addressOf = ({ package: { name, version }, path }: ShelfChoice) =>
+    moduleAddress(host, `${name}@${version}/${path}`);
+  const own = addressOf(choice);
+  if (address !== own) return { text: handOn(own, text), isOwn: false };
+  const resolved = addressBareImports(text, (specifier) => {
+    const [, library, path] = /^((?:@[^/]+\/)?[^/]+)(?:\/(.*))?$/.exec(specifier)!;
+    const found = chooseOnShelf(all, { library: library!, range: null, path: path ?? null, isModule: true });
+    return found ? addressOf(found) : moduleAddress(host, specifier);
+  });
+  return { text: resolved, isOwn: true };
 }
 
 const describe = (library: string, range: string | null) => (range === null ? library : `${library} ${range}`);
@@ -114,7 +149,7 @@ async function readPackage(shelf: string, folder: string): Promise<ShelfPackage 
     const plain = path?.replace(/^\.\//, "");
     return plain !== undefined && files.includes(plain) ? plain : null;
   };
-  const module = known(moduleOf(manifest.exports)) ?? known(manifest.module);
+  const module = known("index.tourney.mjs") ?? known(moduleOf(manifest.exports)) ?? known(manifest.module);
   return {
     name: manifest.name,
     version: manifest.version,

@@ -62,6 +62,8 @@ function choosePath({ files, script, module, style }: ShelfPackage, { path, isMo
   if (path === null) return isModule ? (module ?? script) : (script ?? module ?? style);
   const wanted = path.replace(/^\*\*\//, "").replace(/\/$/, "");
   const known = new Set(files);
+  const made = `${wanted.replace(/\.js$/, "")}.tourney.mjs`;
+  if (isModule && known.has(made)) return made;
   for (const candidate of [wanted, `${wanted}.js`, `${wanted}.mjs`, `${wanted}/index.js`])
     if (known.has(candidate)) return candidate;
   return findByName(files, wanted, path.startsWith("**/"));

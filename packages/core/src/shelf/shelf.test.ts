@@ -1,6 +1,14 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { addressBareImports, addressLibraries, chooseOnShelf, readLibraryRequest, type ShelfPackage } from "./index.js";
+import {
+  addressBareImports,
+  addressLibraries,
+  chooseOnShelf,
+  handOn,
+  moduleAddress,
+  readLibraryRequest,
+  type ShelfPackage,
+} from "./index.js";
 
 const request = (url: string) => {
   const read = readLibraryRequest(url);
@@ -81,9 +89,19 @@ describe("chooseOnShelf", () => {
 describe("addresses", () => {
   it("are written into a module's bare imports, and nowhere else", () => {
     const text = 'import a from "three"; export * from "./b.js"; import("d3"); const s = "from nowhere"; import "https://x.y/z"';
-    expect(addressBareImports(text, "https://esm.sh")).toBe(
+    expect(addressBareImports(text, (name) => moduleAddress("esm.sh", name))).toBe(
       'import a from "https://esm.sh/three"; export * from "./b.js"; import("https://esm.sh/d3"); const s = "from nowhere"; import "https://x.y/z"',
     );
+  });
+  it("are written as each host writes them", () => {
+    for (const host of ["cdn.jsdelivr.net", "unpkg.com", "ga.jspm.io", "esm.sh"]) {
+      const address = moduleAddress(host, "@a/knots@1.2.3/dist/b.mjs");
+      expect(readLibraryRequest(address)).toEqual({ library: "@a/knots", range: "1.2.3", path: "dist/b.mjs", isModule: true });
+    }
+  });
+  it("of one module lead to one module, with its default if it has one", () => {
+    expect(handOn("https://a/b", "export const x = 1")).toBe('export * from "https://a/b";\n');
+    expect(handOn("https://a/b", "export { y as default }")).toContain('export { default } from "https://a/b"');
   });
   it("of library hosts are turned to the shelf, other addresses stay", () => {
     const page = `<script src="https://cdn.jsdelivr.net/npm/three@0.160.0/build/three.js"></script><script src='//unpkg.com/vue@3'></script><a href="https://example.org/unpkg.com">x</a>`;

@@ -14,7 +14,7 @@ export const ENTRY_ORIGIN = "http://entry.localhost";
 export const HOST_ADDRESS = "http://stage.localhost/";
 
 export type Served =
-  | { kind: "found"; body: Buffer; headers: Record<string, string>; substitution?: Substitution }
+  | { kind: "found"; body: Buffer; headers: Record<string, string>; substitution?: Substitution | null }
   | { kind: "missing"; path: string; isUsual: boolean }
   | { kind: "blocked"; library: string | null };
 

@@ -1,0 +1,141 @@
+import { existsSync } from "node:fs";
+import { mkdir, readFile, rename, rm, writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import { TourneyError } from "@tourney/core/errors";
+import { readShelfIndex } from "@tourney/store";
+import { SHELF_DIR } from "./paths.js";
+import { runCommand } from "./run-command.js";
+import { say, step } from "./step.js";
+import { writeModules } from "./shelf-modules.js";
+
+/** What pages load most; small enough to be fetched when Tourney is first started. */
+export const SMALL_SHELF = [
+  "three@0.160",
+  "d3@7",
+  "chart.js@4",
+  "matter-js@0.20",
+  "gsap@3",
+  "@tailwindcss/browser@4",
+] as const;
+
+/** All that pages were seen to load, in the majors that they name. */
+const WHOLE_SHELF = [
+  ...SMALL_SHELF,
+  "three@0.128",
+  "three@0.147",
+  "three",
+  "p5@1",
+  "p5@2",
+  "cannon-es",
+  "chart.js@3",
+  "react@18",
+  "react-dom@18",
+  "@babel/standalone@7",
+  "animejs@3",
+  "animejs@4",
+  "pixi.js@7",
+  "pixi.js@8",
+  "phaser@3",
+  "tone@14",
+  "tone@15",
+  "lodash@4",
+  "jquery@3",
+  "vue@3",
+  "alpinejs@3",
+  "htmx.org@1",
+  "htmx.org@2",
+  "@fortawesome/fontawesome-free@6",
+  "bootstrap@4",
+  "bootstrap@5",
+] as const;
+
+/** Puts libraries on the shelf, each with what it needs, in a folder of its own. Those that are there stay as they are. */
+export async function addToShelf(names: readonly string[], flags: { all?: boolean }): Promise<void> {
+  const wanted = flags.all === true ? WHOLE_SHELF : names;
+  if (wanted.length === 0) {
+    throw new TourneyError("INVALID_INPUT", {
+      message: "No library is named.",
+      reason: "`./tourney shelf add` puts npm packages on the shelf.",
+      remedy: "Name them, as in `./tourney shelf add three@0.160 d3`, or give --all.",
+    });
+  }
+  const failed: string[] = [];
+  for (const name of wanted) {
+    await step(`Adding ${name}`, () => addPackage(name), (added) => added ?? "is there").catch((error: unknown) => {
+      // One that cannot be had does not keep the others away.
+      failed.push(error instanceof TourneyError ? `${name}: ${error.reason}` : name);
+    });
+  }
+  if (failed.length === 0) return;
+  throw new TourneyError("SETUP_FAILED", {
+    message: `${failed.length} of ${wanted.length} libraries could not be added.`,
+    reason: failed.join("\n"),
+    remedy: "Check the names and the connection to the npm registry, then run it again; the others stay.",
+  });
+}
+
+const SPEC = /^(?:@[a-z0-9][\w.-]*\/)?[a-z0-9][\w.-]*(?:@[\w.^~<>=*-]+)?$/i;
+
+/** Adds one package; resolves with what was added, or null when a version that fits is there. */
+async function addPackage(spec: string): Promise<string | null> {
+  if (!SPEC.test(spec)) {
+    throw new TourneyError("INVALID_INPUT", {
+      message: `"${spec}" is no package name.`,
+      reason: `"${spec}" is no name of an npm package`,
+      remedy: "Give a name and, if wanted, a version, as in three@0.160.",
+    });
+  }
+  const folder = join(SHELF_DIR, spec.replaceAll("/", "+"));
+  if (existsSync(folder)) return null;
+  const making = `${folder}.making`;
+  await rm(making, { recursive: true, force: true });
+  await mkdir(making, { recursive: true });
+  await writeFile(join(making, "package.json"), '{ "private": true }\n');
+  const flags = ["--ignore-scripts", "--omit=dev", "--no-audit", "--no-fund", "--no-package-lock"];
+  const { code, stderr } = await runCommand("npm", ["install", ...flags, spec], { cwd: making });
+  if (code !== 0) {
+    await rm(making, { recursive: true, force: true });
+    throw new TourneyError("SETUP_FAILED", {
+      message: `${spec} could not be fetched.`,
+      reason: stderr.split("\n").find((line) => /npm error/.test(line) && !/code/.test(line)) ?? "npm failed",
+      remedy: "Check the name and the connection to the npm registry.",
+    });
+  }
+  await writeModules(join(making, "node_modules"));
+  // It appears under its name only when it is whole.
+  await rename(making, folder);
+  return describeAdded(folder, spec);
+}
+
+async function describeAdded(folder: string, spec: string): Promise<string> {
+  const name = spec.replace(/(?<=.)@[^/]*$/, "");
+  const manifest = JSON.parse(await readFile(join(folder, "node_modules", name, "package.json"), "utf8")) as {
+    version: string;
+  };
+  return manifest.version;
+}
+
+/** Lists what is on the shelf. */
+export async function listShelf(flags: { json?: boolean }): Promise<void> {
+  const packages = (await readShelfIndex(SHELF_DIR)).toSorted((a, b) => a.name.localeCompare(b.name));
+  if (flags.json === true) console.log(JSON.stringify(packages.map(({ name, version }) => ({ name, version }))));
+  else if (packages.length === 0) say("The shelf is empty. `./tourney shelf add NAME` puts a library on it.");
+  else for (const { name, version } of packages) console.log(`${name} ${version}`);
+}
+
+/** Puts what pages load most on the shelf, if it is empty. Without a connection it stays so, which is said and not more. */
+export async function fillShelf(): Promise<void> {
+  const missing = SMALL_SHELF.filter((spec) => !existsSync(join(SHELF_DIR, spec.replaceAll("/", "+"))));
+  if (missing.length === 0) return;
+  try {
+    await step("Shelf of libraries", async (progress) => {
+      for (const spec of missing) {
+        progress(spec);
+        await addPackage(spec);
+      }
+    });
+  } catch (error) {
+    const reason = error instanceof TourneyError ? error.reason : String(error);
+    say(`Pages that load libraries will lack some: ${reason}. \`./tourney shelf add\` adds them later.`);
+  }
+}

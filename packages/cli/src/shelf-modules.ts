@@ -1,0 +1,83 @@
+import { existsSync } from "node:fs";
+import { readdir, readFile, writeFile } from "node:fs/promises";
+import { createRequire } from "node:module";
+import { join } from "node:path";
+import { build, type Plugin } from "esbuild";
+import * as z from "zod";
+import { runCommand } from "./run-command.js";
+
+/** Names of a package's further entries that pages import. */
+const FURTHER = ["client", "jsx-runtime"];
+const Manifest = z.object({ name: z.string(), type: z.string().optional(), module: z.string().optional(), exports: z.unknown().optional() });
+
+/**
+ * Writes a module beside every package that has none, since hosts of modules make one on the way: `index.tourney.mjs`, and
+ * one for each further entry. Packages that have a module of their own stay as they are.
+ *
+ * @param modules a `node_modules` folder.
+ */
+export async function writeModules(modules: string): Promise<void> {
+  for (const name of await listPackages(modules)) {
+    const folder = join(modules, name);
+    const manifest = Manifest.safeParse(JSON.parse(await readFile(join(folder, "package.json"), "utf8"))).data;
+    if (!manifest || manifest.type === "module" || manifest.module !== undefined || hasModule(manifest.exports)) continue;
+    for (const entry of ["", ...FURTHER.filter((further) => existsSync(join(folder, `${further}.js`)))]) {
+      const resolved = resolveEntry(modules, entry === "" ? name : `${name}/${entry}`);
+      // A package that cannot be turned into a module is still there as a plain script.
+      if (resolved !== null) await writeModule(resolved, join(folder, `${entry || "index"}.tourney.mjs`));
+    }
+  }
+}
+
+const hasModule = (exported: unknown): boolean => /"(import|module)":|\.mjs"/.test(JSON.stringify(exported ?? null));
+
+async function listPackages(modules: string): Promise<string[]> {
+  const names = (await readdir(modules)).filter((name) => !name.startsWith("."));
+  const scoped = names.filter((name) => name.startsWith("@"));
+  const inner = await Promise.all(scoped.map(async (scope) => (await readdir(join(modules, scope))).map((own) => `${scope}/${own}`)));
+  return [...names.filter((name) => !name.startsWith("@")), ...inner.flat()];
+}
+
+function resolveEntry(modules: string, name: string): string | null {
+  try {
+    return createRequire(join(modules, "x.js")).resolve(name);
+  } catch {
+    return null;
+  }
+}
+
+async function writeModule(entry: string, outfile: string): Promise<void> {
+  const list = `console.log(JSON.stringify(Object.keys(require(${JSON.stringify(entry)}))))`;
+  const { code, stdout } = await runCommand(process.execPath, ["-e", list], {
+    env: { PATH: process.env["PATH"], NODE_ENV: "production" },
+  });
+  if (code !== 0) return;
+  const names = z.array(z.string()).safeParse(JSON.parse(stdout)).data ?? [];
+  const exported = names.filter((name) => /^[A-Za-z_$][\w$]*$/.test(name) && name !== "default");
+  const contents = `import whole from ${JSON.stringify(entry)};\nexport default whole;\nexport const { ${exported.join(", ")} } = whole;\n`;
+  const { outputFiles } = await build({
+    stdin: { contents, resolveDir: "/", loader: "js" },
+    bundle: true,
+    format: "esm",
+    platform: "browser",
+    define: { "process.env.NODE_ENV": '"production"' },
+    plugins: [keepOthersApart(entry)],
+    write: false,
+    logLevel: "silent",
+  }).catch(() => ({ outputFiles: [] }));
+  const [file] = outputFiles;
+  if (file) await writeFile(outfile, file.text);
+}
+
+/** Other packages stay imports, so that two libraries share one copy of a third; they may be required or imported. */
+const keepOthersApart = (entry: string): Plugin => ({
+  name: "keep-others-apart",
+  setup({ onResolve, onLoad }) {
+    onResolve({ filter: /^[^./]/ }, ({ path, namespace }) =>
+      path === entry || namespace === "other" ? (namespace === "other" ? { path, external: true } : null) : { path, namespace: "other" },
+    );
+    onLoad({ filter: /.*/, namespace: "other" }, ({ path }) => ({
+      contents: `export * from ${JSON.stringify(path)}; export { default } from ${JSON.stringify(path)};`,
+    }));
+  },
+});
