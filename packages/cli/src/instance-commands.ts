@@ -86,6 +86,7 @@ function environmentOf(instance: Instance, lock: Lock): NodeJS.ProcessEnv {
     TOURNEY_DB_NAME: "tourney",
     TOURNEY_DB_USER: "tourney",
     TOURNEY_DB_PASSWORD: secrets.databasePassword,
+    TOURNEY_RENDER_ROLE_PASSWORD: secrets.renderRolePassword,
     TOURNEY_DATA_DIR: instance.dataDir,
     TOURNEY_WEB_DIR: WEB_DIR,
     TOURNEY_SHELF_DIR: SHELF_DIR,
@@ -206,24 +207,22 @@ export function status(flags: { json?: boolean }): void {
   if (rows.every(({ lock }) => lock === null)) process.exitCode = 3;
 }
 
-/** Runs one of the server's own verbs on the instance that runs: the real one unless `--demo` or only the demo runs. */
-export async function onRunning(verb: string, args: readonly string[]): Promise<void> {
-  const isDemo = args.includes("--demo");
-  const names = isDemo ? (["demo"] as const) : (["real", "demo"] as const);
-  for (const name of names) {
+/** The instance that runs: the real one unless the demo is asked for or only the demo runs. @throws TourneyError NOT_RUNNING */
+export function findRunning(verb: string, isDemo: boolean): { instance: Instance; env: NodeJS.ProcessEnv } {
+  for (const name of isDemo ? (["demo"] as const) : (["real", "demo"] as const)) {
     const instance = openInstance(name);
     const lock = readLock(instance);
-    if (!lock || lock.appUrl === null) continue;
-    process.exitCode = await passThrough(
-      PROGRAMS.admin,
-      [verb, ...args.filter((arg) => arg !== "--demo")],
-      environmentOf(instance, lock),
-    );
-    return;
+    if (lock && lock.appUrl !== null) return { instance, env: environmentOf(instance, lock) };
   }
   throw new TourneyError("NOT_RUNNING", {
     message: `\`tourney ${verb}\` needs a running Tourney.`,
     reason: "It works on the data of one, and none is running.",
     remedy: `Run \`./tourney ${isDemo ? "demo" : "start"}\` in another terminal first.`,
   });
+}
+
+/** Runs one of the server's own verbs on the instance that runs. */
+export async function onRunning(verb: string, args: readonly string[]): Promise<void> {
+  const { env } = findRunning(verb, args.includes("--demo"));
+  process.exitCode = await passThrough(PROGRAMS.admin, [verb, ...args.filter((arg) => arg !== "--demo")], env);
 }

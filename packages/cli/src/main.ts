@@ -40,6 +40,18 @@ program
   .option("--json", "as JSON")
   .action(async (files: string[], flags: object) => (await import("./extract-command.js")).extract(files, flags));
 
+program
+  .command("worker")
+  .description("work on the queue beside a running Tourney, here or on another host")
+  .option("--render <n>", "record so many pages at a time")
+  .option("--generate <m>", "wait for so many answers at a time")
+  .option("--demo", "for the demo, when both run")
+  .addHelpText(
+    "after",
+    "\nOn another host, set TOURNEY_DB_HOST, TOURNEY_DB_NAME, TOURNEY_DB_PASSWORD, TOURNEY_RENDER_ROLE_PASSWORD and TOURNEY_DATA_DIR,\na folder that all hosts share (docs/workers.md).",
+  )
+  .action(async (flags: object) => (await import("./worker-command.js")).work(flags));
+
 const shelf = program.command("shelf").description("libraries that stand in for the public hosts pages load them from");
 shelf
   .command("add [names...]")

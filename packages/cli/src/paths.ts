@@ -10,6 +10,7 @@ export const SHELF_DIR = process.env["TOURNEY_SHELF_DIR"] ?? join(STATE_DIR, "sh
 export const PROGRAMS = {
   server: join(ROOT, "packages/server/dist/main.js"),
   admin: join(ROOT, "packages/server/dist/admin.js"),
+  generateWorker: join(ROOT, "packages/server/dist/worker.js"),
   renderWorker: join(ROOT, "packages/render-worker/dist/main.js"),
   render: join(ROOT, "packages/render-worker/dist/render-cli.js"),
   standIn: join(ROOT, "packages/stand-in-model/dist/main.js"),

@@ -1,18 +1,9 @@
-import { type ChildProcess, spawn } from "node:child_process";
-import { closeSync, openSync, readFileSync } from "node:fs";
 import { join } from "node:path";
-import { setTimeout as sleep } from "node:timers/promises";
-import { TourneyError } from "@tourney/core/errors";
 import { type Cluster, startCluster } from "./cluster.js";
 import { choosePort, type Instance, readSecrets, removeLock, writeLock } from "./instance.js";
+import { Keeper } from "./keeper.js";
 import { PROGRAMS, SHELF_DIR, WEB_DIR } from "./paths.js";
 import { say, step } from "./step.js";
-
-const READY_LIMIT_MS = 60_000;
-const STOP_LIMIT_MS = 12_000;
-const RESTART_DELAY_MS = 1000;
-/** A program that ends this often within a minute has something that a restart does not mend. */
-const MOST_RESTARTS_A_MINUTE = 5;
 
 export interface StackOptions {
   instance: Instance;
@@ -29,83 +20,6 @@ export interface Stack {
   /** What our other programs need to reach this instance. */
   environment: NodeJS.ProcessEnv;
   stop: () => Promise<void>;
-}
-
-/** One program that is kept running: restarted when it ends by itself, stopped when asked. */
-class Keeper {
-  private child: ChildProcess | null = null;
-  private isStopping = false;
-  private restarts: number[] = [];
-
-  constructor(
-    private readonly label: string,
-    private readonly args: readonly string[],
-    private readonly env: NodeJS.ProcessEnv,
-    private readonly logFile: string,
-  ) {}
-
-  /** Starts the program; resolves when it says that it is ready. */
-  async start(): Promise<void> {
-    const log = openSync(this.logFile, "a");
-    // Its own process group: Ctrl-C reaches us alone, so that everything is stopped in order.
-    const child = spawn(process.execPath, [...this.args], {
-      stdio: ["ignore", log, log, "ipc"],
-      env: this.env,
-      detached: true,
-    });
-    closeSync(log);
-    this.child = child;
-    await new Promise<void>((resolve, reject) => {
-      const timer = setTimeout(
-        () => reject(this.failure(`It was not ready within ${READY_LIMIT_MS / 1000} s.`)),
-        READY_LIMIT_MS,
-      );
-      child.once("message", () => {
-        clearTimeout(timer);
-        child.removeAllListeners("exit");
-        child.once("exit", () => void this.restart());
-        resolve();
-      });
-      child.once("exit", () => {
-        clearTimeout(timer);
-        reject(this.failure(readFileSync(this.logFile, "utf8").trim().split("\n").slice(-6).join("\n")));
-      });
-    });
-  }
-
-  async stop(): Promise<void> {
-    this.isStopping = true;
-    const { child } = this;
-    if (!child || child.exitCode !== null || child.signalCode !== null) return;
-    const ended = new Promise((resolve) => child.once("exit", resolve));
-    child.kill("SIGTERM");
-    const timer = setTimeout(() => child.kill("SIGKILL"), STOP_LIMIT_MS);
-    await ended;
-    clearTimeout(timer);
-  }
-
-  private async restart(): Promise<void> {
-    if (this.isStopping) return;
-    const now = Date.now();
-    this.restarts = [...this.restarts.filter((at) => at > now - 60_000), now];
-    if (this.restarts.length > MOST_RESTARTS_A_MINUTE) {
-      say(
-        `The ${this.label} ended ${this.restarts.length} times within a minute and is left alone; see ${this.logFile}. Restart Tourney when its cause is mended.`,
-      );
-      return;
-    }
-    say(`The ${this.label} ended by itself and is started again; see ${this.logFile}.`);
-    await sleep(RESTART_DELAY_MS);
-    await this.start().catch(() => this.restart());
-  }
-
-  private failure(reason: string): TourneyError {
-    return new TourneyError("SETUP_FAILED", {
-      message: `The ${this.label} does not start.`,
-      reason,
-      remedy: `See ${this.logFile}. Everything stored is kept.`,
-    });
-  }
 }
 
 async function choosePorts({ ports, instance }: StackOptions): Promise<StackOptions["ports"]> {
@@ -145,7 +59,7 @@ export function describeEnvironment(
 }
 
 /** The render worker drives hostile pages: it gets its own role's password and neither keys nor secrets. */
-function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
+export function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
   const names = [
     "PATH",
     "HOME",

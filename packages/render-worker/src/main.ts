@@ -1,10 +1,12 @@
+import { EventEmitter } from "node:events";
 import { join } from "node:path";
+import { RENDERER_VERSION } from "@tourney/core/contract";
 import { TourneyError, describeError, toTourneyError } from "@tourney/core/errors";
-import { Logger as QueueLogger, run } from "graphile-worker";
+import { Logger as QueueLogger, run, type WorkerEvents } from "graphile-worker";
 import pg from "pg";
 import { type Logger, pino } from "pino";
 import * as z from "zod";
-import { createFolderBlobStore, openShelf } from "@tourney/store";
+import { createFolderBlobStore, createPresence, openShelf } from "@tourney/store";
 import { handleRenderJob } from "./render-job.js";
 
 const Environment = z.object({
@@ -19,7 +21,7 @@ const Environment = z.object({
   TOURNEY_LOG_LEVEL: z.string().default("info"),
 });
 
-/** The role that may touch the queue and nothing else. */
+/** The role that may touch the queue, say that it lives, and nothing else. */
 const ROLE = "tourney_render";
 
 function readEnvironment(): z.infer<typeof Environment> {
@@ -48,20 +50,19 @@ function openPool(env: z.infer<typeof Environment>, log: Logger): pg.Pool {
   return pool;
 }
 
-/** Frees the render jobs that a killed worker left locked: one worker process runs at a time. */
-async function unlockOwnJobs(pool: pg.Pool): Promise<void> {
-  const { rows } = await pool.query<{ locked_by: string }>(
-    "SELECT DISTINCT locked_by FROM graphile_worker.jobs WHERE locked_by IS NOT NULL AND task_identifier = 'render'",
-  );
-  if (rows.length > 0)
-    await pool.query("SELECT graphile_worker.force_unlock_workers($1)", [rows.map((row) => row.locked_by)]);
-}
-
 async function main(): Promise<void> {
   const env = readEnvironment();
   const log = pino({ level: env.TOURNEY_LOG_LEVEL });
   const pool = openPool(env, log);
-  await unlockOwnJobs(pool);
+  const presence = createPresence(pool, {
+    kind: "render",
+    capacity: env.TOURNEY_RENDERS,
+    rendererVersion: RENDERER_VERSION,
+    onError: (error) => log.warn({ err: error }, "could not say that this process lives"),
+  });
+  const events: WorkerEvents = new EventEmitter();
+  events.on("worker:create", ({ worker }) => presence.addQueueId(worker.workerId));
+  await presence.begin();
   const deps = {
     blobs: createFolderBlobStore(join(env.TOURNEY_DATA_DIR, "blobs")),
     shelf: openShelf(env.TOURNEY_SHELF_DIR ?? join(env.TOURNEY_DATA_DIR, "shelf")),
@@ -74,6 +75,7 @@ async function main(): Promise<void> {
     noHandleSignals: true,
     parsedCronItems: [],
     pollInterval: 1000,
+    events,
     logger: new QueueLogger(
       () => (level, message) =>
         log[(level as string) === "warning" ? "warn" : (level as "error" | "info" | "debug")](message),
@@ -95,7 +97,9 @@ async function main(): Promise<void> {
   const stop = async (): Promise<void> => {
     if (isStopping) return;
     isStopping = true;
+    log.info("finishing what has begun");
     await runner.stop();
+    await presence.end();
     await pool.end();
     process.exit(0);
   };

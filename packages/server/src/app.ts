@@ -10,6 +10,7 @@ import { keepSessions, logRequests, protectPages, refuseForeignOrigins } from ".
 import { describeApi } from "./http/openapi.js";
 import { noSuchOperation, problemHandler } from "./http/problem-handler.js";
 import { staticWeb } from "./http/static-web.js";
+import { renderRoutes } from "./renders/routes.js";
 import type { RunFeed } from "./runs/run-feed.js";
 import { runRoutes } from "./runs/routes.js";
 import type { Services } from "./services.js";
@@ -51,6 +52,7 @@ export function createApp({
     runRoutes({ ...services, runFeed }),
     wallRoutes(services),
     entryRoutes(services),
+    renderRoutes({ renders: services.renders }),
     votingRoutes(services),
     standingsRoutes(services),
     courseRoutes(services),

@@ -1,3 +1,4 @@
+import { join } from "node:path";
 import { TourneyError } from "@tourney/core/errors";
 import * as z from "zod";
 
@@ -11,6 +12,7 @@ const Environment = z.object({
   TOURNEY_DB_PASSWORD: z.string(),
   TOURNEY_RENDER_ROLE_PASSWORD: z.string().optional(),
   TOURNEY_DATA_DIR: z.string().min(1),
+  TOURNEY_SHELF_DIR: z.string().optional(),
   TOURNEY_WEB_DIR: z.string().min(1),
   TOURNEY_SECRET: z.string().min(32),
   TOURNEY_APP_HOST: z.string().default("localhost"),
@@ -35,6 +37,8 @@ export interface Config {
   /** Password to give the render worker's own role, or null to leave the role alone. */
   renderRolePassword: string | null;
   dataDir: string;
+  /** Libraries that stand in for public hosts. */
+  shelfDir: string;
   webDir: string;
   /** Signs cookies and live addresses. */
   secret: string;
@@ -68,6 +72,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     },
     renderRolePassword: env.TOURNEY_RENDER_ROLE_PASSWORD ?? null,
     dataDir: env.TOURNEY_DATA_DIR,
+    shelfDir: env.TOURNEY_SHELF_DIR ?? join(env.TOURNEY_DATA_DIR, "shelf"),
     webDir: env.TOURNEY_WEB_DIR,
     secret: env.TOURNEY_SECRET,
     appPort: env.TOURNEY_APP_PORT,

@@ -2,7 +2,7 @@ import type { Logger } from "pino";
 import { join } from "node:path";
 import { createAuthRepository } from "./auth/repository.js";
 import { createAuthService } from "./auth/service.js";
-import { createFolderBlobStore } from "@tourney/store";
+import { createFolderBlobStore, openShelf } from "@tourney/store";
 import type { Config } from "./config.js";
 import { createCourseService } from "./course/service.js";
 import type { Database } from "./db/connection.js";
@@ -16,6 +16,8 @@ import { createExhibitRepository } from "./exhibit/repository.js";
 import { createGenerationRepository } from "./generations/repository.js";
 import { createConnectionTester } from "./generations/test-connection.js";
 import { createAddJob } from "./jobs/queue.js";
+import { createRenderRepository } from "./renders/repository.js";
+import { createRenderService } from "./renders/service.js";
 import { createRunRepository } from "./runs/repository.js";
 import { createRunService } from "./runs/service.js";
 import { createStandingsRepository } from "./standings/repository.js";
@@ -43,6 +45,7 @@ export function createServices({
 }) {
   const addJob = createAddJob(db);
   const blobs = createFolderBlobStore(join(config.dataDir, "blobs"));
+  const shelf = openShelf(config.shelfDir);
   const live = createLiveAddresses(config);
   const entryRepository = createEntryRepository(db);
   const panelRepository = createPanelRepository(db);
@@ -53,6 +56,7 @@ export function createServices({
   const extractDeps = { db, entries: entryRepository, blobs, addJob, log };
   const mends = createMendRepository(db);
   const entries = createEntryService({ ...extractDeps, live, mends });
+  const renders = createRenderService({ ...extractDeps, renders: createRenderRepository(db) });
   const generations = createGenerationRepository(db);
   const runs = createRunService({ db, runs: createRunRepository(db), generations, entrants, suites, addJob });
   const wall = createWallService({ wall: createWallRepository(db), suites, entrants });
@@ -77,7 +81,9 @@ export function createServices({
     live,
     mends,
     panels,
+    renders,
     runs,
+    shelf,
     standings,
     suites,
     wall,

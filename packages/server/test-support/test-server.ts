@@ -78,6 +78,7 @@ export async function startTestServer(): Promise<TestServer> {
     database: { host: HOST!, port: 5432, name, user: USER, password: PASSWORD },
     renderRolePassword: RENDER_ROLE_PASSWORD,
     dataDir,
+    shelfDir: join(dataDir, "shelf"),
     webDir: dataDir,
     secret: "a secret that is only good for tests, and long enough",
     appPort,
@@ -98,7 +99,7 @@ export async function startTestServer(): Promise<TestServer> {
   const services = createServices({ config, db, log: silent, readKey });
   const runFeed = new RunFeed({ pool, getDetail: (runId) => services.runs.getDetail(runId), log: silent });
   handlers.app = createApp({ config, pool, log: silent, services, runFeed });
-  handlers.exhibits = createExhibitApp({ ...services, appOrigin: config.appOrigin, log: silent });
+  handlers.exhibits = createExhibitApp({ ...services, ...config, log: silent });
   const deps = { db, ...services, readKey, log: silent };
   const generate = createGenerateJob({ ...deps, retry: RETRY, circuitPauseMs: 0 });
   const taskList = {

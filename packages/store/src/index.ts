@@ -1,2 +1,3 @@
 export { type BlobStore, createFolderBlobStore } from "./blob-store.js";
-export { openShelf, type OnShelf, readShelfIndex, type Shelf } from "./shelf.js";
+export { BEAT_EVERY_MS, createPresence, freeStaleJobs, type Presence } from "./presence.js";
+export { openShelf, readShelfIndex, type Shelf } from "./shelf.js";

@@ -12,6 +12,7 @@ import { Correction, EntryDetail, EntryEdit, HandAnswer, HandAnswerResult } from
 import { defineOperation } from "./operation.js";
 import { Course, Standings } from "./standings.js";
 import { SUITE_OPERATIONS } from "./suite-operations.js";
+import { RENDER_OPERATIONS } from "./render-operations.js";
 import { RUN_OPERATIONS } from "./run-operations.js";
 import { Kind } from "./suite.js";
 import { BallotInput, BallotReceipt, BoothQueue, BoothState, Panel, PanelInput, Token, VoterInput } from "./voting.js";
@@ -30,6 +31,7 @@ const boutParams = z.object({ boutToken: Token });
 export const API = {
   ...SUITE_OPERATIONS,
   ...RUN_OPERATIONS,
+  ...RENDER_OPERATIONS,
   getSession: defineOperation({
     id: "getSession",
     method: "get",

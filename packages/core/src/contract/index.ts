@@ -70,6 +70,7 @@ export {
   StepResult,
   Substitution,
 } from "./render.js";
+export { RenderQueue, renderParams, RenderScope, Worker } from "./render-operations.js";
 export {
   Run,
   RunChange,

@@ -6,14 +6,15 @@ import { SequelizeStorage, Umzug } from "umzug";
 import type { Migration } from "./migration.js";
 import { createTables } from "./migrations/202611250900-create-tables.js";
 import { deepenRuns } from "./migrations/202611251000-deepen-runs.js";
+import { knowWorkers } from "./migrations/202611251500-know-workers.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
-const MIGRATIONS: Migration[] = [createTables, deepenRuns];
+const MIGRATIONS: Migration[] = [createTables, deepenRuns, knowWorkers];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */
 const MIGRATION_LOCK = 7_301_140;
 
-/** The role that the render worker connects as: it drives hostile pages, so it may touch the queue and nothing else. */
+/** The role that the render worker connects as: it drives hostile pages, so it may touch the queue, say that it lives, and nothing else. */
 const RENDER_ROLE = "tourney_render";
 
 /** The umzug instance, for migrating up and (in tests) down again. */
@@ -56,7 +57,8 @@ async function grantQueue(pool: Pool, password: string): Promise<void> {
     END $$;
     ALTER ROLE ${RENDER_ROLE} PASSWORD ${rows[0]!.literal};
     REVOKE ALL ON SCHEMA public FROM PUBLIC;
-    GRANT USAGE ON SCHEMA graphile_worker TO ${RENDER_ROLE};
+    GRANT USAGE ON SCHEMA public, graphile_worker TO ${RENDER_ROLE};
+    GRANT SELECT, INSERT, UPDATE, DELETE ON workers TO ${RENDER_ROLE};
     GRANT ALL ON ALL TABLES IN SCHEMA graphile_worker TO ${RENDER_ROLE};
     GRANT ALL ON ALL SEQUENCES IN SCHEMA graphile_worker TO ${RENDER_ROLE};
     GRANT ALL ON ALL FUNCTIONS IN SCHEMA graphile_worker TO ${RENDER_ROLE};`);

@@ -1,6 +1,7 @@
-import { addPrelude, wrapDrawing } from "@tourney/core/stage";
-import express, { type ErrorRequestHandler, type Express, type Request, type Response } from "express";
-import type { BlobStore } from "@tourney/store";
+import { addressLibraries } from "@tourney/core/shelf";
+import { addPrelude, dropIntegrity, STAGE_SANDBOX, wrapDrawing } from "@tourney/core/stage";
+import express, { type ErrorRequestHandler, type Express, type Response } from "express";
+import type { BlobStore, Shelf } from "@tourney/store";
 import type { StoredFiles } from "../entries/repository.js";
 import { logRequests } from "../http/middleware.js";
 import type { Logger } from "pino";
@@ -8,7 +9,10 @@ import type { LiveAddresses } from "./live-address.js";
 
 export interface ExhibitDeps {
   appOrigin: string;
+  /** Of this app itself, under which it serves the shelf. */
+  exhibitOrigin: string;
   blobs: BlobStore;
+  shelf: Shelf;
   live: LiveAddresses;
   findFiles: (entryId: string) => Promise<StoredFiles | null>;
   findByStageToken: (token: string) => Promise<string | null>;
@@ -52,6 +56,18 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
     const path = joinPath(request);
     await serveFile(files, path === STAGE_PAGE ? (files?.entryPath ?? "") : path, response, deps);
   });
+  app.get("/shelf/:host/*path", async (request, response) => {
+    const query = request.originalUrl.split("?")[1];
+    const address = `https://${request.params.host}/${joinPath(request)}${query === undefined ? "" : `?${query}`}`;
+    const found = await deps.shelf.find(address);
+    if (found.kind === "lacking") {
+      refuse(response);
+      return;
+    }
+    const isText = /javascript|css/.test(found.contentType);
+    const body = isText ? addressLibraries(found.body.toString("utf8"), shelfBase(deps)) : found.body;
+    response.set("Content-Type", found.contentType).send(body);
+  });
   app.use((_request, response) => refuse(response));
   const onError: ErrorRequestHandler = (error: unknown, request, response, _next) => {
     request.log.error({ err: error }, "an exhibit could not be served");
@@ -60,6 +76,9 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
   app.use(onError);
   return app;
 }
+
+/** Where a live page finds what it asks of public hosts. */
+const shelfBase = ({ exhibitOrigin }: ExhibitDeps): string => `${exhibitOrigin}/shelf`;
 
 /** The address of one stage of a bout: the same shape for every output. */
 export const stageAddress = (exhibitOrigin: string, token: string): string =>
@@ -73,12 +92,13 @@ function exhibitHeaders(appOrigin: string): Record<string, string> {
     "img-src 'self' blob: data:",
     "font-src 'self' blob: data:",
     "media-src 'self' blob: data:",
-    "connect-src blob: data:",
+    // Its own data files; there is nothing on this origin that takes any in.
+    "connect-src 'self' blob: data:",
     "worker-src blob: data:",
     "base-uri 'none'",
     "form-action 'none'",
     `frame-ancestors ${appOrigin}`,
-    "sandbox allow-scripts allow-forms allow-pointer-lock allow-modals",
+    `sandbox ${STAGE_SANDBOX} allow-modals`,
   ];
   return {
     "Content-Security-Policy": policy.join("; "),
@@ -93,16 +113,16 @@ function exhibitHeaders(appOrigin: string): Record<string, string> {
   };
 }
 
-const joinPath = (request: Request<{ token: string; path: string[] }>) => request.params.path.join("/");
+const joinPath = ({ params }: { params: { path: string[] } }) => params.path.join("/");
 
 async function serveFile(
   stored: StoredFiles | null,
   path: string,
   response: Response,
-  { blobs }: ExhibitDeps,
+  deps: ExhibitDeps,
 ): Promise<void> {
   const file = stored?.files.find((candidate) => candidate.path === path);
-  const bytes = file ? await blobs.find(file.sha256) : null;
+  const bytes = file ? await deps.blobs.find(file.sha256) : null;
   if (bytes === null) {
     refuse(response);
     return;
@@ -111,8 +131,12 @@ async function serveFile(
   const isPage = path === stored?.entryPath;
   const isDrawing = extension === "svg";
   if (isPage || extension.startsWith("htm")) {
-    const text = bytes.toString("utf8");
+    const text = addressLibraries(dropIntegrity(bytes.toString("utf8")).html, shelfBase(deps));
     response.set("Content-Type", MIME["html"]).send(addPrelude(isDrawing ? wrapDrawing(text) : text));
+    return;
+  }
+  if (["css", "js", "mjs"].includes(extension)) {
+    response.set("Content-Type", MIME[extension]).send(addressLibraries(bytes.toString("utf8"), shelfBase(deps)));
     return;
   }
   response

@@ -271,13 +271,14 @@ export function createGenerationRepository(db: Database) {
       );
     },
     /**
-     * Hands out again everything that was being sent when the last process ended. Its jobs are made anew, because the queue
+     * Hands out again everything that was being sent when a process ended, and that no other works on. Its jobs are made anew, because the queue
      * gives a job up after so many tries, and a process that is killed again and again must not use them up.
      */
     async readmitAll(): Promise<void> {
       await db.execute(
         `SELECT graphile_worker.add_job('generate', json_build_object('generationId', id), job_key := 'generate:' || id)
-         FROM generations WHERE state IN ('admitted', 'running')`,
+         FROM generations WHERE state IN ('admitted', 'running')
+           AND NOT EXISTS (SELECT FROM graphile_worker.jobs j WHERE j.key = 'generate:' || generations.id AND j.locked_at IS NOT NULL)`,
       );
     },
     /** Tells open pages that a run has moved. */

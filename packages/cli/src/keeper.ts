@@ -1,0 +1,89 @@
+import { type ChildProcess, spawn } from "node:child_process";
+import { closeSync, openSync, readFileSync } from "node:fs";
+import { setTimeout as sleep } from "node:timers/promises";
+import { TourneyError } from "@tourney/core/errors";
+import { say } from "./step.js";
+
+const READY_LIMIT_MS = 60_000;
+const STOP_LIMIT_MS = 12_000;
+const RESTART_DELAY_MS = 1000;
+/** A program that ends this often within a minute has something that a restart does not mend. */
+const MOST_RESTARTS_A_MINUTE = 5;
+
+/** One program that is kept running: restarted when it ends by itself, stopped when asked. */
+export class Keeper {
+  private child: ChildProcess | null = null;
+  private isStopping = false;
+  private restarts: number[] = [];
+
+  constructor(
+    private readonly label: string,
+    private readonly args: readonly string[],
+    private readonly env: NodeJS.ProcessEnv,
+    private readonly logFile: string,
+    private readonly stopLimitMs = STOP_LIMIT_MS,
+  ) {}
+
+  /** Starts the program; resolves when it says that it is ready. */
+  async start(): Promise<void> {
+    const log = openSync(this.logFile, "a");
+    // Its own process group: Ctrl-C reaches us alone, so that everything is stopped in order.
+    const child = spawn(process.execPath, [...this.args], {
+      stdio: ["ignore", log, log, "ipc"],
+      env: this.env,
+      detached: true,
+    });
+    closeSync(log);
+    this.child = child;
+    await new Promise<void>((resolve, reject) => {
+      const timer = setTimeout(
+        () => reject(this.failure(`It was not ready within ${READY_LIMIT_MS / 1000} s.`)),
+        READY_LIMIT_MS,
+      );
+      child.once("message", () => {
+        clearTimeout(timer);
+        child.removeAllListeners("exit");
+        child.once("exit", () => void this.restart());
+        resolve();
+      });
+      child.once("exit", () => {
+        clearTimeout(timer);
+        reject(this.failure(readFileSync(this.logFile, "utf8").trim().split("\n").slice(-6).join("\n")));
+      });
+    });
+  }
+
+  async stop(): Promise<void> {
+    this.isStopping = true;
+    const { child } = this;
+    if (!child || child.exitCode !== null || child.signalCode !== null) return;
+    const ended = new Promise((resolve) => child.once("exit", resolve));
+    child.kill("SIGTERM");
+    const timer = setTimeout(() => child.kill("SIGKILL"), this.stopLimitMs);
+    await ended;
+    clearTimeout(timer);
+  }
+
+  private async restart(): Promise<void> {
+    if (this.isStopping) return;
+    const now = Date.now();
+    this.restarts = [...this.restarts.filter((at) => at > now - 60_000), now];
+    if (this.restarts.length > MOST_RESTARTS_A_MINUTE) {
+      say(
+        `The ${this.label} ended ${this.restarts.length} times within a minute and is left alone; see ${this.logFile}. Restart Tourney when its cause is mended.`,
+      );
+      return;
+    }
+    say(`The ${this.label} ended by itself and is started again; see ${this.logFile}.`);
+    await sleep(RESTART_DELAY_MS);
+    await this.start().catch(() => this.restart());
+  }
+
+  private failure(reason: string): TourneyError {
+    return new TourneyError("SETUP_FAILED", {
+      message: `The ${this.label} does not start.`,
+      reason,
+      remedy: `See ${this.logFile}. Everything stored is kept.`,
+    });
+  }
+}

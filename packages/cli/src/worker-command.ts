@@ -1,0 +1,77 @@
+import { join } from "node:path";
+import { TourneyError } from "@tourney/core/errors";
+import { installDebianPackages } from "./debian.js";
+import { findRunning } from "./instance-commands.js";
+import { openInstance } from "./instance.js";
+import { Keeper } from "./keeper.js";
+import { PROGRAMS } from "./paths.js";
+import { say, step } from "./step.js";
+import { renderEnvironment } from "./supervisor.js";
+
+interface Flags {
+  render?: string;
+  generate?: string;
+  demo?: boolean;
+}
+
+/** A recording may take a minute, an answer several; both are let finish. */
+const DRAIN_LIMIT_MS = 15 * 60_000;
+const MOST = 256;
+
+function readCount(text: string | undefined, flag: string): number {
+  const count = Number(text ?? 0);
+  if (Number.isInteger(count) && count >= 0 && count <= MOST) return count;
+  throw new TourneyError("INVALID_INPUT", {
+    message: `${flag} ${text ?? ""} cannot be used.`,
+    reason: `It says how many jobs to work on at a time, 0 to ${MOST}.`,
+    remedy: "Give a whole number, as in `./tourney worker --render 2 --generate 16`.",
+  });
+}
+
+/** What the programs need: from the environment where it is set, as on another host, else from what runs here. */
+function findEnvironment(isDemo: boolean): { env: NodeJS.ProcessEnv; logDir: string } {
+  const { TOURNEY_DB_HOST, TOURNEY_DATA_DIR } = process.env;
+  if (TOURNEY_DB_HOST !== undefined && TOURNEY_DATA_DIR !== undefined)
+    return { env: process.env, logDir: openInstance("worker").logDir };
+  const { instance, env } = findRunning("worker", isDemo);
+  return { env, logDir: instance.logDir };
+}
+
+/** Works on the queue until Ctrl-C, beside whatever else does; then finishes what has begun. */
+export async function work(flags: Flags): Promise<void> {
+  const [renders, generations] = [readCount(flags.render, "--render"), readCount(flags.generate, "--generate")];
+  if (renders + generations === 0) {
+    throw new TourneyError("INVALID_INPUT", {
+      message: "There is nothing to work on.",
+      reason: "A worker records pages, asks models, or both.",
+      remedy: "Give --render N, --generate M, or both.",
+    });
+  }
+  if (renders > 0) await installDebianPackages();
+  const { env, logDir } = findEnvironment(flags.demo === true);
+  const keepers: Keeper[] = [];
+  const keep = async (label: string, program: string, own: NodeJS.ProcessEnv, log: string) => {
+    const keeper = new Keeper(label, [program], own, join(logDir, log), DRAIN_LIMIT_MS);
+    keepers.push(keeper);
+    await step(`Starting the ${label}`, () => keeper.start());
+  };
+  const ended = new Promise<void>((resolve) => {
+    for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"] as const) process.on(signal, () => resolve());
+  });
+  try {
+    if (renders > 0) {
+      const own = { ...renderEnvironment(env), TOURNEY_RENDERS: String(renders) };
+      await keep("render worker", PROGRAMS.renderWorker, own, "worker-render.log");
+    }
+    if (generations > 0) {
+      const own = { ...env, TOURNEY_GENERATIONS: String(generations) };
+      await keep("generation worker", PROGRAMS.generateWorker, own, "worker-generate.log");
+    }
+    say("Working. Ctrl-C finishes what has begun and stops; what is not finished then is taken over by others.");
+    await ended;
+  } finally {
+    await step("Finishing what has begun", async () => {
+      await Promise.all(keepers.map((keeper) => keeper.stop()));
+    });
+  }
+}

@@ -1,0 +1,80 @@
+import { EventEmitter } from "node:events";
+import { createPresence, freeStaleJobs, BEAT_EVERY_MS } from "@tourney/store";
+import { type Runner, run, type WorkerEvents } from "graphile-worker";
+import type pg from "pg";
+import type { Logger } from "pino";
+import type { Database } from "../db/connection.js";
+import { createExtractJob, createRenderFinishedJob } from "../entries/extract-job.js";
+import { createGenerateJob } from "../generations/generate-job.js";
+import type { ReadKey } from "../entrants/service.js";
+import type { Services } from "../services.js";
+import { createDispatchJob } from "./dispatch-job.js";
+import { queueLogger } from "./runner.js";
+
+const CIRCUIT_PAUSE_MS = 15_000;
+const RETRY = { maxAttempts: 5, firstDelayMs: 1000, longestDelayMs: 60_000 } as const;
+
+export interface QueueOptions {
+  kind: "server" | "generate";
+  /** How many jobs at a time. */
+  capacity: number;
+  pool: pg.Pool;
+  db: Database;
+  services: Services;
+  readKey: ReadKey;
+  log: Logger;
+}
+
+/**
+ * Works on every job but the recordings, beside any number of other processes that do the same. What a process that is gone
+ * had taken is freed now and every few seconds, and generations that nobody works on any longer are handed out again.
+ */
+export async function startQueue(options: QueueOptions): Promise<Pick<Runner, "stop">> {
+  const { kind, capacity, pool, db, services, readKey, log } = options;
+  const deps = { db, ...services, readKey, log };
+  const generate = createGenerateJob({ ...deps, retry: RETRY, circuitPauseMs: CIRCUIT_PAUSE_MS });
+  const presence = createPresence(pool, {
+    kind,
+    capacity,
+    rendererVersion: null,
+    onError: (error) => log.warn({ err: error }, "could not say that this process lives"),
+  });
+  const events: WorkerEvents = new EventEmitter();
+  events.on("worker:create", ({ worker }) => presence.addQueueId(worker.workerId));
+  const tidy = async () => {
+    const freed = await freeStaleJobs(pool);
+    if (freed > 0) log.info({ freed }, "freed the jobs of processes that are gone");
+    return freed;
+  };
+  await presence.begin();
+  await tidy();
+  await services.generations.readmitAll();
+  await services.addJob("dispatch", {}, { key: "dispatch" });
+  const runner = await run({
+    pgPool: pool,
+    concurrency: capacity,
+    noHandleSignals: true,
+    parsedCronItems: [],
+    pollInterval: 1000,
+    events,
+    logger: queueLogger(log),
+    taskList: {
+      dispatch: createDispatchJob(deps),
+      generate: (payload, { abortSignal }) => generate(payload, abortSignal),
+      extract: createExtractJob(services.extractDeps),
+      "render-finished": createRenderFinishedJob({ ...services.extractDeps, mends: services.mends }),
+    },
+  });
+  const timer = setInterval(() => {
+    tidy()
+      .then((freed) => (freed > 0 ? services.generations.readmitAll() : undefined))
+      .catch((error: unknown) => log.warn({ err: error }, "could not look for processes that are gone"));
+  }, BEAT_EVERY_MS);
+  return {
+    async stop() {
+      clearInterval(timer);
+      await runner.stop();
+      await presence.end();
+    },
+  };
+}

@@ -1,0 +1,70 @@
+import type { RenderQueue, RenderScope } from "@tourney/core/contract";
+import { TourneyError } from "@tourney/core/errors";
+import type { BlobStore } from "@tourney/store";
+import type { ExtractDeps } from "../entries/extract-job.js";
+import { queueRender } from "../entries/extract-job.js";
+import { makeClip, makeStrip } from "./exports.js";
+import type { RenderRepository, StoredRecording } from "./repository.js";
+
+export interface RenderFile {
+  name: string;
+  bytes: Buffer;
+}
+
+export function createRenderService({
+  renders,
+  blobs,
+  ...deps
+}: Pick<ExtractDeps, "db" | "entries" | "addJob"> & { renders: RenderRepository; blobs: BlobStore }) {
+  async function getRecording(renderId: string): Promise<StoredRecording> {
+    const stored = await renders.findRecording(renderId);
+    if (stored && stored.recording.frames.length > 0) return stored;
+    throw new TourneyError("NOT_FOUND", {
+      message: "There is no recording to download.",
+      reason: "It is being made, could not be made, or ended before its first frame.",
+      remedy: "Record the entry again, then download it.",
+    });
+  }
+  async function readFrames({ recording }: StoredRecording): Promise<{ atMs: number; webp: Buffer }[]> {
+    const frames: { atMs: number; webp: Buffer }[] = [];
+    for (const { atMs, file } of recording.frames) {
+      const webp = await blobs.find(file.replace(/\.webp$/, ""));
+      if (webp) frames.push({ atMs, webp });
+    }
+    return frames;
+  }
+  const nameOf = ({ promptKey, entrantKey, take }: StoredRecording) => `${promptKey}-${entrantKey}-${take}`;
+
+  return {
+    /** Queues recordings of a row, a column or all; those that are waiting already stay as they are. */
+    async renderAgain({ editionId, promptId, entrantId, only }: RenderScope): Promise<{ queued: number }> {
+      const found = await renders.listRecordable(editionId, {
+        promptId: promptId ?? null,
+        entrantId: entrantId ?? null,
+        only,
+      });
+      await deps.db.transact(async (transaction) => {
+        for (const request of found) await queueRender(request, deps, transaction);
+      });
+      return { queued: found.length };
+    },
+    async getQueue(editionId: string): Promise<RenderQueue> {
+      const [workers, counts] = await Promise.all([renders.listWorkers(), renders.countQueue(editionId)]);
+      return { workers, ...counts };
+    },
+    /** The clip as one animated picture. */
+    async getClip(renderId: string): Promise<RenderFile> {
+      const stored = await getRecording(renderId);
+      return { name: `${nameOf(stored)}.webp`, bytes: await makeClip(await readFrames(stored)) };
+    },
+    /** All frames in full size with the recording's own report, as one archive. */
+    async getStrip(renderId: string): Promise<RenderFile> {
+      const stored = await getRecording(renderId);
+      return {
+        name: `${nameOf(stored)}.zip`,
+        bytes: await makeStrip(await readFrames(stored), stored.recording),
+      };
+    },
+  };
+}
+export type RenderService = ReturnType<typeof createRenderService>;

@@ -1,0 +1,41 @@
+import { describeError, toTourneyError } from "@tourney/core/errors";
+import { pino } from "pino";
+import { readConfig } from "./config.js";
+import { connectDatabase } from "./db/connection.js";
+import { openPool } from "./jobs/pool.js";
+import { startQueue } from "./jobs/start-queue.js";
+import { createKeyReader } from "./keys.js";
+import { createServices } from "./services.js";
+
+/**
+ * A process that works on the queue and serves nothing: it asks models and takes artifacts out of their answers, on this host or
+ * another, against the same database and blob store. The server migrates; this one only joins in.
+ */
+async function main(): Promise<void> {
+  const config = readConfig(process.env);
+  const log = pino({ level: config.logLevel, redact: ["*.apiKey"] });
+  const readKey = createKeyReader(process.env);
+  const db = await connectDatabase(config.database, log);
+  const pool = openPool(config.database, log);
+  const services = createServices({ config, db, log, readKey });
+  const queue = await startQueue({ kind: "generate", capacity: config.generations, pool, db, services, readKey, log });
+  log.info({ capacity: config.generations }, "ready");
+  process.send?.({ type: "ready" });
+
+  let isStopping = false;
+  const stop = async (): Promise<void> => {
+    if (isStopping) return;
+    isStopping = true;
+    log.info("finishing what has begun");
+    await queue.stop();
+    await pool.end();
+    await db.close();
+    process.exit(0);
+  };
+  for (const signal of ["SIGINT", "SIGTERM", "disconnect"] as const) process.once(signal, () => void stop());
+}
+
+main().catch((thrown: unknown) => {
+  console.error(describeError(toTourneyError(thrown)));
+  process.exit(1);
+});
