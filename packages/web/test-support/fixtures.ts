@@ -45,6 +45,7 @@ const cell = (promptId: string, entrantId: string, more: Partial<WallCell>): Wal
   state: "missing",
   detail: null,
   mismatch: false,
+  stale: false,
   entryId: null,
   verdict: null,
   frames: [],

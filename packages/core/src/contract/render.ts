@@ -165,6 +165,10 @@ export const Metrics = z
     domNodes: z.int().nullable(),
     firstPaintMs: z.int().nullable().default(null).describe("Page time of the first frame that is not of one colour."),
     framesDrawn: z.int().nullable().default(null).describe("Frames in which something was drawn anew."),
+    framesPerSecond: z
+      .number()
+      .default(60)
+      .describe("Of page time: fewer than 60 where a page is too heavy to be drawn that often."),
     pageHeight: z.int().nullable().default(null).describe("Of the whole page, CSS px."),
     servedBytes: z.int().nullable().default(null).describe("Of all that the page was given, libraries included."),
   })

@@ -29,6 +29,7 @@ export const WallCell = z
     mismatch: z.boolean().describe("Another model answered than was asked for."),
     entryId: Id.nullable(),
     verdict: Verdict.nullable(),
+    stale: z.boolean().describe("Recorded by an older renderer: not to be compared with newer recordings."),
     frames: z.array(Frame),
     motion: z.array(z.number()),
     findings: z.array(Finding.pick({ rule: true, severity: true, message: true })),

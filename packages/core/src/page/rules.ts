@@ -105,7 +105,7 @@ export const RULE_WORDS: Readonly<Record<FindingRule, RuleWords>> = {
   slow_frames: {
     word: "slow frames",
     meaning: "It draws fewer than 30 frames a second on the machine that recorded it.",
-    method: "Median interval between frames in 1.5 s on the machine's own clock is above 34 ms.",
+    method: "Median interval between frames in 1 s on the machine's own clock is above 34 ms.",
     canErr: "It depends on the machine, which has no graphics card, and on what else it did.",
   },
   tall_page: {

@@ -8,6 +8,7 @@ import type { Isolation, Recording } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { CdpPipe } from "./cdp-pipe.js";
 import { limitMemory } from "./memory-limit.js";
+import { measureGroupCpuMs } from "./process-group.js";
 
 /** Where Debian puts the headless shell: the binary itself, since its wrapper script would keep the pipe from it. */
 const HEADLESS_SHELL = "/usr/lib/chromium/chromium-headless-shell";
@@ -74,6 +75,8 @@ export interface Browser {
   wasOverMemory: () => boolean;
   /** Whether a script engine in it gave up for want of memory. */
   saidOutOfMemory: () => boolean;
+  /** Processor time that its processes have used so far. */
+  measureCpuMs: () => number;
   /** Ends every process of the browser and removes its profile. Safe to call twice. */
   end: () => Promise<void>;
 }
@@ -175,6 +178,7 @@ export function launchBrowser({
     isolation: { ...isolation, memory: memory.kind },
     wasOverMemory: memory.wasHit,
     saidOutOfMemory: () => isOutOfMemory,
+    measureCpuMs: () => (child.pid === undefined ? 0 : measureGroupCpuMs(child.pid)),
     end: async () => {
       await endBrowser(child, pipe, home);
       memory.end();

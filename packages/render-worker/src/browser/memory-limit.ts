@@ -1,12 +1,12 @@
+import { measureGroupMemory } from "./process-group.js";
 import { spawnSync } from "node:child_process";
 import { randomUUID } from "node:crypto";
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmdirSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, readFileSync, rmdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 
 /** All memory that one recording's browser may use. A medium page takes a quarter of it. */
 export const MOST_MEMORY_BYTES = 1_400_000_000;
 const LOOK_EVERY_MS = 100;
-const PAGE_BYTES = 4096;
 
 /** Holds the memory of a browser and everything it starts. */
 export interface MemoryLimit {
@@ -111,7 +111,7 @@ export function limitByWatching(bytes: number): MemoryLimit {
     prefix: [],
     watch(group) {
       timer = setInterval(() => {
-        if (measureGroup(group) <= bytes) return;
+        if (measureGroupMemory(group) <= bytes) return;
         isHit = true;
         clearInterval(timer);
         try {
@@ -125,29 +125,4 @@ export function limitByWatching(bytes: number): MemoryLimit {
     wasHit: () => isHit,
     end: () => clearInterval(timer),
   };
-}
-
-/** Memory of a process group in bytes; what its processes share is counted once where the kernel tells shares apart. */
-export function measureGroup(group: number): number {
-  let sum = 0;
-  for (const pid of readdirSync("/proc")) {
-    if (!/^\d+$/.test(pid)) continue;
-    try {
-      // The name may hold spaces and brackets; the fields begin behind its last one.
-      const fields = readFileSync(`/proc/${pid}/stat`, "utf8").split(") ").at(-1)!.split(" ");
-      if (Number(fields[2]) === group) sum += measureProcess(pid, Number(fields[21]));
-    } catch {
-      // It has ended since the folder was read.
-    }
-  }
-  return sum;
-}
-
-function measureProcess(pid: string, residentPages: number): number {
-  try {
-    return readNumber(`/proc/${pid}/smaps_rollup`, /^Pss:\s+(\d+) kB/m) * 1024;
-  } catch {
-    // Another user's process: what it shares is counted in full.
-    return residentPages * PAGE_BYTES;
-  }
 }

@@ -10,10 +10,10 @@ export interface FrameClock {
   /** Stops time and begins to load the page. */
   begin: () => Promise<void>;
   /**
-   * Lets page time go on to frame k and draws it.
+   * Lets page time go on from one frame to frame k and draws that.
    * @returns a PNG in base64 if one was asked for, and whether anything was drawn anew, as far as that is known.
    */
-  advance: (k: number, wanted: { picture: boolean; pictureNext: boolean }) => Promise<Drawn>;
+  advance: (k: number, wanted: { from: number; picture: boolean; pictureNext: boolean }) => Promise<Drawn>;
   /** What the page is in when a wait of ours is not answered. */
   readonly phase: "timer" | "frame";
 }
@@ -49,9 +49,9 @@ export function createBeginFrameClock({ browser, sessionId, send }: OpenPage, fr
       base = z.object({ virtualTimeTicksBase: z.number() }).parse(paused).virtualTimeTicksBase;
       await send("Page.navigate", { url: HOST_ADDRESS });
     },
-    async advance(k, { picture, pictureNext }) {
+    async advance(k, { from, picture, pictureNext }) {
       const ended = new Promise<void>((resolve) => waiting.push(resolve));
-      const budget = atFrame(k) - atFrame(k - 1);
+      const budget = atFrame(k) - atFrame(from);
       phase = "timer";
       await send("Emulation.setVirtualTimePolicy", {
         policy: "advance",

@@ -15,7 +15,7 @@ const AFTERMATH_MS = 40;
 const OUTLINE_PX = 8;
 
 type Effect = StepResult["effect"] | null;
-type RecordClip = (clip: Omit<Clip, "plan" | "film" | "probes">) => Promise<Pick<Gathered, "steps">>;
+type RecordClip = (clip: Omit<Clip, "plan" | "film" | "probes" | "stride">) => Promise<Pick<Gathered, "steps">>;
 
 /** Tells of each input of a clip whether the page answered it, making control clips where the clip alone does not say. */
 export async function judgeSteps(

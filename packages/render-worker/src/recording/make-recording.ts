@@ -51,7 +51,7 @@ export async function makeFilm({ pictures }: Gathered, keep: KeepPicture): Promi
 export async function makeRecording(
   gathered: Gathered,
   plan: RecordingPlan,
-  { film, beside, keep, wallMs }: { film: Film; beside: Beside; keep: KeepPicture; wallMs: number },
+  { film, beside, keep, wallMs, stride }: { film: Film; beside: Beside; keep: KeepPicture; wallMs: number; stride: number },
 ): Promise<Omit<Recording, "views">> {
   const frames = film.kept.map(({ frame }) => frame);
   const { layout } = gathered;
@@ -90,6 +90,7 @@ export async function makeRecording(
       domNodes: gathered.domNodes,
       firstPaintMs: frames[film.content.findIndex((share) => share > 0)]?.atMs ?? null,
       framesDrawn: gathered.framesDrawn,
+      framesPerSecond: 60 / stride,
       pageHeight: layout === null ? null : Math.round(layout.pageHeight),
       servedBytes: gathered.servedBytes,
     },

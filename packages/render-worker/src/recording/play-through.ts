@@ -3,6 +3,7 @@ import { type Aim, InputSender } from "./dispatch-input.js";
 import { DISCOVERY_MS, planApp, planGame } from "./default-walkthrough.js";
 import type { FrameClock } from "./frame-clock.js";
 import type { OpenPage } from "./open-page.js";
+import { Pace } from "./pace.js";
 import { readDomState } from "./probes.js";
 import { type Clip, type Gathered, PageEnded } from "./record-page.js";
 import { atFrame, frameFrom, planCaptures, planSteps, type TimedInput, type TimedStep } from "./timeline.js";
@@ -42,8 +43,15 @@ export async function playThrough({ page, clock, clip, gathered }: Playing): Pro
   const due = new DueInputs(gathered.steps);
   const { watch } = page;
   await clock.begin();
+  const isLooked = (frame: number) => film.has(frame) || gathered.steps.some((step) => looksAt(step, frame));
+  const pace = new Pace(page.browser.measureCpuMs, clip.stride);
+  let last = 0;
   for (let k = 1; k <= endFrame; k++) {
-    watch.nowMs = atFrame(k - 1);
+    // A heavy page is drawn less often; what is looked at and what is sent keep their frames.
+    const isVisited =
+      k % clip.stride === 0 || k === endFrame || k === discovery || isLooked(k) || isLooked(k + 1) || due.isDueAt(k);
+    if (!isVisited) continue;
+    watch.nowMs = atFrame(last);
     if (k === discovery) {
       gathered.steps = planSteps(await planApp(page, plan), "default", lastFrame).map(asPlayed);
       due.replace(gathered.steps);
@@ -54,8 +62,9 @@ export async function playThrough({ page, clock, clip, gathered }: Playing): Pro
       else step.aim ??= sent.aim;
     }
     await watch.answerHeld();
-    const isLooked = (frame: number) => film.has(frame) || gathered.steps.some((step) => looksAt(step, frame));
-    const drawn = await clock.advance(k, { picture: isLooked(k), pictureNext: isLooked(k + 1) });
+    const drawn = await clock.advance(k, { from: last, picture: isLooked(k), pictureNext: isLooked(k + 1) });
+    last = k;
+    pace.check(k);
     if (watch.crashed || watch.navigatedTo !== null) throw new PageEnded();
     if (drawn.isNew) gathered.framesDrawn++;
     if (drawn.picture === null) continue;
@@ -106,6 +115,12 @@ class DueInputs {
     this.waiting = steps
       .flatMap((step) => step.inputs.map((input) => ({ input, step })))
       .sort((a, b) => a.input.atMs - b.input.atMs);
+  }
+
+  /** Whether an input is to be sent right after this frame. */
+  isDueAt(frame: number): boolean {
+    const [next] = this.waiting;
+    return next !== undefined && frameFrom(next.input.atMs) <= frame;
   }
 
   take(nowMs: number): { input: TimedInput; step: PlayedStep }[] {

@@ -6,8 +6,8 @@ import { openPage } from "./open-page.js";
 import type { RecordDeps } from "./record-page.js";
 import { HOST_ADDRESS } from "./serve-page.js";
 
-const SETTLE_MS = 700;
-const MEASURED_MS = 1500;
+const SETTLE_MS = 500;
+const MEASURED_MS = 1000;
 const ANSWER_EVERY_MS = 20;
 
 const MEASURE = `new Promise((resolve) => {

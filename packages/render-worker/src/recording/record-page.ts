@@ -72,6 +72,8 @@ export interface Clip {
   film: boolean;
   /** Whether the page is looked at closely at its end. */
   probes: boolean;
+  /** How many frames of page time to go on at a time: 1, or more for a heavy page. */
+  stride: number;
   /** The last frame, where the clip need not be whole. */
   untilFrame?: number;
 }
@@ -79,6 +81,7 @@ export interface Clip {
 /**
  * Records an entry: one browser, a clock of its own, inputs at their moments, pictures on the way.
  * What the page does wrong is an outcome, never an exception.
+ * @throws TooHeavy when the page is to be recorded at another stride.
  */
 export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered> {
   const browser = launchBrowser(deps);

@@ -3,7 +3,8 @@ import { TourneyError } from "@tourney/core/errors";
 import type { Shelf } from "@tourney/store";
 import { findBrowser } from "../browser/launch.js";
 import { judgeSteps, keepSteps } from "./judge-steps.js";
-import { type Beside, type Film, makeFilm, makeRecording } from "./make-recording.js";
+import { type Beside, makeFilm, makeRecording } from "./make-recording.js";
+import { TooHeavy } from "./pace.js";
 import { keepFrame, type KeepPicture } from "./pictures.js";
 import { measureRealTime } from "./real-time.js";
 import { type Clip, type Gathered, type RecordDeps, recordPage } from "./record-page.js";
@@ -55,6 +56,7 @@ export async function renderEntry(
   };
   const record: Recorder = (clip) =>
     recordPage(clip, recordDeps).catch((cause: unknown) => {
+      if (cause instanceof TooHeavy) throw cause;
       throw new TourneyError("RENDER_FAILED", {
         message: "The browser could not be started or driven.",
         reason: lastLines.join("\n").slice(-1000) || (cause instanceof Error ? cause.message : String(cause)),
@@ -63,27 +65,41 @@ export async function renderEntry(
       });
     });
   const startedAt = performance.now();
-  const gathered = await record({ plan, film: true, probes: true });
+  const { gathered, stride } = await recordAtItsPace(plan, record);
   const film = await makeFilm(gathered, deps.keep);
   const wallMs = performance.now() - startedAt;
   const isSound = gathered.outcome === "ok";
   const effects = isSound
-    ? await judgeSteps(gathered, (clip) => record({ ...clip, plan, film: false, probes: false }))
+    ? await judgeSteps(gathered, (clip) => record({ ...clip, plan, stride, film: false, probes: false }))
     : [];
   const beside: Beside = {
     steps: await keepSteps(gathered.steps, effects, deps.keep),
     stability: null,
     realTime: isSound && plan.realTime ? await measureRealTime(plan, recordDeps) : null,
   };
-  const make = () => makeRecording(gathered, plan, { film, beside, keep: deps.keep, wallMs });
+  const make = () => makeRecording(gathered, plan, { film, beside, keep: deps.keep, wallMs, stride });
   let recording = await make();
   // A page that ended its own recording would only do so again, at length.
   if (wantsRepeat(plan, recording)) {
-    beside.stability = await repeat({ gathered, film }, plan, record);
+    beside.stability = await repeat(gathered, { plan, stride }, record);
     recording = await make();
   }
   const views = isSound ? await takeViews(plan, record, deps.keep) : [];
   return Recording.parse({ ...recording, views });
+}
+
+/** The clip itself; of a page too heavy for every frame, as many as it can be drawn in bearable time. */
+async function recordAtItsPace(
+  plan: RecordingPlan,
+  record: Recorder,
+): Promise<{ gathered: Gathered; stride: number }> {
+  try {
+    return { gathered: await record({ plan, stride: 1, film: true, probes: true }), stride: 1 };
+  } catch (error) {
+    if (!(error instanceof TooHeavy)) throw error;
+    const { stride } = error;
+    return { gathered: await record({ plan, stride, film: true, probes: true }), stride };
+  }
 }
 
 const wantsRepeat = (plan: RecordingPlan, { outcome, findings }: Pick<Recording, "outcome" | "findings">): boolean =>
@@ -91,14 +107,14 @@ const wantsRepeat = (plan: RecordingPlan, { outcome, findings }: Pick<Recording,
   (plan.repeatFlagged && outcome === "ok" && findings.some(({ severity }) => severity !== "note"));
 
 async function repeat(
-  first: { gathered: Gathered; film: Film },
-  plan: RecordingPlan,
+  first: Gathered,
+  { plan, stride }: Pick<Clip, "plan" | "stride">,
   record: Recorder,
 ): Promise<Stability> {
   const others: Gathered[] = [];
   for (let i = 1; i < Math.max(2, plan.repeats); i++)
-    others.push(await record({ plan, film: true, probes: false, ...knownSteps(first.gathered) }));
-  return compareRecordings(first.gathered, others);
+    others.push(await record({ plan, stride, film: true, probes: false, ...knownSteps(first) }));
+  return compareRecordings(first, others);
 }
 
 /** The inputs are those of the first recording, so that all get the same. */
@@ -113,6 +129,7 @@ async function takeViews(plan: RecordingPlan, record: Recorder, keep: KeepPictur
     const seconds = Math.min(VIEW_SECONDS, plan.seconds);
     const { pictures } = await record({
       plan: { ...plan, viewport, seconds, frames: 2, walkthrough: [], kind: null },
+      stride: 1,
       film: true,
       probes: false,
     });

@@ -39,6 +39,7 @@ const CellRow = z.object({
   reportedModel: z.string().nullable(),
   requestedModel: z.string(),
   renderError: z.string().nullable(),
+  rendererVersion: z.string().nullable(),
   frames: z.array(Frame).nullable(),
   motion: z.array(z.number()).nullable(),
   findings: z.array(Finding).nullable(),
@@ -53,7 +54,7 @@ const FACTS = `${STANDING}, g.entrant_id AS "entrantId", g.take, (g.timings->>'t
   sum(g.cost_usd) OVER (PARTITION BY g.prompt_id, g.entrant_id, g.take) AS cost`;
 
 const PICTURES = `${STANDING}, g.prompt_id AS "promptId", g.entrant_id AS "entrantId", g.take, e.id AS "entryId", g.failures, g.outcome_detail AS "outcomeDetail", ${IS_MISMATCH} AS "isMismatch", g.reported_model AS "reportedModel",
-  g.requested_model AS "requestedModel", v.error AS "renderError", v.recording->'frames' AS frames,
+  g.requested_model AS "requestedModel", v.error AS "renderError", v.recording->>'rendererVersion' AS "rendererVersion", v.recording->'frames' AS frames,
   v.recording->'metrics'->'motion' AS motion, v.recording->'findings' AS findings`;
 
 /** The first shots of edition $1, of each take the last stage that has begun, with its newest recording. */

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { RENDERER_VERSION } from "@tourney/core/contract";
 import type { CellFacts, CellRow } from "./repository.js";
 import { describeCell, stateOf, summarizeEntrant } from "./service.js";
 
@@ -20,6 +21,7 @@ const ROW: CellRow = {
   reportedModel: "m",
   requestedModel: "m",
   renderError: null,
+  rendererVersion: RENDERER_VERSION,
   frames: [],
   motion: [],
   findings: [],

@@ -1,4 +1,4 @@
-import type { CellState, Entrant, Grid, Wall, WallCell } from "@tourney/core/contract";
+import { type CellState, type Entrant, type Grid, RENDERER_VERSION, type Wall, type WallCell } from "@tourney/core/contract";
 import { median } from "@tourney/core/stats";
 import type { EntrantService } from "../entrants/service.js";
 import type { SuiteService } from "../suites/service.js";
@@ -154,11 +154,12 @@ const toColumn = (entrant: Entrant) => ({
 });
 
 function toCell(row: CellRow): WallCell {
-  const { promptId, entrantId, take, entryId, verdict, isMismatch, frames, motion, findings } = row;
+  const { promptId, entrantId, take, entryId, verdict, isMismatch, rendererVersion, frames, motion, findings } = row;
   return {
     ...{ promptId, entrantId, take, entryId, verdict },
     ...describeCell(row),
     mismatch: isMismatch,
+    stale: rendererVersion !== null && rendererVersion !== RENDERER_VERSION,
     frames: frames ?? [],
     motion: motion ?? [],
     findings: findings ?? [],

@@ -5,6 +5,9 @@ import { count, formatExact, formatMs, formatUsd } from "../../lib/format.js";
 import { MendByHand } from "./EntryRounds.js";
 import { useListAttemptsQuery } from "./entry-api.js";
 import { FindingMark } from "../../ui/FindingMark.js";
+import { RuleGuide } from "../../ui/RuleGuide.js";
+import { InputsTab } from "./InputsTab.js";
+import { RecordedUnder } from "./RecordedUnder.js";
 
 /** Findings, log, code, answer and request of an entry; the tab is part of the address. */
 export function EntryTabs({ entry }: { entry: EntryDetail }) {
@@ -12,6 +15,7 @@ export function EntryTabs({ entry }: { entry: EntryDetail }) {
   const recording = entry.render?.recording ?? null;
   const tabs = [
     { key: "findings", label: `Findings ${recording?.findings.length ?? 0}`, panel: <Findings entry={entry} /> },
+    { key: "inputs", label: `Inputs ${recording?.steps.length ?? 0}`, panel: <InputsTab entry={entry} /> },
     { key: "log", label: `Log ${recording?.console.length ?? 0}`, panel: <Log entry={entry} /> },
     { key: "code", label: `Code ${count(entry.files.length, "file")}`, panel: <Code entry={entry} /> },
     { key: "answer", label: "Answer", panel: <Answer entry={entry} /> },
@@ -72,7 +76,10 @@ function Findings({ entry }: { entry: EntryDetail }) {
           </li>
         ))}
       </ul>
-      <h2 className="mt-5 mb-1 text-[15px]">What to look for</h2>
+      <p className="mt-1 mb-0 -ml-2.5">
+        <RuleGuide />
+      </p>
+      <h2 className="mt-4 mb-1 text-[15px]">What to look for</h2>
       <ul className="m-0 list-none p-0">
         {entry.prompt.watchpoints.map((watchpoint) => (
           <li key={watchpointText(watchpoint)} className="border-b border-rule py-1.5">
@@ -80,27 +87,8 @@ function Findings({ entry }: { entry: EntryDetail }) {
           </li>
         ))}
       </ul>
-      {recording ? <RecordedUnder recording={recording} /> : null}
+      {recording && entry.render ? <RecordedUnder recording={recording} renderId={entry.render.id} /> : null}
     </>
-  );
-}
-
-function RecordedUnder({ recording }: { recording: NonNullable<NonNullable<EntryDetail["render"]>["recording"]> }) {
-  const { isolation, viewport, seed, rendererVersion, clock, outcome, outcomeDetail } = recording;
-  const contained = [
-    isolation.sandbox ? "sandbox on" : "no sandbox",
-    isolation.unprivilegedUser ? "unprivileged user" : "same user",
-    isolation.networkNamespace ? "empty network namespace" : "network shut by flags",
-    ...(isolation.memory === null
-      ? []
-      : [isolation.memory === "cgroup" ? "memory held by the kernel" : "memory watched"]),
-  ];
-  return (
-    <p className="mt-4 text-[12px] text-soft">
-      Outcome {outcome}
-      {outcomeDetail ? ` (${outcomeDetail})` : ""}. Recorded at {viewport.width} × {viewport.height} px with a {clock}{" "}
-      clock, seed {seed}, {contained.join(", ")}; renderer {rendererVersion}.
-    </p>
   );
 }
 

@@ -18,11 +18,14 @@ interface CellProps {
   onText: (text: string) => void;
 }
 
+/** Notes are told on the entry; the wall marks what may be wrong. */
+export const isMarked = ({ severity }: WallCell["findings"][number]): boolean => severity !== "note";
+
 /** One cell: the picture, scrubbed by the pointer; or the words for why there is none. */
 export function CellView({ cell, label, seconds, place, box, isActive, onFocus, onOpen, onText }: CellProps) {
   const [share, setShare] = useState<number | null>(null);
-  const marks = [...new Map(cell.findings.map((finding) => [finding.rule, finding])).values()];
-  const described = [label, STATE_WORDS[cell.state], cell.detail, ...marks.map(({ rule }) => findingWord(rule))]
+  const marks = [...new Map(cell.findings.filter(isMarked).map((finding) => [finding.rule, finding])).values()];
+  const described = [label, STATE_WORDS[cell.state], cell.stale ? "stale" : null, cell.detail, ...marks.map(({ rule }) => findingWord(rule))]
     .filter((part) => part)
     .join(", ");
   const scrub = (event: React.MouseEvent) => {
@@ -86,7 +89,7 @@ const STATE_WORDS: Record<WallCell["state"], string> = {
 };
 
 function Strip({
-  cell: { frames, motion, detail },
+  cell: { frames, motion, detail, stale },
   share,
   seconds,
 }: {
@@ -118,6 +121,14 @@ function Strip({
             {(Math.min(seconds * 1000, frame.atMs) / 1000).toFixed(1)} s
           </span>
         </>
+      ) : null}
+      {stale && !isScrubbed ? (
+        <span
+          title="Recorded by an older renderer; not to be compared with newer recordings"
+          className="absolute top-1 left-1 border border-rule bg-sheet px-1 text-[11px] leading-4 text-care-ink"
+        >
+          stale
+        </span>
       ) : null}
       {detail ? (
         <span className="absolute bottom-1 left-1 max-w-[calc(100%-8px)] truncate bg-sheet px-1 text-[11px] leading-4 text-care-ink">

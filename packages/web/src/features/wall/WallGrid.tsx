@@ -186,6 +186,7 @@ const MISSING: Omit<WallCell, "promptId" | "entrantId" | "take"> = {
   state: "missing",
   detail: null,
   mismatch: false,
+  stale: false,
   entryId: null,
   verdict: null,
   frames: [],

@@ -7,8 +7,11 @@ import { count } from "../../lib/format.js";
 import { Kbd, Toggle } from "../../ui/controls.js";
 import { FINDING_RULES, FindingMark, findingWord } from "../../ui/FindingMark.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { RuleGuide } from "../../ui/RuleGuide.js";
 import { ImportAnswers } from "./ImportAnswers.js";
 import { AnswerSheet, type AnswerTarget } from "./AnswerSheet.js";
+import { isMarked } from "./CellView.js";
+import { RecordAgain } from "./RecordAgain.js";
 import { needsLook, WallGrid } from "./WallGrid.js";
 
 const KINDS: readonly [Kind, string][] = [
@@ -63,7 +66,7 @@ function EditionWall({ editionId }: { editionId: string }) {
         onlyNeedLook={search.get("look") === "1"}
         onAnswer={setAnswerTarget}
       />
-      <Legend />
+      <Legend wall={wall} />
       {answerTarget ? (
         <AnswerSheet editionId={editionId} target={answerTarget} onClose={() => setAnswerTarget(null)} />
       ) : null}
@@ -114,6 +117,7 @@ function Filters({ wall }: { wall: Wall }) {
         </select>
       ) : null}
       <span className="ml-auto" />
+      <RecordAgain wall={wall} />
       <ImportAnswers editionId={wall.edition.id} />
       <span className="figures ml-2 text-soft">
         {count(wall.prompts.length, "prompt")} · {count(wall.entrants.length, "entrant")} · {count(wall.takes, "take")}
@@ -122,15 +126,17 @@ function Filters({ wall }: { wall: Wall }) {
   );
 }
 
-function Legend() {
+/** The marks that are on this wall; all there are stand in the guide. */
+function Legend({ wall }: { wall: Wall }) {
+  const shown = new Set(wall.cells.flatMap(({ findings }) => findings.filter(isMarked).map(({ rule }) => rule)));
   return (
     <footer className="flex flex-wrap items-center gap-x-5 gap-y-1 border-t border-strong-rule px-4 py-1.5 text-[13px]">
-      {FINDING_RULES.map((rule) => (
+      {FINDING_RULES.filter((rule) => shown.has(rule)).map((rule) => (
         <span key={rule} className="flex items-center gap-2">
-          <FindingMark rule={rule} severity={rule === "still" || rule === "blocked_request" ? "warning" : "error"} />{" "}
-          {findingWord(rule)}
+          <FindingMark rule={rule} severity="error" /> {findingWord(rule)}
         </span>
       ))}
+      <RuleGuide />
       <span className="ml-auto flex items-center gap-2 text-soft">
         <Kbd>←↑↓→</Kbd> move <Kbd>Enter</Kbd> open <Kbd>[</Kbd>
         <Kbd>]</Kbd> scrub

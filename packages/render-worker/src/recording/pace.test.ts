@@ -1,0 +1,39 @@
+import { describe, expect, it } from "vitest";
+import { chooseStride, Pace, TooHeavy } from "./pace.js";
+
+/** Plays 300 frames that cost what the function says each; resolves with the stride that was asked for, or null. */
+function play(costMs: (frame: number) => number, stride = 1): number | null {
+  let spentMs = 0;
+  const pace = new Pace(() => spentMs, stride);
+  try {
+    for (let frame = 1; frame <= 300; frame++) {
+      spentMs += costMs(frame);
+      pace.check(frame);
+    }
+    return null;
+  } catch (error) {
+    if (error instanceof TooHeavy) return error.stride;
+    throw error;
+  }
+}
+
+describe("Pace", () => {
+  it("lets ordinary pages go on, also those that take long to begin", () => {
+    expect(play(() => 8)).toBeNull();
+    expect(play((frame) => (frame < 25 ? 200 : 5))).toBeNull();
+  });
+  it("asks for fewer frames where each is heavy, whenever that begins within the first seconds", () => {
+    expect(play(() => 80)).toBe(10);
+    expect(play((frame) => (frame < 60 ? 3 : 80))).toBe(10);
+    expect(play((frame) => (frame < 200 ? 3 : 80))).toBeNull();
+  });
+  it("does not ask twice", () => {
+    expect(play(() => 80, 4)).toBeNull();
+  });
+});
+
+describe("chooseStride", () => {
+  it("grows with what a frame costs, up to four frames a second", () => {
+    expect([50, 100, 400, 5000].map(chooseStride)).toEqual([6, 10, 15, 15]);
+  });
+});
