@@ -406,9 +406,10 @@ const HUNG: LabelledSet = { rule: "hung", bad: odd(/^loops|^queues micro|^backtr
 const CRASHED: LabelledSet = {
   rule: "crashed",
   bad: [
-    ...odd(/^fills|^doubles|^chains|^draws on ever/),
+    ...odd(/^fills|^doubles|^draws on ever/),
     ...pages([
       `<h1>A</h1>${js("const all = []; setInterval(() => { for (let i = 0; i < 4e5; i++) all.push({ i, text: 'boat ' + i }); }, 30)")}`,
+      `<h1>A</h1>${js("const all = []; setInterval(() => { const m = new WebAssembly.Memory({ initial: 3000 }); new Uint8Array(m.buffer).fill(1); all.push(m); }, 50)")}`,
       `<h1>A</h1>${js("const all = new Map(); setInterval(() => { for (let i = 0; i < 2e5; i++) all.set(all.size, [i]); }, 30)")}`,
       `<h1>A</h1>${js("const all = []; setInterval(() => { const b = new ArrayBuffer(1.5e8); new Uint8Array(b).fill(1); all.push(b); }, 60)")}`,
     ]),

@@ -61,7 +61,7 @@ async function main(): Promise<void> {
     onError: (error) => log.warn({ err: error }, "could not say that this process lives"),
   });
   const events: WorkerEvents = new EventEmitter();
-  events.on("worker:create", ({ worker }) => presence.addQueueId(worker.workerId));
+  events.on("pool:create", ({ workerPool }) => presence.addQueueId(workerPool.id));
   await presence.begin();
   const deps = {
     blobs: createFolderBlobStore(join(env.TOURNEY_DATA_DIR, "blobs")),

@@ -35,7 +35,6 @@ const HANGS: OddPage[] = [
 ];
 
 const MEMORY: OddPage[] = [
-  { name: "chains promises for ever", page: script("setTimeout(() => { const go = () => Promise.resolve().then(go); go(); }, 200)"), outcome: "memory" },
   { name: "fills the heap with arrays", page: script("const all = []; setInterval(() => { for (let i = 0; i < 50; i++) all.push(new Array(1e5).fill(i + all.length)); }, 20)"), outcome: "memory" },
   { name: "fills memory outside the heap", page: script("const all = []; setInterval(() => { for (let i = 0; i < 8; i++) all.push(new Uint8Array(32e6).fill(i + 1)); }, 40)"), outcome: "memory" },
   { name: "doubles a text", page: script("let text = 'x'; const all = []; setInterval(() => { text += text; if (text.length > 2e8) { all.push([...text.slice(0, 5e6)]); text = text.slice(0, 1e8); } }, 30)"), outcome: "memory" },

@@ -43,7 +43,7 @@ export function addPrelude(html: string): string {
 
 /** An SVG drawing as a page, so that it is shown under the same conditions as every other output. */
 export function wrapDrawing(svg: string): string {
-  return `<!doctype html><meta charset="utf-8"><style>html,body{margin:0;height:100%;background:#fff}svg{display:block;width:100%;height:100%}</style>${svg.replace(/^\s*<\?xml[^>]*\?>\s*/i, "")}`;
+  return `<!doctype html><html lang="en"><meta charset="utf-8"><title>Drawing</title><style>html,body{margin:0;height:100%;background:#fff}svg{display:block;width:100%;height:100%}</style>${svg.replace(/^\s*<\?xml[^>]*\?>\s*/i, "")}`;
 }
 
 /**

@@ -1,7 +1,8 @@
 import { type ChildProcess, spawn } from "node:child_process";
 import { existsSync } from "node:fs";
 import { afterEach, describe, expect, it } from "vitest";
-import { limitByWatching, limitMemory, measureGroup, type MemoryLimit } from "./memory-limit.js";
+import { limitByWatching, limitMemory, type MemoryLimit } from "./memory-limit.js";
+import { measureGroupCpuMs, measureGroupMemory } from "./process-group.js";
 
 const MB = 1_000_000;
 const children: ChildProcess[] = [];
@@ -31,12 +32,12 @@ describe("the memory of a process group", () => {
   it("is what its processes use, and nothing once they are gone", async () => {
     const { group, ended, filled } = startHungry(150);
     await filled;
-    const used = measureGroup(group);
+    const used = measureGroupMemory(group);
     expect(used).toBeGreaterThan(150 * MB);
     expect(used).toBeLessThan(400 * MB);
     process.kill(-group, "SIGKILL");
     await ended;
-    expect(measureGroup(group)).toBe(0);
+    expect(measureGroupMemory(group)).toBe(0);
   });
 });
 

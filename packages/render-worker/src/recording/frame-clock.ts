@@ -4,6 +4,9 @@ import { START_OF_TIME_S, type OpenPage } from "./open-page.js";
 import { HOST_ADDRESS } from "./serve-page.js";
 import { atFrame } from "./timeline.js";
 
+/** In so many frames the entry's document has begun, and what it asks for first has been asked for. */
+const LOADING_FRAMES = 3;
+
 /** The page's time, which goes on frame by frame and only when it is told to. */
 export interface FrameClock {
   readonly kind: "begin-frame" | "injected";
@@ -29,7 +32,7 @@ const Frame = z.object({ screenshotData: z.string().optional(), hasDamage: z.boo
  * Virtual time with explicit begin-frames: the browser's clock, its timers and its compositor all stand still between two
  * frames.
  */
-export function createBeginFrameClock({ browser, sessionId, send }: OpenPage, frameLimitMs: number): FrameClock {
+export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenPage, frameLimitMs: number): FrameClock {
   const waiting: (() => void)[] = [];
   browser.pipe.listen((event) => {
     if (event.method === "Emulation.virtualTimeBudgetExpired" && event.sessionId === sessionId) waiting.shift()?.();
@@ -53,8 +56,10 @@ export function createBeginFrameClock({ browser, sessionId, send }: OpenPage, fr
       const ended = new Promise<void>((resolve) => waiting.push(resolve));
       const budget = atFrame(k) - atFrame(from);
       phase = "timer";
+      // The document is waited for; from then on requests are answered between frames, and time must not wait for them.
+      watch.holdsRequests = k > LOADING_FRAMES;
       await send("Emulation.setVirtualTimePolicy", {
-        policy: "advance",
+        policy: watch.holdsRequests ? "advance" : "pauseIfNetworkFetchesPending",
         budget,
         maxVirtualTimeTaskStarvationCount: 10_000,
       });

@@ -129,6 +129,7 @@ export async function createInjectedClock(
       return phase;
     },
     async begin() {
+      watch.holdsRequests = true;
       await send("Page.navigate", { url: HOST_ADDRESS });
       await waitForDocument();
     },

@@ -8,14 +8,14 @@ import type { Clip, Gathered } from "./record-page.js";
 import type { TimedStep } from "./timeline.js";
 
 /** Clips without one input each, besides the control clip: each costs about as much as the recording's own. */
-const MOST_SINGLE_CLIPS = 3;
+const MOST_SINGLE_CLIPS = 2;
 /** A release may be handled a moment after it was sent. */
 const AFTERMATH_MS = 40;
 /** A control's own look may reach this far beyond its box: an outline, a shadow. */
 const OUTLINE_PX = 8;
 
 type Effect = StepResult["effect"] | null;
-type RecordClip = (clip: Omit<Clip, "plan" | "film" | "probes" | "stride">) => Promise<Pick<Gathered, "steps">>;
+type RecordClip = (clip: Omit<Clip, "plan" | "film" | "probes" | "stride" | "looks">) => Promise<Pick<Gathered, "steps">>;
 
 /** Tells of each input of a clip whether the page answered it, making control clips where the clip alone does not say. */
 export async function judgeSteps(
@@ -25,7 +25,12 @@ export async function judgeSteps(
   const judged: Effect[] = [];
   for (const [index, step] of steps.entries()) judged.push(await judgeAlone(step, findFocused(steps, index)));
   if (outcome !== "ok" || !judged.includes(null)) return judged;
-  const control = await record({ steps, muted: steps.map(mutedSpan) });
+  const control = await record({
+    steps,
+    muted: steps.map(mutedSpan),
+    // Once an input had its effect the two go apart, and nothing more is to be learnt from comparing them.
+    isEnough: (other, index) => !isAlike(steps[index]!.after, other.after),
+  });
   for (const [index, step] of steps.entries()) {
     const other = control.steps[index];
     if (judged[index] !== null || !other) continue;
@@ -77,6 +82,8 @@ async function compareWithin(
 /** What was aimed at last before a step, and may have kept the focus. */
 const findFocused = (steps: readonly PlayedStep[], index: number): Box | null =>
   steps.slice(0, index).findLast(({ aim }) => aim?.box)?.aim?.box ?? null;
+
+const isAlike = (a: PageState | null, b: PageState | null): boolean => a?.png === b?.png && a?.dom === b?.dom;
 
 /** Two looks compared, the places that are left out aside. */
 async function compare(a: PageState | null, b: PageState | null, leftOut: readonly Box[] = []): Promise<StepEvidence> {

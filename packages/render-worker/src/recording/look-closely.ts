@@ -59,6 +59,7 @@ interface CloseLook {
 
 /** What a page is like at its end: how it is laid out, and whether people can read and work it. Its workers are asked whether they live. */
 export async function lookClosely(page: OpenPage): Promise<CloseLook & Partial<{ outcome: "hung"; hungIn: "worker"; outcomeDetail: string }>> {
+  page.watch.isOver = true;
   const layout = await readLayout(page);
   const domNodes = await countNodes(page);
   const silent = await countSilentWorkers(page);

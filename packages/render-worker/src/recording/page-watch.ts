@@ -57,9 +57,11 @@ const Attached = z.object({ sessionId: z.string(), targetInfo: z.object({ type: 
 const LoadEnded = z.object({ requestId: z.string() });
 
 /** How long the page may take to notice that a request was answered before time goes on without it. */
-const NOTICE_LIMIT_MS = 80;
+const NOTICE_LIMIT_MS = 1000;
 
-/** The entry's own frame could not be reached, or it left: said once, where it went. */
+/** What must be seen to even when the clip is over, so that the page is not left waiting. */
+const AFTERWARDS = new Set(["Fetch.requestPaused", "Page.javascriptDialogOpening"]);
+
 export interface WatchOptions {
   pipe: CdpPipe;
   sessionId: string;
@@ -90,6 +92,10 @@ export class PageWatch {
   /** Page time, set by the recorder before each grant. */
   nowMs = 0;
   servedBytes = 0;
+  /** Whether requests wait for the next frame. */
+  holdsRequests = false;
+  /** Set when the clip is over: what the page does while it is looked at closely is not part of it. */
+  isOver = false;
   private events = 0;
   private readonly held: z.infer<typeof Paused>[] = [];
   private readonly unnoticed = new Map<string, () => void>();
@@ -103,6 +109,7 @@ export class PageWatch {
       this.options.onEnd();
       return;
     }
+    if (this.isOver && !AFTERWARDS.has(event.method)) return;
     if (event.method === "Browser.downloadWillBegin") {
       const { suggestedFilename } = Download.parse(event.params);
       if (this.downloads.length < MOST_POPUPS) this.downloads.push(suggestedFilename.slice(0, 200));
@@ -157,7 +164,7 @@ export class PageWatch {
   }
 
   private receiveDialog({ type, message }: z.infer<typeof Dialog>): void {
-    this.dialogs.push({ type, message: message.slice(0, 200), atMs: this.nowMs });
+    if (!this.isOver) this.dialogs.push({ type, message: message.slice(0, 200), atMs: this.nowMs });
     if (this.dialogs.length >= MOST_DIALOGS) return this.flood("dialogs");
     this.tell("Page.handleJavaScriptDialog", { accept: false });
   }
@@ -186,12 +193,13 @@ export class PageWatch {
   }
 
   /**
-   * The document is served at once, since nothing goes on before it. All else is held until time stands still between two
-   * frames: answered while time runs, it would arrive at another page time in every recording.
+   * While the page begins, time waits for what is asked, which is answered at once. Later all but documents is held until time
+   * stands still between two frames: answered while it runs, it would arrive at another page time in every recording.
    */
   private receiveRequest(paused: z.infer<typeof Paused>): void {
     if (paused.resourceType !== "Document") {
-      this.held.push(paused);
+      if (this.holdsRequests) this.held.push(paused);
+      else void this.answer(paused);
       return;
     }
     // A second document in the entry's own frame: wherever it leads, the entry is no longer there.
@@ -222,11 +230,11 @@ export class PageWatch {
       return this.tell("Fetch.fulfillRequest", { requestId, responseCode: 200, responseHeaders, body });
     }
     if (served.kind === "missing") {
-      if (!served.isUsual && this.missing.length < MOST_BLOCKED && !this.missing.includes(served.path))
+      if (!this.isOver && !served.isUsual && this.missing.length < MOST_BLOCKED && !this.missing.includes(served.path))
         this.missing.push(served.path);
       return this.tell("Fetch.fulfillRequest", { requestId, responseCode: 404 });
     }
-    if (this.blocked.length < MOST_BLOCKED)
+    if (!this.isOver && this.blocked.length < MOST_BLOCKED)
       this.blocked.push({ url: request.url.slice(0, 1000), type: resourceType, library: served.library });
     this.tell("Fetch.failRequest", { requestId, errorReason: "BlockedByClient" });
   }

@@ -43,7 +43,7 @@ export async function playThrough({ page, clock, clip, gathered }: Playing): Pro
   const due = new DueInputs(gathered.steps);
   const { watch } = page;
   await clock.begin();
-  const isLooked = (frame: number) => film.has(frame) || gathered.steps.some((step) => looksAt(step, frame));
+  const isLooked = (frame: number) => film.has(frame) || (clip.looks && gathered.steps.some((step) => looksAt(step, frame)));
   const pace = new Pace(page.browser.measureCpuMs, clip.stride);
   let last = 0;
   for (let k = 1; k <= endFrame; k++) {
@@ -69,7 +69,9 @@ export async function playThrough({ page, clock, clip, gathered }: Playing): Pro
     if (drawn.isNew) gathered.framesDrawn++;
     if (drawn.picture === null) continue;
     if (film.has(k)) gathered.pictures.push({ atMs: atFrame(k), png: drawn.picture });
+    if (!clip.looks) continue;
     await noteStates(page, gathered.steps, k, drawn.picture);
+    if (gathered.steps.some((step, index) => step.afterFrame === k && clip.isEnough?.(step, index))) return;
   }
 }
 

@@ -74,6 +74,10 @@ export interface Clip {
   probes: boolean;
   /** How many frames of page time to go on at a time: 1, or more for a heavy page. */
   stride: number;
+  /** Whether the page is looked at around each input. */
+  looks: boolean;
+  /** Told of each step when it has been looked at after it; true ends the clip there. */
+  isEnough?: (step: PlayedStep, index: number) => boolean;
   /** The last frame, where the clip need not be whole. */
   untilFrame?: number;
 }

@@ -70,7 +70,7 @@ export async function renderEntry(
   const wallMs = performance.now() - startedAt;
   const isSound = gathered.outcome === "ok";
   const effects = isSound
-    ? await judgeSteps(gathered, (clip) => record({ ...clip, plan, stride, film: false, probes: false }))
+    ? await judgeSteps(gathered, (clip) => record({ ...clip, plan, stride, film: false, looks: true, probes: false }))
     : [];
   const beside: Beside = {
     steps: await keepSteps(gathered.steps, effects, deps.keep),
@@ -94,11 +94,11 @@ async function recordAtItsPace(
   record: Recorder,
 ): Promise<{ gathered: Gathered; stride: number }> {
   try {
-    return { gathered: await record({ plan, stride: 1, film: true, probes: true }), stride: 1 };
+    return { gathered: await record({ plan, stride: 1, film: true, looks: true, probes: true }), stride: 1 };
   } catch (error) {
     if (!(error instanceof TooHeavy)) throw error;
     const { stride } = error;
-    return { gathered: await record({ plan, stride, film: true, probes: true }), stride };
+    return { gathered: await record({ plan, stride, film: true, looks: true, probes: true }), stride };
   }
 }
 
@@ -113,7 +113,7 @@ async function repeat(
 ): Promise<Stability> {
   const others: Gathered[] = [];
   for (let i = 1; i < Math.max(2, plan.repeats); i++)
-    others.push(await record({ plan, stride, film: true, probes: false, ...knownSteps(first) }));
+    others.push(await record({ plan, stride, film: true, looks: false, probes: false, ...knownSteps(first) }));
   return compareRecordings(first, others);
 }
 
@@ -131,6 +131,7 @@ async function takeViews(plan: RecordingPlan, record: Recorder, keep: KeepPictur
       plan: { ...plan, viewport, seconds, frames: 2, walkthrough: [], kind: null },
       stride: 1,
       film: true,
+      looks: false,
       probes: false,
     });
     const last = pictures.at(-1);

@@ -131,6 +131,16 @@ describe("a process that is killed again and again", () => {
       `generate:${id}`,
     ]);
     expect((await finish(run.id)).counts.running).toBe(1);
+    // As long as another process holds it, it is that one's.
+    const hold = (by: string | null) =>
+      server().db.execute(
+        "UPDATE graphile_worker._private_jobs SET locked_by = $2, locked_at = CASE WHEN $2::text IS NULL THEN NULL ELSE now() END WHERE key = $1",
+        [`generate:${id}`, by],
+      );
+    await hold("another");
+    await server().services.generations.readmitAll();
+    expect((await finish(run.id)).counts.running).toBe(1);
+    await hold(null);
     await server().services.generations.readmitAll();
     expect((await finish(run.id)).counts).toMatchObject({ answered: 1, running: 0 });
   });

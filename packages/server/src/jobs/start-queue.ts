@@ -40,7 +40,7 @@ export async function startQueue(options: QueueOptions): Promise<Pick<Runner, "s
     onError: (error) => log.warn({ err: error }, "could not say that this process lives"),
   });
   const events: WorkerEvents = new EventEmitter();
-  events.on("worker:create", ({ worker }) => presence.addQueueId(worker.workerId));
+  events.on("pool:create", ({ workerPool }) => presence.addQueueId(workerPool.id));
   const tidy = async () => {
     const freed = await freeStaleJobs(pool);
     if (freed > 0) log.info({ freed }, "freed the jobs of processes that are gone");

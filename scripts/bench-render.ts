@@ -1,0 +1,194 @@
+import { readdirSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import { setTimeout as sleep } from "node:timers/promises";
+import { chromium } from "@playwright/test";
+import { type Recording, RecordingPlan } from "@tourney/core/contract";
+import { median } from "@tourney/core/stats";
+import { openShelf } from "@tourney/store";
+import { renderEntry } from "../packages/render-worker/src/recording/render-entry.js";
+
+/**
+ * Measures the recorder on this machine and prints one JSON line: clips a minute with two browsers, wall time of one clip
+ * beside a plain page recorded in real time, peak memory, how many pages are the same to the byte five times over, and a
+ * three-dimensional scene. `--only clips,real-time,repeats,scene` measures some of it.
+ */
+const LANES = 2;
+const CLIPS = 16;
+const ROUNDS = 3;
+const REPEATED_PAGES = 32;
+const REPEATS = 5;
+const EXHIBITS = join(import.meta.dirname, "..", "packages", "stand-in-model", "exhibits");
+
+/** A page as many are: a canvas that moves, some text, a transition, timers. */
+const MEDIUM = `<!doctype html><html lang="en"><title>Harbour</title><style>
+  body { margin: 0; font: 16px sans-serif } .card { display: inline-block; width: 180px; margin: 8px; padding: 12px; background: #eef; border-radius: 8px }
+  .card { animation: lift 2s ease-in-out infinite alternate } @keyframes lift { to { transform: translateY(-12px); background: #ffe } }</style>
+  <canvas id="c" width="1280" height="420"></canvas><div id="cards"></div><script>
+  const g = c.getContext("2d");
+  for (let i = 0; i < 24; i++) { const d = document.createElement("div"); d.className = "card"; d.textContent = "Berth " + i; d.style.animationDelay = i * 90 + "ms"; cards.append(d); }
+  const boats = Array.from({ length: 60 }, () => ({ x: Math.random() * 1280, y: 120 + Math.random() * 260, v: 20 + Math.random() * 60 }));
+  const draw = (t) => {
+    const sky = g.createLinearGradient(0, 0, 0, 420); sky.addColorStop(0, "#8ab"); sky.addColorStop(1, "#136"); g.fillStyle = sky; g.fillRect(0, 0, 1280, 420);
+    for (const boat of boats) { const x = (boat.x + boat.v * t / 1000) % 1320 - 20; g.fillStyle = "#fc3"; g.beginPath(); g.moveTo(x, boat.y); g.lineTo(x + 26, boat.y); g.lineTo(x + 18, boat.y + 12); g.lineTo(x + 6, boat.y + 12); g.fill(); g.fillRect(x + 12, boat.y - 24, 2, 24); }
+    requestAnimationFrame(draw);
+  };
+  requestAnimationFrame(draw);
+  setInterval(() => { cards.children[Math.floor(Math.random() * 24)].textContent = "Berth " + Math.floor(performance.now()); }, 250);
+</script>`;
+
+/** Eighty shaded cubes by bare WebGL. */
+const SCENE = `<!doctype html><html lang="en"><title>Cubes</title><style>body { margin: 0 }</style><canvas id="c" width="1280" height="800"></canvas><script>
+  const g = c.getContext("webgl"); const compile = (type, text) => { const s = g.createShader(type); g.shaderSource(s, text); g.compileShader(s); return s; };
+  const p = g.createProgram(); g.attachShader(p, compile(g.VERTEX_SHADER, "attribute vec3 a; attribute vec3 n; uniform mat4 m; uniform mat4 r; varying vec3 v; void main() { gl_Position = m * vec4(a, 1.0); v = (r * vec4(n, 0.0)).xyz; }"));
+  g.attachShader(p, compile(g.FRAGMENT_SHADER, "precision highp float; varying vec3 v; uniform vec3 k; void main() { vec3 n = normalize(v); float d = 0.25 + 0.7 * max(0.0, dot(n, normalize(vec3(0.4, 0.8, 0.5)))); float s = pow(max(0.0, n.z), 24.0); gl_FragColor = vec4(k * d + s * 0.4, 1.0); }"));
+  g.linkProgram(p); g.useProgram(p); g.enable(g.DEPTH_TEST);
+  const faces = [[0,0,1],[0,0,-1],[0,1,0],[0,-1,0],[1,0,0],[-1,0,0]], points = [];
+  for (const n of faces) { const u = [n[1], n[2], n[0]], w = [n[1]*u[2]-n[2]*u[1], n[2]*u[0]-n[0]*u[2], n[0]*u[1]-n[1]*u[0]]; for (const [a, b] of [[-1,-1],[1,-1],[1,1],[-1,-1],[1,1],[-1,1]]) points.push(...[0,1,2].map((i) => n[i] + a*u[i] + b*w[i]), ...n); }
+  g.bindBuffer(g.ARRAY_BUFFER, g.createBuffer()); g.bufferData(g.ARRAY_BUFFER, new Float32Array(points), g.STATIC_DRAW);
+  const at = (name) => g.getAttribLocation(p, name), un = (name) => g.getUniformLocation(p, name); g.enableVertexAttribArray(at("a")); g.enableVertexAttribArray(at("n")); g.vertexAttribPointer(at("a"), 3, g.FLOAT, false, 24, 0); g.vertexAttribPointer(at("n"), 3, g.FLOAT, false, 24, 12);
+  const times = (a, b) => { const r = new Float32Array(16); for (let i = 0; i < 4; i++) for (let j = 0; j < 4; j++) for (let k = 0; k < 4; k++) r[j*4+i] += a[k*4+i] * b[j*4+k]; return r; };
+  const f = 1.6, near = 0.1, far = 60, persp = [f*0.625,0,0,0, 0,f,0,0, 0,0,(far+near)/(near-far),-1, 0,0,2*far*near/(near-far),0];
+  const turn = (x, y) => times([1,0,0,0, 0,Math.cos(x),Math.sin(x),0, 0,-Math.sin(x),Math.cos(x),0, 0,0,0,1], [Math.cos(y),0,-Math.sin(y),0, 0,1,0,0, Math.sin(y),0,Math.cos(y),0, 0,0,0,1]);
+  const draw = (t) => { g.clearColor(0.05, 0.1, 0.15, 1); g.clear(g.COLOR_BUFFER_BIT | g.DEPTH_BUFFER_BIT);
+    for (let i = 0; i < 80; i++) { const r = turn(t / 900 + i, t / 700 + i * 2), s = 0.32, m = times(persp, times([1,0,0,0, 0,1,0,0, 0,0,1,0, (i % 10) * 1.1 - 5, Math.floor(i / 10) * 1.1 - 3.8, -9, 1], times(r, [s,0,0,0, 0,s,0,0, 0,0,s,0, 0,0,0,1])));
+      g.uniformMatrix4fv(un("m"), false, m); g.uniformMatrix4fv(un("r"), false, r); g.uniform3f(un("k"), 0.5 + 0.5 * Math.sin(i), 0.5 + 0.5 * Math.sin(i * 2), 0.7); g.drawArrays(g.TRIANGLES, 0, 36); }
+    requestAnimationFrame(draw); };
+  requestAnimationFrame(draw);
+</script>`;
+
+const PLAN = RecordingPlan.parse({
+  viewport: { width: 1280, height: 800 },
+  seconds: 6,
+  frames: 12,
+  seed: 1,
+  motionExpected: true,
+  walkthrough: [],
+});
+const shelf = openShelf("/no/such/shelf");
+
+function record(page: string | Buffer, name = "index.html"): Promise<Recording> {
+  return renderEntry(new Map([[name, Buffer.from(page as string)]]), name, PLAN, {
+    browserPath: process.env["TOURNEY_BROWSER"],
+    errors: () => undefined,
+    shelf,
+    keep: (_webp, hint) => Promise.resolve(hint),
+  });
+}
+
+/** Works through tasks in two lanes. */
+async function inLanes<T>(tasks: readonly T[], work: (task: T) => Promise<void>): Promise<void> {
+  const queue = [...tasks];
+  const lane = async () => {
+    for (let task = queue.shift(); task !== undefined; task = queue.shift()) await work(task);
+  };
+  await Promise.all(Array.from({ length: LANES }, lane));
+}
+
+/** Memory of all browsers of ours, shared pages counted once. */
+function measureBrowsers(): number {
+  let kilobytes = 0;
+  for (const pid of readdirSync("/proc").filter((name) => /^\d+$/.test(name))) {
+    try {
+      if (!readFileSync(`/proc/${pid}/cmdline`, "utf8").includes("headless-shell")) continue;
+      kilobytes += Number(/^Pss:\s+(\d+) kB/m.exec(readFileSync(`/proc/${pid}/smaps_rollup`, "utf8"))?.[1] ?? 0);
+    } catch {
+      // It has ended since the folder was read.
+    }
+  }
+  return kilobytes / 1000;
+}
+
+async function benchClips() {
+  const perMinute: number[] = [];
+  let peakMb = 0;
+  const watch = setInterval(() => {
+    peakMb = Math.max(peakMb, measureBrowsers());
+  }, 100);
+  const hashes = new Set<string>();
+  for (let round = 0; round < ROUNDS; round++) {
+    const startedAt = performance.now();
+    await inLanes(
+      Array.from({ length: CLIPS }, (_, i) => i),
+      async () => {
+        const { frames } = await record(MEDIUM);
+        hashes.add(frames.map(({ sha256 }) => sha256).join());
+      },
+    );
+    perMinute.push(CLIPS / ((performance.now() - startedAt) / 60_000));
+  }
+  clearInterval(watch);
+  return {
+    clipsPerMinute: round1(median(perMinute)!),
+    clipsPerMinuteRounds: perMinute.map(round1),
+    peakBrowsersMb: Math.round(peakMb),
+    differentHashes: hashes.size,
+  };
+}
+
+async function benchAlone() {
+  const wallMs: number[] = [];
+  for (let i = 0; i < 5; i++) {
+    const startedAt = performance.now();
+    await record(MEDIUM);
+    wallMs.push(performance.now() - startedAt);
+  }
+  const realMs: number[] = [];
+  for (let i = 0; i < 3; i++) realMs.push(await recordInRealTime(MEDIUM));
+  return { clipWallMs: Math.round(median(wallMs)!), realTimeWallMs: Math.round(median(realMs)!) };
+}
+
+/** The same pictures by a plain page, with real waits between them. */
+async function recordInRealTime(page: string): Promise<number> {
+  const startedAt = performance.now();
+  const browser = await chromium.launch({
+    executablePath: "/usr/bin/chromium",
+    args: ["--no-sandbox", "--disable-gpu", "--disable-quic", "--disable-background-networking"],
+  });
+  const tab = await browser.newPage({ viewport: PLAN.viewport });
+  await tab.setContent(page);
+  for (let frame = 0; frame < PLAN.frames; frame++) {
+    await tab.screenshot();
+    await sleep((PLAN.seconds * 1000) / (PLAN.frames - 1) - 40);
+  }
+  await browser.close();
+  return performance.now() - startedAt;
+}
+
+async function benchRepeats() {
+  const pages = readdirSync(EXHIBITS, { recursive: true, encoding: "utf8" })
+    .filter((path) => path.endsWith(".html"))
+    .toSorted()
+    .slice(0, REPEATED_PAGES);
+  let same = 0;
+  const unlike: string[] = [];
+  await inLanes(pages, async (path) => {
+    const page = readFileSync(join(EXHIBITS, path));
+    const seen = new Set<string>();
+    for (let i = 0; i < REPEATS; i++)
+      seen.add((await record(page)).frames.map(({ sha256 }) => sha256).join());
+    if (seen.size === 1) same++;
+    else unlike.push(path);
+  });
+  return { repeatedPages: pages.length, repeats: REPEATS, identicalShare: same / pages.length, unlike };
+}
+
+async function benchScene() {
+  const wallMs: number[] = [];
+  let framesPerSecond = 0;
+  for (let i = 0; i < 3; i++) {
+    const startedAt = performance.now();
+    const recording = await record(SCENE);
+    framesPerSecond = recording.metrics.framesPerSecond;
+    wallMs.push(performance.now() - startedAt);
+    if (recording.outcome !== "ok") throw new Error(`The scene ended as ${recording.outcome}`);
+  }
+  return { sceneWallMs: Math.round(median(wallMs)!), sceneFramesPerSecond: framesPerSecond };
+}
+
+const round1 = (value: number) => Math.round(value * 10) / 10;
+const PARTS = { clips: benchClips, "real-time": benchAlone, repeats: benchRepeats, scene: benchScene };
+const at = process.argv.indexOf("--only");
+const only = at === -1 ? Object.keys(PARTS) : process.argv[at + 1]!.split(",");
+const result: Record<string, unknown> = {};
+for (const [name, run] of Object.entries(PARTS)) if (only.includes(name)) Object.assign(result, await run());
+console.log(JSON.stringify(result));
