@@ -5,10 +5,12 @@ export default {
   forbidden: [
     rule("no-cycle", {}, { circular: true }),
     rule(
-      "only-core-is-shared",
+      "only-core-and-store-are-shared",
       { path: "^packages/([^/]+)/" },
-      { path: "^packages/", pathNot: "^packages/($1|core)/" },
+      { path: "^packages/", pathNot: "^packages/($1|core|store)/" },
     ),
+    rule("store-knows-core-only", { path: "^packages/store/" }, { path: "^packages/(?!store/|core/)" }),
+    rule("web-has-no-store", { path: "^packages/(web|e2e)/" }, { path: "^packages/store/" }),
     rule("core-is-a-leaf", { path: "^packages/core/" }, { path: "^packages/(?!core/)" }),
     rule("no-cross-feature", { path: "/features/([^/]+)/" }, { path: "/features/", pathNot: "/features/$1/" }),
     rule(

@@ -164,8 +164,7 @@ async function benchRepeats() {
   await inLanes(pages, async (path) => {
     const page = readFileSync(join(EXHIBITS, path));
     const seen = new Set<string>();
-    for (let i = 0; i < REPEATS; i++)
-      seen.add((await record(page)).frames.map(({ sha256 }) => sha256).join());
+    for (let i = 0; i < REPEATS; i++) seen.add((await record(page)).frames.map(({ sha256 }) => sha256).join());
     if (seen.size === 1) same++;
     else unlike.push(path);
   });

@@ -3,7 +3,8 @@ import { join } from "node:path";
 import { RecordingPlan } from "@tourney/core/contract";
 import { RULE_WORDS } from "@tourney/core/page";
 import { openShelf } from "@tourney/store";
-import { LABELLED, type LabelledPage } from "../packages/render-worker/calibration/pages.js";
+import type { LabelledPage } from "../packages/render-worker/calibration/build.js";
+import { LABELLED } from "../packages/render-worker/calibration/pages.js";
 import { renderEntry } from "../packages/render-worker/src/recording/render-entry.js";
 
 /**
@@ -53,10 +54,12 @@ async function record({ page, plan }: LabelledPage): Promise<string[]> {
   return recording.findings.map(({ rule, severity, message }) => `${rule}|${severity}|${message}`);
 }
 
-const tasks: Task[] = LABELLED.filter(({ rule }) => only === undefined || rule === only).flatMap(({ rule, bad, good }) => [
-  ...bad.map((labelled, index) => ({ rule, isBad: true, index, labelled })),
-  ...good.map((labelled, index) => ({ rule, isBad: false, index, labelled })),
-]);
+const tasks: Task[] = LABELLED.filter(({ rule }) => only === undefined || rule === only).flatMap(
+  ({ rule, bad, good }) => [
+    ...bad.map((labelled, index) => ({ rule, isBad: true, index, labelled })),
+    ...good.map((labelled, index) => ({ rule, isBad: false, index, labelled })),
+  ],
+);
 const counts = new Map<string, Count>();
 const queue = [...tasks];
 async function lane(): Promise<void> {
@@ -67,7 +70,8 @@ async function lane(): Promise<void> {
     const count = counts.get(rule) ?? { found: 0, missed: 0, quiet: 0, false: 0 };
     count[isBad ? (isThere ? "found" : "missed") : isThere ? "false" : "quiet"]++;
     counts.set(rule, count);
-    if (isThere !== isBad) console.error(`${rule}: ${isBad ? "missed on bad" : "false on good"} page ${index + 1}: ${found.join("; ")}`);
+    if (isThere !== isBad)
+      console.error(`${rule}: ${isBad ? "missed on bad" : "false on good"} page ${index + 1}: ${found.join("; ")}`);
   }
 }
 await Promise.all(Array.from({ length: LANES }, lane));

@@ -10,27 +10,31 @@ const RESTART_DELAY_MS = 1000;
 /** A program that ends this often within a minute has something that a restart does not mend. */
 const MOST_RESTARTS_A_MINUTE = 5;
 
+export interface KeeperOptions {
+  /** What it is called on screen. */
+  label: string;
+  args: readonly string[];
+  env: NodeJS.ProcessEnv;
+  logFile: string;
+  /** How long it may take to finish what it has begun. */
+  stopLimitMs?: number;
+}
+
 /** One program that is kept running: restarted when it ends by itself, stopped when asked. */
 export class Keeper {
   private child: ChildProcess | null = null;
   private isStopping = false;
   private restarts: number[] = [];
 
-  constructor(
-    private readonly label: string,
-    private readonly args: readonly string[],
-    private readonly env: NodeJS.ProcessEnv,
-    private readonly logFile: string,
-    private readonly stopLimitMs = STOP_LIMIT_MS,
-  ) {}
+  constructor(private readonly options: KeeperOptions) {}
 
   /** Starts the program; resolves when it says that it is ready. */
   async start(): Promise<void> {
-    const log = openSync(this.logFile, "a");
+    const log = openSync(this.options.logFile, "a");
     // Its own process group: Ctrl-C reaches us alone, so that everything is stopped in order.
-    const child = spawn(process.execPath, [...this.args], {
+    const child = spawn(process.execPath, [...this.options.args], {
       stdio: ["ignore", log, log, "ipc"],
-      env: this.env,
+      env: this.options.env,
       detached: true,
     });
     closeSync(log);
@@ -48,7 +52,7 @@ export class Keeper {
       });
       child.once("exit", () => {
         clearTimeout(timer);
-        reject(this.failure(readFileSync(this.logFile, "utf8").trim().split("\n").slice(-6).join("\n")));
+        reject(this.failure(readFileSync(this.options.logFile, "utf8").trim().split("\n").slice(-6).join("\n")));
       });
     });
   }
@@ -59,7 +63,7 @@ export class Keeper {
     if (!child || child.exitCode !== null || child.signalCode !== null) return;
     const ended = new Promise((resolve) => child.once("exit", resolve));
     child.kill("SIGTERM");
-    const timer = setTimeout(() => child.kill("SIGKILL"), this.stopLimitMs);
+    const timer = setTimeout(() => child.kill("SIGKILL"), this.options.stopLimitMs ?? STOP_LIMIT_MS);
     await ended;
     clearTimeout(timer);
   }
@@ -70,20 +74,20 @@ export class Keeper {
     this.restarts = [...this.restarts.filter((at) => at > now - 60_000), now];
     if (this.restarts.length > MOST_RESTARTS_A_MINUTE) {
       say(
-        `The ${this.label} ended ${this.restarts.length} times within a minute and is left alone; see ${this.logFile}. Restart Tourney when its cause is mended.`,
+        `The ${this.options.label} ended ${this.restarts.length} times within a minute and is left alone; see ${this.options.logFile}. Restart Tourney when its cause is mended.`,
       );
       return;
     }
-    say(`The ${this.label} ended by itself and is started again; see ${this.logFile}.`);
+    say(`The ${this.options.label} ended by itself and is started again; see ${this.options.logFile}.`);
     await sleep(RESTART_DELAY_MS);
     await this.start().catch(() => this.restart());
   }
 
   private failure(reason: string): TourneyError {
     return new TourneyError("SETUP_FAILED", {
-      message: `The ${this.label} does not start.`,
+      message: `The ${this.options.label} does not start.`,
       reason,
-      remedy: `See ${this.logFile}. Everything stored is kept.`,
+      remedy: `See ${this.options.logFile}. Everything stored is kept.`,
     });
   }
 }

@@ -61,7 +61,11 @@ export async function addToShelf(names: readonly string[], flags: { all?: boolea
   }
   const failed: string[] = [];
   for (const name of wanted) {
-    await step(`Adding ${name}`, () => addPackage(name), (added) => added ?? "is there").catch((error: unknown) => {
+    await step(
+      `Adding ${name}`,
+      () => addPackage(name),
+      (added) => added ?? "is there",
+    ).catch((error: unknown) => {
       // One that cannot be had does not keep the others away.
       failed.push(error instanceof TourneyError ? `${name}: ${error.reason}` : name);
     });

@@ -1,14 +1,20 @@
 import { existsSync } from "node:fs";
-import { readdir, readFile, writeFile } from "node:fs/promises";
+import { readFile, writeFile } from "node:fs/promises";
 import { createRequire } from "node:module";
 import { join } from "node:path";
+import { listPackages } from "@tourney/store";
 import { build, type Plugin } from "esbuild";
 import * as z from "zod";
 import { runCommand } from "./run-command.js";
 
 /** Names of a package's further entries that pages import. */
 const FURTHER = ["client", "jsx-runtime"];
-const Manifest = z.object({ name: z.string(), type: z.string().optional(), module: z.string().optional(), exports: z.unknown().optional() });
+const Manifest = z.object({
+  name: z.string(),
+  type: z.string().optional(),
+  module: z.string().optional(),
+  exports: z.unknown().optional(),
+});
 
 /**
  * Writes a module beside every package that has none, since hosts of modules make one on the way: `index.tourney.mjs`, and
@@ -20,7 +26,8 @@ export async function writeModules(modules: string): Promise<void> {
   for (const name of await listPackages(modules)) {
     const folder = join(modules, name);
     const manifest = Manifest.safeParse(JSON.parse(await readFile(join(folder, "package.json"), "utf8"))).data;
-    if (!manifest || manifest.type === "module" || manifest.module !== undefined || hasModule(manifest.exports)) continue;
+    if (!manifest || manifest.type === "module" || manifest.module !== undefined || hasModule(manifest.exports))
+      continue;
     for (const entry of ["", ...FURTHER.filter((further) => existsSync(join(folder, `${further}.js`)))]) {
       const resolved = resolveEntry(modules, entry === "" ? name : `${name}/${entry}`);
       // A package that cannot be turned into a module is still there as a plain script.
@@ -30,13 +37,6 @@ export async function writeModules(modules: string): Promise<void> {
 }
 
 const hasModule = (exported: unknown): boolean => /"(import|module)":|\.mjs"/.test(JSON.stringify(exported ?? null));
-
-async function listPackages(modules: string): Promise<string[]> {
-  const names = (await readdir(modules)).filter((name) => !name.startsWith("."));
-  const scoped = names.filter((name) => name.startsWith("@"));
-  const inner = await Promise.all(scoped.map(async (scope) => (await readdir(join(modules, scope))).map((own) => `${scope}/${own}`)));
-  return [...names.filter((name) => !name.startsWith("@")), ...inner.flat()];
-}
 
 function resolveEntry(modules: string, name: string): string | null {
   try {
@@ -72,11 +72,15 @@ async function writeModule(entry: string, outfile: string): Promise<void> {
 /** Other packages stay imports, so that two libraries share one copy of a third; they may be required or imported. */
 const keepOthersApart = (entry: string): Plugin => ({
   name: "keep-others-apart",
-  setup({ onResolve, onLoad }) {
-    onResolve({ filter: /^[^./]/ }, ({ path, namespace }) =>
-      path === entry || namespace === "other" ? (namespace === "other" ? { path, external: true } : null) : { path, namespace: "other" },
+  setup(bundler) {
+    bundler.onResolve({ filter: /^[^./]/ }, ({ path, namespace }) =>
+      path === entry || namespace === "other"
+        ? namespace === "other"
+          ? { path, external: true }
+          : null
+        : { path, namespace: "other" },
     );
-    onLoad({ filter: /.*/, namespace: "other" }, ({ path }) => ({
+    bundler.onLoad({ filter: /.*/, namespace: "other" }, ({ path }) => ({
       contents: `export * from ${JSON.stringify(path)}; export { default } from ${JSON.stringify(path)};`,
     }));
   },

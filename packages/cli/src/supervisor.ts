@@ -95,7 +95,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     const ports = await choosePorts(options);
     const environment = describeEnvironment(cluster, ports, options);
     const start = async (label: string, args: readonly string[], env: NodeJS.ProcessEnv, log: string) => {
-      const keeper = new Keeper(label, args, env, join(instance.logDir, log));
+      const keeper = new Keeper({ label, args, env, logFile: join(instance.logDir, log) });
       stops.push(() => keeper.stop());
       await step(capitalize(label), () => keeper.start());
     };

@@ -51,7 +51,13 @@ export async function work(flags: Flags): Promise<void> {
   const { env, logDir } = findEnvironment(flags.demo === true);
   const keepers: Keeper[] = [];
   const keep = async (label: string, program: string, own: NodeJS.ProcessEnv, log: string) => {
-    const keeper = new Keeper(label, [program], own, join(logDir, log), DRAIN_LIMIT_MS);
+    const keeper = new Keeper({
+      label,
+      args: [program],
+      env: own,
+      logFile: join(logDir, log),
+      stopLimitMs: DRAIN_LIMIT_MS,
+    });
     keepers.push(keeper);
     await step(`Starting the ${label}`, () => keeper.start());
   };

@@ -135,7 +135,9 @@ function sayInWords(recording: Recording, out: string): void {
         ? `The same to the byte in ${stability.recordings} recordings.`
         : `Not the same in ${stability.recordings} recordings: ${stability.differing.join(", ")}.`,
     );
-  for (const line of new Set(substitutions.map(({ asked, served }) => `Asked for ${asked}, got ${served} from the shelf.`)))
+  for (const line of new Set(
+    substitutions.map(({ asked, served }) => `Asked for ${asked}, got ${served} from the shelf.`),
+  ))
     console.log(line);
   for (const { severity, message, evidence } of findings) console.log(`${severity}: ${message} (${evidence})`);
 }

@@ -1,3 +1,3 @@
 export { type BlobStore, createFolderBlobStore } from "./blob-store.js";
 export { BEAT_EVERY_MS, createPresence, freeStaleJobs, type Presence } from "./presence.js";
-export { openShelf, readShelfIndex, type Shelf } from "./shelf.js";
+export { listPackages, openShelf, readShelfIndex, type Shelf } from "./shelf.js";

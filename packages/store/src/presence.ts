@@ -40,7 +40,10 @@ function describePlace(): string {
   }
 }
 
-export function createPresence(pool: Queryable, { kind, capacity, rendererVersion, onError }: PresenceOptions): Presence {
+export function createPresence(
+  pool: Queryable,
+  { kind, capacity, rendererVersion, onError }: PresenceOptions,
+): Presence {
   const id = randomUUID();
   const queueIds: string[] = [];
   let timer: NodeJS.Timeout | undefined;
@@ -67,7 +70,13 @@ export function createPresence(pool: Queryable, { kind, capacity, rendererVersio
   };
 }
 
-const GoneRow = z.object({ id: z.string(), place: z.string(), pid: z.int(), isSilent: z.boolean(), queueIds: z.array(z.string()) });
+const GoneRow = z.object({
+  id: z.string(),
+  place: z.string(),
+  pid: z.int(),
+  isSilent: z.boolean(),
+  queueIds: z.array(z.string()),
+});
 
 /**
  * Frees the jobs of processes that are gone: not heard of, or on this host and no longer alive. Any process may do it at any

@@ -119,18 +119,25 @@ const Manifest = z.object({
 
 /** Every package on the shelf, those that others brought along included. */
 export async function readShelfIndex(folder: string): Promise<ShelfPackage[]> {
-  const found: ShelfPackage[] = [];
+  const found = new Map<string, ShelfPackage>();
   for (const group of await list(folder)) {
     const modules = join(group, "node_modules");
-    for (const name of await list(join(folder, modules))) {
-      const names = name.startsWith("@") ? (await list(join(folder, modules, name))).map((own) => `${name}/${own}`) : [name];
-      for (const each of names) {
-        const read = await readPackage(folder, join(modules, each));
-        if (read && !found.some((other) => other.name === read.name && other.version === read.version)) found.push(read);
-      }
+    for (const name of await listPackages(join(folder, modules))) {
+      const read = await readPackage(folder, join(modules, name));
+      const key = read && `${read.name} ${read.version}`;
+      if (key !== null && !found.has(key)) found.set(key, read!);
     }
   }
-  return found;
+  return [...found.values()];
+}
+
+/** The packages in a `node_modules` folder, those of a scope by their whole names. */
+export async function listPackages(modules: string): Promise<string[]> {
+  const names = await list(modules);
+  const inScopes = names
+    .filter((name) => name.startsWith("@"))
+    .map(async (scope) => (await list(join(modules, scope))).map((own) => `${scope}/${own}`));
+  return [...names.filter((name) => !name.startsWith("@")), ...(await Promise.all(inScopes)).flat()];
 }
 
 const list = async (path: string): Promise<string[]> =>

@@ -60,7 +60,11 @@ export const WalkthroughStep = z
       drag: z.strictObject({ from: Target, to: Target }),
       holdMs: z.int().min(0).max(30_000).default(400).describe("How long the drag takes."),
     }),
-    z.strictObject({ atMs, move: Target, holdMs: z.int().min(0).max(30_000).default(0).describe("How long it takes.") }),
+    z.strictObject({
+      atMs,
+      move: Target,
+      holdMs: z.int().min(0).max(30_000).default(0).describe("How long it takes."),
+    }),
     z.strictObject({
       atMs,
       wheel: z.strictObject({
@@ -69,7 +73,10 @@ export const WalkthroughStep = z
         byY: z.number().min(-10_000).max(10_000).default(0).describe("CSS px; positive scrolls down."),
       }),
     }),
-    z.strictObject({ atMs, resize: Viewport.describe("The window's new size, for pages that lay themselves out anew.") }),
+    z.strictObject({
+      atMs,
+      resize: Viewport.describe("The window's new size, for pages that lay themselves out anew."),
+    }),
   ])
   .meta({ id: "WalkthroughStep" });
 export type WalkthroughStep = z.infer<typeof WalkthroughStep>;

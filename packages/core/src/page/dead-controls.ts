@@ -1,6 +1,5 @@
 import type { WalkthroughStep } from "../contract/index.js";
-import type { Found } from "./findings.js";
-import type { Observed } from "./observed.js";
+import type { Found, Observed } from "./observed.js";
 
 /** An input in a person's words, the same for every time it is made. */
 export function describeInput(input: WalkthroughStep, control: string | null): string {
@@ -17,7 +16,8 @@ const place = (target: { x: number; y: number } | { name: string }): string =>
   "x" in target ? `${Math.round(target.x)}, ${Math.round(target.y)}` : `“${target.name}”`;
 
 /** Inputs that a page owes no answer to. */
-const OWED = (input: WalkthroughStep): boolean => "key" in input || "click" in input || "drag" in input || "type" in input;
+const OWED = (input: WalkthroughStep): boolean =>
+  "key" in input || "click" in input || "drag" in input || "type" in input;
 
 /**
  * Controls that did nothing: neither the document nor the pixels differ from the same clip without the input. One that

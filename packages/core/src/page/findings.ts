@@ -1,6 +1,6 @@
 import type { Finding, RenderOutcome } from "../contract/index.js";
 import { findDeadControls } from "./dead-controls.js";
-import type { Observed } from "./observed.js";
+import type { Found, Observed } from "./observed.js";
 import { findAccessibility, findOverflow, findTallPage, findUnreadableText } from "./layout-findings.js";
 import { BLANK_CONTENT_SHARE, STILL_MOTION_SHARE } from "./thresholds.js";
 import { findGoingWrong } from "./going-wrong.js";
@@ -37,9 +37,6 @@ export function findFindings(observed: Observed): Finding[] {
     .map((finding) => ({ ...finding, version: VERSIONS[finding.rule] ?? 1 }))
     .sort((a, b) => weight[a.severity] - weight[b.severity]);
 }
-
-/** A finding before it has its rule's version. */
-export type Found = Omit<Finding, "version">;
 
 function findBadOutcome({ outcome, outcomeDetail, hungIn }: Observed): Found[] {
   const words: Partial<Record<RenderOutcome, { rule: Finding["rule"]; message: string }>> = {
@@ -161,7 +158,13 @@ function findWindows({ dialogs, popups, downloads }: Observed): Found[] {
     });
   }
   if (downloads.length > 0) {
-    found.push({ rule: "popup", severity: "warning", message: "Tries to download a file", atMs: null, evidence: downloads[0]! });
+    found.push({
+      rule: "popup",
+      severity: "warning",
+      message: "Tries to download a file",
+      atMs: null,
+      evidence: downloads[0]!,
+    });
   }
   return found;
 }

@@ -1,5 +1,4 @@
-import type { Found } from "./findings.js";
-import type { Observed } from "./observed.js";
+import type { Found, Observed } from "./observed.js";
 import { BLANK_CONTENT_SHARE, STILL_MOTION_SHARE } from "./thresholds.js";
 
 /** What is left in the last frames, against the median of those before, when everything has gone. */

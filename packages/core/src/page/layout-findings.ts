@@ -1,5 +1,4 @@
-import type { Found } from "./findings.js";
-import type { Observed } from "./observed.js";
+import type { Found, Observed } from "./observed.js";
 
 /** Below this ratio text can hardly be told from its ground; what is merely under the norm is a note. */
 const HARDLY_READABLE = 2.5;

@@ -1,5 +1,6 @@
 import type {
   BlockedRequest,
+  Finding,
   HungIn,
   Kind,
   LogLine,
@@ -66,3 +67,6 @@ export interface Observed {
   stability: Stability | null;
   realTime: RealTime | null;
 }
+
+/** A finding before it has its rule's version. */
+export type Found = Omit<Finding, "version">;

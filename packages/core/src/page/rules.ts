@@ -69,12 +69,14 @@ export const RULE_WORDS: Readonly<Record<FindingRule, RuleWords>> = {
   missing_asset: {
     word: "missing file",
     meaning: "It asks for a file of its own that is not there, or shows a picture that cannot be read.",
-    method: "Requests to its own address that nothing answers; images without a size. Icons that browsers ask for by habit are left out.",
+    method:
+      "Requests to its own address that nothing answers; images without a size. Icons that browsers ask for by habit are left out.",
     canErr: "A file that is tried and not needed.",
   },
   library_missing: {
     word: "library missing",
-    meaning: "It loads a library from a public host which is not on the shelf: what it shows may be no fault of its own.",
+    meaning:
+      "It loads a library from a public host which is not on the shelf: what it shows may be no fault of its own.",
     method: "The address names a library; the shelf has none of that name. The evidence says how to add it.",
     canErr: "The address may name a file that the library never had.",
   },

@@ -28,7 +28,8 @@ export function addressBareImports(text: string, addressOf: (specifier: string) 
 }
 
 /** Whether a module's text exports something as its default. */
-const hasDefault = (text: string): boolean => /\bexport\s+default\b|\bas\s+default\b|\bexport\s*\{\s*default\b/.test(text);
+const hasDefault = (text: string): boolean =>
+  /\bexport\s+default\b|\bas\s+default\b|\bexport\s*\{\s*default\b/.test(text);
 
 /**
  * A module that hands on all of another: what is asked for under several addresses stays one module, with one state, as

@@ -46,7 +46,12 @@ function rank(versions: readonly ShelfPackage[], range: string | null): ShelfPac
   const newestFirst = versions.toSorted((a, b) => rcompare(a.version, b.version));
   if (range === null) return newestFirst;
   const wanted = validRange(range);
-  const best = wanted && maxSatisfying(newestFirst.map(({ version }) => version), wanted);
+  const best =
+    wanted &&
+    maxSatisfying(
+      newestFirst.map(({ version }) => version),
+      wanted,
+    );
   const asked = coerce(range);
   const distance = ({ version }: ShelfPackage): number => {
     if (version === best) return -1;

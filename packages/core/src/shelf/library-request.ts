@@ -69,10 +69,12 @@ function tidyRange(range: string | undefined): string | null {
   return release ? `0.${release[1]!}` : withoutQuery(range).replace(/^v(?=\d)/, "");
 }
 
-const plain = (library: string, pattern: RegExp): Reader => (path) => {
-  const match = pattern.exec(path);
-  return match && { library, range: tidyRange(match[1]), path: match[2] ? `**/${match[2]}` : null, isModule: false };
-};
+const plain =
+  (library: string, pattern: RegExp): Reader =>
+  (path) => {
+    const match = pattern.exec(path);
+    return match && { library, range: tidyRange(match[1]), path: match[2] ? `**/${match[2]}` : null, isModule: false };
+  };
 
 /** Public hosts that hand out libraries, and how each of them writes what is asked for. */
 const HOSTS: Readonly<Record<string, readonly Reader[]>> = {

@@ -57,7 +57,10 @@ const pack = (version: string, files: string[], more: Partial<ShelfPackage> = {}
 });
 const SHELF = [
   pack("0.128.0", ["build/knots.js"]),
-  pack("0.160.1", ["build/knots.module.js", "build/knots.min.js"], { script: "build/knots.min.js", module: "build/knots.module.js" }),
+  pack("0.160.1", ["build/knots.module.js", "build/knots.min.js"], {
+    script: "build/knots.min.js",
+    module: "build/knots.module.js",
+  }),
   pack("2.0.0", ["dist/knots.js"], { script: "dist/knots.js" }),
 ];
 const choose = (range: string | null, path: string | null, isModule = false) => {
@@ -88,7 +91,8 @@ describe("chooseOnShelf", () => {
 
 describe("addresses", () => {
   it("are written into a module's bare imports, and nowhere else", () => {
-    const text = 'import a from "three"; export * from "./b.js"; import("d3"); const s = "from nowhere"; import "https://x.y/z"';
+    const text =
+      'import a from "three"; export * from "./b.js"; import("d3"); const s = "from nowhere"; import "https://x.y/z"';
     expect(addressBareImports(text, (name) => moduleAddress("esm.sh", name))).toBe(
       'import a from "https://esm.sh/three"; export * from "./b.js"; import("https://esm.sh/d3"); const s = "from nowhere"; import "https://x.y/z"',
     );
@@ -96,7 +100,12 @@ describe("addresses", () => {
   it("are written as each host writes them", () => {
     for (const host of ["cdn.jsdelivr.net", "unpkg.com", "ga.jspm.io", "esm.sh"]) {
       const address = moduleAddress(host, "@a/knots@1.2.3/dist/b.mjs");
-      expect(readLibraryRequest(address)).toEqual({ library: "@a/knots", range: "1.2.3", path: "dist/b.mjs", isModule: true });
+      expect(readLibraryRequest(address)).toEqual({
+        library: "@a/knots",
+        range: "1.2.3",
+        path: "dist/b.mjs",
+        isModule: true,
+      });
     }
   });
   it("of one module lead to one module, with its default if it has one", () => {

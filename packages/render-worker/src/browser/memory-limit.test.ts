@@ -41,6 +41,18 @@ describe("the memory of a process group", () => {
   });
 });
 
+describe("the processor time of a process group", () => {
+  it("grows with what its processes do", async () => {
+    const program =
+      "const end = Date.now() + 400; while (Date.now() < end); console.log(1); setInterval(() => 1, 1000)";
+    const child = spawn(process.execPath, ["-e", program], { stdio: ["ignore", "pipe", "ignore"], detached: true });
+    children.push(child);
+    await new Promise<void>((resolve) => child.stdout.once("data", () => resolve()));
+    // A busy machine may take some of the time away from it.
+    expect(measureGroupCpuMs(child.pid!)).toBeGreaterThan(100);
+  });
+});
+
 describe.each([
   ["whatever holds it here", limitMemory],
   ["by watching", limitByWatching],

@@ -82,7 +82,8 @@ export function guardScript(muted: readonly MutedSpan[], startMs: number): strin
   const spans = ${JSON.stringify(muted)};
   const now = Date.now.bind(Date);
   const isMuted = () => {
-    const at = now() - ${startMs};
+    // Where the page's clock is not the browser's, the recorder says what it is.
+    const at = globalThis.tourneyNowMs ?? now() - ${startMs};
     return spans.some(({ fromMs, toMs }) => at >= fromMs && at < toMs);
   };
   if (spans.length > 0) {

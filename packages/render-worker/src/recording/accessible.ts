@@ -11,7 +11,9 @@ const AxTree = z.object({
       ignored: z.boolean().optional(),
       role: z.object({ value: z.string() }).optional(),
       name: z.object({ value: z.coerce.string() }).optional(),
-      properties: z.array(z.object({ name: z.string(), value: z.looseObject({ value: z.unknown().optional() }) })).optional(),
+      properties: z
+        .array(z.object({ name: z.string(), value: z.looseObject({ value: z.unknown().optional() }) }))
+        .optional(),
       backendDOMNodeId: z.int().optional(),
     }),
   ),

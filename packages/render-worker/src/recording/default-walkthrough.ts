@@ -27,7 +27,10 @@ const SPACING_MS = 650;
 const MOST_CONTROLS = 12;
 
 /** The inputs to try on a game that nobody wrote any for: the keys that games are played by, then a click into the middle. */
-export function planGame({ viewport: { width, height }, seconds }: Pick<RecordingPlan, "viewport" | "seconds">): WalkthroughStep[] {
+export function planGame({
+  viewport: { width, height },
+  seconds,
+}: Pick<RecordingPlan, "viewport" | "seconds">): WalkthroughStep[] {
   const keys = ["ArrowRight", "ArrowLeft", "ArrowUp", "ArrowDown", "Space"];
   const middle = { x: Math.round(width / 2), y: Math.round(height / 2) };
   const steps: WalkthroughStep[] = [
@@ -61,7 +64,14 @@ export async function planApp(
 
 function isInSight(box: { left: number; top: number; right: number; bottom: number }, viewport: Viewport): boolean {
   const [x, y] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
-  return box.right - box.left >= 4 && box.bottom - box.top >= 4 && x > 0 && y > 0 && x < viewport.width && y < viewport.height;
+  return (
+    box.right - box.left >= 4 &&
+    box.bottom - box.top >= 4 &&
+    x > 0 &&
+    y > 0 &&
+    x < viewport.width &&
+    y < viewport.height
+  );
 }
 
 interface Place {

@@ -35,10 +35,12 @@ export class InputSender {
       await this.dispatch(...describePlain(input));
       return { kind: "sent", aim: null };
     }
-    const from = input.at === "pointer" ? { point: this.pointer, control: null, box: null } : await this.aim(input.at, input);
+    const from =
+      input.at === "pointer" ? { point: this.pointer, control: null, box: null } : await this.aim(input.at, input);
     if (from === null) return isHover(input) ? { kind: "sent", aim: null } : { kind: "not_found" };
-    const to = "towards" in input && input.towards !== undefined ? await this.aim(input.towards.to, input) : null;
-    const point = to === null ? from.point : between(from.point, to.point, (input as { towards: { share: number } }).towards.share);
+    const towards = "towards" in input ? input.towards : undefined;
+    const to = towards === undefined ? null : await this.aim(towards.to, input);
+    const point = to === null || towards === undefined ? from.point : between(from.point, to.point, towards.share);
     this.pointer = point;
     await this.dispatch("Input.dispatchMouseEvent", { ...point, ...describePointer(input) });
     return { kind: "sent", aim: { ...from, point } };
@@ -67,7 +69,7 @@ export class InputSender {
   }
 }
 
-const isHover = (input: TimedInput): boolean => "isHover" in input && input.isHover === true;
+const isHover = (input: TimedInput): boolean => "isHover" in input && input.isHover;
 
 const between = (from: Point, to: Point, share: number): Point => ({
   x: from.x + (to.x - from.x) * share,

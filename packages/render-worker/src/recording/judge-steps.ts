@@ -3,8 +3,7 @@ import { differsOutside } from "@tourney/core/image";
 import { chooseControlClips, describeInput, isJudged, judgeStep, type StepEvidence } from "@tourney/core/page";
 import type { Box } from "./accessible.js";
 import { decodePicture, keepPreview, type KeepPicture } from "./pictures.js";
-import type { PageState, PlayedStep } from "./play-through.js";
-import type { Clip, Gathered } from "./record-page.js";
+import type { Clip, Gathered, PageState, PlayedStep } from "./clip.js";
 import type { TimedStep } from "./timeline.js";
 
 /** Clips without one input each, besides the control clip: each costs about as much as the recording's own. */
@@ -15,7 +14,9 @@ const AFTERMATH_MS = 40;
 const OUTLINE_PX = 8;
 
 type Effect = StepResult["effect"] | null;
-type RecordClip = (clip: Omit<Clip, "plan" | "film" | "probes" | "stride" | "looks">) => Promise<Pick<Gathered, "steps">>;
+type RecordClip = (
+  clip: Omit<Clip, "plan" | "film" | "probes" | "stride" | "looks">,
+) => Promise<Pick<Gathered, "steps">>;
 
 /** Tells of each input of a clip whether the page answered it, making control clips where the clip alone does not say. */
 export async function judgeSteps(

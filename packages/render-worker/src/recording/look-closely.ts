@@ -4,7 +4,7 @@ import type { AccessibilityIssue, Layout } from "@tourney/core/page";
 import * as z from "zod";
 import type { OpenPage } from "./open-page.js";
 import { quietly, readLayout } from "./probes.js";
-import { PageEnded } from "./record-page.js";
+import { PageEnded } from "./clip.js";
 
 /** What is checked for anyone to be able to read and work the page at all. */
 const RULES = [
@@ -58,7 +58,9 @@ interface CloseLook {
 }
 
 /** What a page is like at its end: how it is laid out, and whether people can read and work it. Its workers are asked whether they live. */
-export async function lookClosely(page: OpenPage): Promise<CloseLook & Partial<{ outcome: "hung"; hungIn: "worker"; outcomeDetail: string }>> {
+export async function lookClosely(
+  page: OpenPage,
+): Promise<CloseLook & Partial<{ outcome: "hung"; hungIn: "worker"; outcomeDetail: string }>> {
   page.watch.isOver = true;
   const layout = await readLayout(page);
   const domNodes = await countNodes(page);

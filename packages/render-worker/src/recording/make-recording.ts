@@ -9,7 +9,7 @@ import {
 import { changedShare, contentShare, isOfOneSize } from "@tourney/core/image";
 import { findFindings } from "@tourney/core/page";
 import { type KeepPicture, type KeptFrame, keepFrame, keepSprite } from "./pictures.js";
-import type { Gathered } from "./record-page.js";
+import type { Gathered } from "./clip.js";
 
 /** What was learnt besides the clip itself. */
 export interface Beside {
@@ -41,7 +41,8 @@ export async function makeFilm({ pictures }: Gathered, keep: KeepPicture): Promi
     const kept = await keepFrame(picture, `frame-${String(index).padStart(2, "0")}`, keep);
     film.content.push(contentShare(kept.pixels));
     // A window of another size shows another picture, whatever is in it.
-    if (last) film.motion.push(isOfOneSize(last.pixels, kept.pixels) ? round(changedShare(last.pixels, kept.pixels)) : 1);
+    if (last)
+      film.motion.push(isOfOneSize(last.pixels, kept.pixels) ? round(changedShare(last.pixels, kept.pixels)) : 1);
     film.kept.push(kept);
   }
   return film;
@@ -51,7 +52,13 @@ export async function makeFilm({ pictures }: Gathered, keep: KeepPicture): Promi
 export async function makeRecording(
   gathered: Gathered,
   plan: RecordingPlan,
-  { film, beside, keep, wallMs, stride }: { film: Film; beside: Beside; keep: KeepPicture; wallMs: number; stride: number },
+  {
+    film,
+    beside,
+    keep,
+    wallMs,
+    stride,
+  }: { film: Film; beside: Beside; keep: KeepPicture; wallMs: number; stride: number },
 ): Promise<Omit<Recording, "views">> {
   const frames = film.kept.map(({ frame }) => frame);
   const { layout } = gathered;

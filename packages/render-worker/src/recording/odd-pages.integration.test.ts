@@ -41,24 +41,20 @@ function listBrowsers(): string[] {
 }
 
 describe.concurrent("a page that", () => {
-  it.for([...ODD_PAGES])(
-    "$name",
-    { timeout: 120_000 },
-    async (odd, { expect }) => {
-      const { outcome, hungIn, findings, console: log } = await record(odd);
-      const rules = findings.map(({ rule }) => rule);
-      expect({ outcome, ...(odd.hungIn === undefined ? {} : { hungIn }) }).toEqual({
-        outcome: odd.outcome,
-        ...(odd.hungIn === undefined ? {} : { hungIn: odd.hungIn }),
-      });
-      for (const rule of odd.finds ?? []) expect(rules).toContain(rule);
-      for (const rule of odd.lacks ?? []) expect(rules).not.toContain(rule);
-      if (odd.isHonest === true) {
-        expect(findings.filter(({ severity }) => severity === "error")).toEqual([]);
-        expect(log.filter(({ text }) => text.startsWith("did not work"))).toEqual([]);
-      }
-    },
-  );
+  it.for([...ODD_PAGES])("$name", { timeout: 120_000 }, async (odd, { expect }) => {
+    const { outcome, hungIn, findings, console: log } = await record(odd);
+    const rules = findings.map(({ rule }) => rule);
+    expect({ outcome, ...(odd.hungIn === undefined ? {} : { hungIn }) }).toEqual({
+      outcome: odd.outcome,
+      ...(odd.hungIn === undefined ? {} : { hungIn: odd.hungIn }),
+    });
+    for (const rule of odd.finds ?? []) expect(rules).toContain(rule);
+    for (const rule of odd.lacks ?? []) expect(rules).not.toContain(rule);
+    if (odd.isHonest === true) {
+      expect(findings.filter(({ severity }) => severity === "error")).toEqual([]);
+      expect(log.filter(({ text }) => text.startsWith("did not work"))).toEqual([]);
+    }
+  });
 });
 
 describe("after them all", () => {

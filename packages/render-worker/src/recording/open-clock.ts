@@ -1,8 +1,9 @@
 import type { Browser } from "../browser/launch.js";
 import { createBeginFrameClock, type FrameClock } from "./frame-clock.js";
-import { createInjectedClock, injectedClockScript } from "./injected-clock.js";
+import { createInjectedClock } from "./injected-clock.js";
+import { INJECTED_CLOCK_SCRIPT } from "./injected-clock-script.js";
 import { openPage, type OpenPage } from "./open-page.js";
-import type { Clip, RecordDeps } from "./record-page.js";
+import type { Clip, RecordDeps } from "./clip.js";
 
 /** A page with the clock that its browser can have. */
 export async function openClock(
@@ -17,10 +18,10 @@ export async function openClock(
     serve,
     muted,
     isFrameControlled,
-    ...(isFrameControlled ? {} : { extraScript: injectedClockScript() }),
+    ...(isFrameControlled ? {} : { extraScript: INJECTED_CLOCK_SCRIPT }),
   });
   const clock = isFrameControlled
     ? createBeginFrameClock(page, frameLimitMs)
-    : await createInjectedClock(page, { viewport: plan.viewport, frameLimitMs });
+    : await createInjectedClock(page, { viewport: plan.viewport, frameLimitMs, isMuted: muted.length > 0 });
   return { page, clock };
 }

@@ -67,6 +67,7 @@ export async function openPage(browser: Browser, options: OpenOptions): Promise<
     send("Target.setAutoAttach", { autoAttach: true, waitForDebuggerOnStart: false, flatten: true }),
     addScripts(send, options),
     send("Network.setUserAgentOverride", { userAgent: await readUserAgent(browser) }),
+    send("Emulation.setFocusEmulationEnabled", { enabled: true }),
     send("Page.setInterceptFileChooserDialog", { enabled: true }),
     send("Fetch.enable", { patterns: [{ urlPattern: "*" }] }),
     pipe.send("Browser.setDownloadBehavior", { behavior: "deny", eventsEnabled: true, ...context }),
@@ -102,14 +103,17 @@ function closePopup(
     .safeParse(params);
   if (!created.success) return;
   const { targetId, type, url } = created.data.targetInfo;
-  if (type !== "page" || targetId === ownTargetId) return;
+  // The full browser opens a window of its own.
+  if (type !== "page" || targetId === ownTargetId || url.startsWith("chrome:")) return;
   watch.addPopup(url);
   pipe.send("Target.closeTarget", { targetId }).catch(() => undefined);
 }
 
 const Evaluated = z.object({
   result: z.object({ value: z.unknown().optional() }),
-  exceptionDetails: z.object({ text: z.string(), exception: z.looseObject({ description: z.string().optional() }).optional() }).optional(),
+  exceptionDetails: z
+    .object({ text: z.string(), exception: z.looseObject({ description: z.string().optional() }).optional() })
+    .optional(),
 });
 
 function createProbe(send: OpenPage["send"], watch: PageWatch): OpenPage["probe"] {

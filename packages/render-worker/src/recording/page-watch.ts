@@ -227,12 +227,14 @@ export class PageWatch {
       this.noteServed(served);
       const responseHeaders = Object.entries(served.headers).map(([name, value]) => ({ name, value }));
       const body = served.body.toString("base64");
-      return this.tell("Fetch.fulfillRequest", { requestId, responseCode: 200, responseHeaders, body });
+      this.tell("Fetch.fulfillRequest", { requestId, responseCode: 200, responseHeaders, body });
+      return;
     }
     if (served.kind === "missing") {
       if (!this.isOver && !served.isUsual && this.missing.length < MOST_BLOCKED && !this.missing.includes(served.path))
         this.missing.push(served.path);
-      return this.tell("Fetch.fulfillRequest", { requestId, responseCode: 404 });
+      this.tell("Fetch.fulfillRequest", { requestId, responseCode: 404 });
+      return;
     }
     if (!this.isOver && this.blocked.length < MOST_BLOCKED)
       this.blocked.push({ url: request.url.slice(0, 1000), type: resourceType, library: served.library });

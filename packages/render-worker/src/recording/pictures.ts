@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import type { Frame, Sprite } from "@tourney/core/contract";
 import type { Pixels } from "@tourney/core/image";
 import sharp from "sharp";
-import type { Picture } from "./record-page.js";
+import type { Picture } from "./clip.js";
 
 // One recording uses one core; several recordings at a time use the others.
 sharp.concurrency(1);

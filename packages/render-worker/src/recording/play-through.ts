@@ -1,27 +1,12 @@
 import type { RecordingPlan } from "@tourney/core/contract";
-import { type Aim, InputSender } from "./dispatch-input.js";
+import { InputSender } from "./dispatch-input.js";
 import { DISCOVERY_MS, planApp, planGame } from "./default-walkthrough.js";
 import type { FrameClock } from "./frame-clock.js";
 import type { OpenPage } from "./open-page.js";
 import { Pace } from "./pace.js";
 import { readDomState } from "./probes.js";
-import { type Clip, type Gathered, PageEnded } from "./record-page.js";
+import { type Clip, type Gathered, PageEnded, type PlayedStep } from "./clip.js";
 import { atFrame, frameFrom, planCaptures, planSteps, type TimedInput, type TimedStep } from "./timeline.js";
-
-/** What a page looks like and says at one moment. */
-export interface PageState {
-  png: string;
-  dom: string | null;
-}
-
-/** A step with what the page was like around it. */
-export interface PlayedStep extends TimedStep {
-  wasFound: boolean;
-  aim: Aim | null;
-  quiet: PageState | null;
-  before: PageState | null;
-  after: PageState | null;
-}
 
 interface Playing {
   page: OpenPage;
@@ -43,7 +28,8 @@ export async function playThrough({ page, clock, clip, gathered }: Playing): Pro
   const due = new DueInputs(gathered.steps);
   const { watch } = page;
   await clock.begin();
-  const isLooked = (frame: number) => film.has(frame) || (clip.looks && gathered.steps.some((step) => looksAt(step, frame)));
+  const isLooked = (frame: number) =>
+    film.has(frame) || (clip.looks && gathered.steps.some((step) => looksAt(step, frame)));
   const pace = new Pace(page.browser.measureCpuMs, clip.stride);
   let last = 0;
   for (let k = 1; k <= endFrame; k++) {

@@ -3,7 +3,7 @@ import type { RealTime, RecordingPlan } from "@tourney/core/contract";
 import * as z from "zod";
 import { launchBrowser } from "../browser/launch.js";
 import { openPage } from "./open-page.js";
-import type { RecordDeps } from "./record-page.js";
+import type { RecordDeps } from "./clip.js";
 import { HOST_ADDRESS } from "./serve-page.js";
 
 const SETTLE_MS = 500;
@@ -37,7 +37,8 @@ export async function measureRealTime(
     const intervals = times.slice(1).map((at, i) => at - times[i]!);
     if (intervals.length === 0) return null;
     const sorted = intervals.toSorted((a, b) => a - b);
-    const quantile = (share: number) => Math.round(sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]! * 10) / 10;
+    const quantile = (share: number) =>
+      Math.round(sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]! * 10) / 10;
     return { seconds: MEASURED_MS / 1000, frames: intervals.length, p50Ms: quantile(0.5), p95Ms: quantile(0.95) };
   } catch {
     // A page that does not last on the machine's own clock is measured by its recording alone.

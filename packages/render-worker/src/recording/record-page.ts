@@ -1,86 +1,14 @@
-import type {
-  BlockedRequest,
-  HungIn,
-  Isolation,
-  LogLine,
-  RecordingPlan,
-  RenderOutcome,
-  Substitution,
-} from "@tourney/core/contract";
-import type { AccessibilityIssue, Layout } from "@tourney/core/page";
-import { type Browser, launchBrowser } from "../browser/launch.js";
+import type { HungIn, RenderOutcome } from "@tourney/core/contract";
 import { CdpClosed, CdpTimeout } from "../browser/cdp-pipe.js";
+import { launchBrowser } from "../browser/launch.js";
 import { MOST_MEMORY_BYTES } from "../browser/memory-limit.js";
-import type { MutedSpan } from "../browser/page-script.js";
-import { openClock } from "./open-clock.js";
+import { type Clip, type Gathered, PageEnded, type RecordDeps } from "./clip.js";
 import type { FrameClock } from "./frame-clock.js";
+import { lookClosely } from "./look-closely.js";
+import { openClock } from "./open-clock.js";
 import type { OpenPage } from "./open-page.js";
 import type { PageWatch } from "./page-watch.js";
-import { lookClosely } from "./look-closely.js";
-import { playThrough, type PlayedStep } from "./play-through.js";
-import type { ServePage } from "./serve-page.js";
-import type { TimedStep } from "./timeline.js";
-import type { BrowserChoice } from "../browser/launch.js";
-
-export interface Picture {
-  atMs: number;
-  /** PNG in base64, as the browser gave it: equal pictures are equal texts. */
-  png: string;
-}
-
-/** All that one recording of a page brought, before anything is concluded from it. */
-export interface Gathered {
-  outcome: RenderOutcome;
-  outcomeDetail: string | null;
-  hungIn: HungIn | null;
-  clock: FrameClock["kind"];
-  isolation: Isolation;
-  pictures: Picture[];
-  steps: PlayedStep[];
-  log: LogLine[];
-  blocked: BlockedRequest[];
-  missing: string[];
-  substitutions: Substitution[];
-  dialogs: PageWatch["dialogs"];
-  popups: PageWatch["popups"];
-  downloads: string[];
-  servedBytes: number;
-  framesDrawn: number;
-  domNodes: number | null;
-  layout: Layout | null;
-  accessibility: AccessibilityIssue[] | null;
-}
-
-export interface RecordDeps {
-  browser: BrowserChoice;
-  errors: (line: string) => void;
-  /** Wall time after which the recording ends as hung. */
-  wallLimitMs: number;
-  /** How long one frame of page time may take before the page counts as hung. */
-  frameLimitMs: number;
-  serve: ServePage;
-}
-
-/** What of a plan one clip is for. */
-export interface Clip {
-  plan: RecordingPlan;
-  /** The inputs, when they are known already; else they are planned from the plan. */
-  steps?: readonly TimedStep[];
-  /** Spans in which the page is not told of the inputs. */
-  muted?: readonly MutedSpan[];
-  /** Whether the filmstrip's pictures are taken, or only what the steps need. */
-  film: boolean;
-  /** Whether the page is looked at closely at its end. */
-  probes: boolean;
-  /** How many frames of page time to go on at a time: 1, or more for a heavy page. */
-  stride: number;
-  /** Whether the page is looked at around each input. */
-  looks: boolean;
-  /** Told of each step when it has been looked at after it; true ends the clip there. */
-  isEnough?: (step: PlayedStep, index: number) => boolean;
-  /** The last frame, where the clip need not be whole. */
-  untilFrame?: number;
-}
+import { playThrough } from "./play-through.js";
 
 /**
  * Records an entry: one browser, a clock of its own, inputs at their moments, pictures on the way.
@@ -134,11 +62,6 @@ const readWatch = ({ log, blocked, missing, substitutions, dialogs, popups, down
   servedBytes,
 });
 
-/** The page did something that ends its recording. */
-export class PageEnded extends Error {
-  override readonly name = "PageEnded";
-}
-
 const isOfThePage = (error: unknown): error is Error =>
   error instanceof CdpTimeout || error instanceof CdpClosed || error instanceof PageEnded;
 
@@ -166,5 +89,3 @@ function explainEnd(
   }
   return ended("crashed", `The browser ended at ${at}`);
 }
-
-export type { Browser };

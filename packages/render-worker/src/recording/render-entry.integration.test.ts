@@ -18,7 +18,10 @@ function record(
   plan: Partial<RecordingPlan> = {},
   files: Record<string, string> = {},
 ): Promise<Recording> {
-  const all = { "index.html": `<!doctype html><html lang="en"><title>Page</title><body style="margin:0">${body}</body></html>`, ...files };
+  const all = {
+    "index.html": `<!doctype html><html lang="en"><title>Page</title><body style="margin:0">${body}</body></html>`,
+    ...files,
+  };
   const map = new Map(Object.entries(all).map(([path, text]) => [path, Buffer.from(text)]));
   return renderEntry(
     map,

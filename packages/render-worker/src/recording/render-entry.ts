@@ -7,7 +7,8 @@ import { type Beside, makeFilm, makeRecording } from "./make-recording.js";
 import { TooHeavy } from "./pace.js";
 import { keepFrame, type KeepPicture } from "./pictures.js";
 import { measureRealTime } from "./real-time.js";
-import { type Clip, type Gathered, type RecordDeps, recordPage } from "./record-page.js";
+import type { Clip, Gathered, RecordDeps } from "./clip.js";
+import { recordPage } from "./record-page.js";
 import { createServePage, type FileMap } from "./serve-page.js";
 import { compareRecordings } from "./stability.js";
 
@@ -89,10 +90,7 @@ export async function renderEntry(
 }
 
 /** The clip itself; of a page too heavy for every frame, as many as it can be drawn in bearable time. */
-async function recordAtItsPace(
-  plan: RecordingPlan,
-  record: Recorder,
-): Promise<{ gathered: Gathered; stride: number }> {
+async function recordAtItsPace(plan: RecordingPlan, record: Recorder): Promise<{ gathered: Gathered; stride: number }> {
   try {
     return { gathered: await record({ plan, stride: 1, film: true, looks: true, probes: true }), stride: 1 };
   } catch (error) {
@@ -103,8 +101,7 @@ async function recordAtItsPace(
 }
 
 const wantsRepeat = (plan: RecordingPlan, { outcome, findings }: Pick<Recording, "outcome" | "findings">): boolean =>
-  plan.repeats > 1 ||
-  (plan.repeatFlagged && outcome === "ok" && findings.some(({ severity }) => severity !== "note"));
+  plan.repeats > 1 || (plan.repeatFlagged && outcome === "ok" && findings.some(({ severity }) => severity !== "note"));
 
 async function repeat(
   first: Gathered,

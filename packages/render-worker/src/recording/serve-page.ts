@@ -12,6 +12,7 @@ export type FileMap = ReadonlyMap<string, Buffer>;
 export const ENTRY_ORIGIN = "http://entry.localhost";
 /** The page around the entry: what the app is around a live frame. */
 export const HOST_ADDRESS = "http://stage.localhost/";
+const HOST_ORIGIN = HOST_ADDRESS.slice(0, -1);
 
 export type Served =
   | { kind: "found"; body: Buffer; headers: Record<string, string>; substitution?: Substitution | null }
@@ -43,6 +44,7 @@ export function createServePage(files: FileMap, entryPath: string, shelf: Shelf)
   return async (address) => {
     if (address === HOST_ADDRESS) return found(Buffer.from(hostPage(entryPath)), "text/html; charset=utf-8");
     const url = URL.parse(address);
+    if (url?.origin === HOST_ORIGIN) return { kind: "missing", path: url.pathname, isUsual: true };
     if (url?.origin === ENTRY_ORIGIN) return serveFile(decodePath(url.pathname), files, entryPath);
     const onShelf = await shelf.find(address);
     if (onShelf.kind === "found")

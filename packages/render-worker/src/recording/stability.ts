@@ -1,5 +1,5 @@
 import type { Stability } from "@tourney/core/contract";
-import type { Gathered } from "./record-page.js";
+import type { Gathered } from "./clip.js";
 
 type Compared = Pick<Gathered, "outcome" | "pictures" | "log">;
 

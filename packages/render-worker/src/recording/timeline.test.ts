@@ -56,7 +56,7 @@ describe("planSteps", () => {
   });
   it("moves the pointer evenly from wherever it is", () => {
     const [step] = plan([{ atMs: 0, move: { x: 9, y: 9 }, holdMs: 150 }]);
-    expect(step!.inputs.map((input) => ("towards" in input ? input.towards!.share : null))).toEqual([1 / 3, 1 / 2, 1]);
+    expect(step!.inputs.map((input) => ("towards" in input ? input.towards.share : null))).toEqual([1 / 3, 1 / 2, 1]);
   });
   it("sends the wheel and another window's size as they are", () => {
     const resize = { width: 400, height: 700 };

@@ -68,7 +68,8 @@ export function planSteps(
     const endMs = endOf(step);
     const next = sorted[index + 1];
     // The pointer goes to what is next before that is pressed, and hovering may change the page too.
-    const nextMs = next === undefined ? Infinity : Math.max(endMs + 1, "key" in next ? next.atMs : next.atMs - HOVER_MS);
+    const nextMs =
+      next === undefined ? Infinity : Math.max(endMs + 1, "key" in next ? next.atMs : next.atMs - HOVER_MS);
     const beforeFrame = Math.max(firstFrame, frameFrom(step.atMs));
     const afterMs = Math.max(endMs + 34, Math.min(endMs + EFFECT_MS, nextMs));
     return {
@@ -135,7 +136,13 @@ function planDrag(step: Extract<WalkthroughStep, { drag: unknown }>, hoverMs: nu
     { atMs, type: "mousePressed", at: from },
     ...Array.from({ length: moves }, (_, i): TimedInput => {
       const share = (i + 1) / moves;
-      return { atMs: Math.round(atMs + share * holdMs), type: "mouseMoved", at: from, isHeld: true, towards: { to, share } };
+      return {
+        atMs: Math.round(atMs + share * holdMs),
+        type: "mouseMoved",
+        at: from,
+        isHeld: true,
+        towards: { to, share },
+      };
     }),
     { atMs: endOf(step), type: "mouseReleased", at: to },
   ];

@@ -87,8 +87,8 @@ describe("a process that works on the queue", () => {
     const events = new EventEmitter();
     events.on("pool:create", ({ workerPool }: { workerPool: { id: string } }) => presence.addQueueId(workerPool.id));
     await presence.begin();
-    let release = () => undefined as void;
-    let begin = () => undefined as void;
+    let release: () => void = () => undefined;
+    let begin: () => void = () => undefined;
     const begun = new Promise<void>((resolve) => (begin = resolve));
     const released = new Promise<void>((resolve) => (release = resolve));
     const runner = await run({
@@ -107,7 +107,9 @@ describe("a process that works on the queue", () => {
     });
     await pool.query("SELECT graphile_worker.add_job('slow', '{}', job_key := 'f')");
     await begun;
-    await pool.query("UPDATE graphile_worker._private_jobs SET locked_at = now() - interval '5 minutes' WHERE key = 'f'");
+    await pool.query(
+      "UPDATE graphile_worker._private_jobs SET locked_at = now() - interval '5 minutes' WHERE key = 'f'",
+    );
     await freeStaleJobs(pool);
     expect(await isTaken("f")).toBe(true);
     release();

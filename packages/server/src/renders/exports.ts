@@ -15,7 +15,7 @@ interface StoredFrame {
 /** An animated WebP of the frames, 640 px wide, each shown until the next one's time. */
 export async function makeClip(frames: readonly StoredFrame[]): Promise<Buffer> {
   // Frames of a page whose window changed its size are fitted into the first one's.
-  const { width = CLIP_WIDTH_PX, height = CLIP_WIDTH_PX } = await sharp(frames[0]!.webp).metadata();
+  const { width, height } = await sharp(frames[0]!.webp).metadata();
   const size = { width: CLIP_WIDTH_PX, height: Math.round((CLIP_WIDTH_PX * height) / width) };
   const small = await Promise.all(
     frames.map(({ webp }) =>

@@ -19,7 +19,12 @@ const Counts = z.object({
   recordedLastMinute: z.int(),
 });
 
-const StoredRecording = z.object({ recording: Recording, promptKey: z.string(), entrantKey: z.string(), take: z.int() });
+const StoredRecording = z.object({
+  recording: Recording,
+  promptKey: z.string(),
+  entrantKey: z.string(),
+  take: z.int(),
+});
 export type StoredRecording = z.infer<typeof StoredRecording>;
 
 /** Every entry of edition $1 with its newest recording, v. */

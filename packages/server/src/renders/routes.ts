@@ -16,7 +16,7 @@ export function renderRoutes({ renders }: { renders: RenderService }): Router {
       const { name, bytes } = await get(renderId);
       response.attachment(name).type(type).send(bytes);
     });
-  download("/api/renders/:renderId/clip.webp", "image/webp", renders.getClip);
-  download("/api/renders/:renderId/strip.zip", "application/zip", renders.getStrip);
+  download("/api/renders/:renderId/clip.webp", "image/webp", (renderId) => renders.getClip(renderId));
+  download("/api/renders/:renderId/strip.zip", "application/zip", (renderId) => renders.getStrip(renderId));
   return router;
 }

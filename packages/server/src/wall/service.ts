@@ -1,4 +1,11 @@
-import { type CellState, type Entrant, type Grid, RENDERER_VERSION, type Wall, type WallCell } from "@tourney/core/contract";
+import {
+  type CellState,
+  type Entrant,
+  type Grid,
+  RENDERER_VERSION,
+  type Wall,
+  type WallCell,
+} from "@tourney/core/contract";
 import { median } from "@tourney/core/stats";
 import type { EntrantService } from "../entrants/service.js";
 import type { SuiteService } from "../suites/service.js";

@@ -40,7 +40,10 @@ const SHAPES: Record<Rule, React.ReactNode> = {
   slow_frames: line("M2 12A6 6 0 0 1 14 12M8 12 4.5 8", 2),
   tall_page: line("M4.5 1.5H11.5V9.5H4.5ZM8 9.5V15M5.5 12.5 8 15 10.5 12.5"),
   goes_wrong: line("M1.5 4.5H6L9 9 14 13.5M14 9.5V13.5H10", 2.1),
-  accessibility: line("M8 2.2A1.4 1.4 0 1 1 8 5 1.4 1.4 0 0 1 8 2.2ZM2.5 6.5 8 7.4 13.5 6.5M8 7.4V10L5 14.5M8 10 11 14.5", 1.6),
+  accessibility: line(
+    "M8 2.2A1.4 1.4 0 1 1 8 5 1.4 1.4 0 0 1 8 2.2ZM2.5 6.5 8 7.4 13.5 6.5M8 7.4V10L5 14.5M8 10 11 14.5",
+    1.6,
+  ),
   unstable: line("M2 6H14M2 10.5H14M11 2 5 14.5"),
 };
 

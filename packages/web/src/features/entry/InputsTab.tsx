@@ -15,13 +15,19 @@ const EFFECTS: Record<Step["effect"], { word: string; className: string }> = {
 export function InputsTab({ entry }: { entry: EntryDetail }) {
   const steps = entry.render?.recording?.steps ?? [];
   if (steps.length === 0) {
-    return <p className="mt-0 text-soft">Nothing was pressed: the prompt has no walkthrough, and its kind no usual inputs.</p>;
+    return (
+      <p className="mt-0 text-soft">
+        Nothing was pressed: the prompt has no walkthrough, and its kind no usual inputs.
+      </p>
+    );
   }
   const isDefault = steps[0]!.origin === "default";
   return (
     <>
       {isDefault ? (
-        <p className="mt-0 text-soft">The prompt has no walkthrough, so the usual inputs of its kind were tried, each once.</p>
+        <p className="mt-0 text-soft">
+          The prompt has no walkthrough, so the usual inputs of its kind were tried, each once.
+        </p>
       ) : null}
       <ol className="m-0 list-none p-0">
         {steps.map((step, index) => (
@@ -51,7 +57,12 @@ function StepPicture({ file, label }: { file: string | null; label: string }) {
   if (file === null) return <span className="text-[12px] text-soft">No picture {label}</span>;
   return (
     <a href={pictureUrl(file)} target="_blank" rel="noreferrer" className="text-[12px] text-soft no-underline">
-      <img src={pictureUrl(file)} alt={`The page ${label}`} loading="lazy" className="block w-full border border-rule" />
+      <img
+        src={pictureUrl(file)}
+        alt={`The page ${label}`}
+        loading="lazy"
+        className="block w-full border border-rule"
+      />
       {label}
     </a>
   );

@@ -14,7 +14,10 @@ export function RecordedUnder({ recording, renderId }: { recording: Recording; r
   const isStale = rendererVersion !== RENDERER_VERSION;
   const rows: [string, React.ReactNode][] = [
     ["Outcome", `${outcome}${outcomeDetail === null ? "" : ` (${outcomeDetail})`}`],
-    ["Clock", `${clock === "begin-frame" ? "the browser's own frames, one by one" : "injected into the page"}, seed ${seed}`],
+    [
+      "Clock",
+      `${clock === "begin-frame" ? "the browser's own frames, one by one" : "injected into the page"}, seed ${seed}`,
+    ],
     ["Window", `${viewport.width} × ${viewport.height} px`],
     ["Contained by", contained.join(", ")],
     [
@@ -84,7 +87,11 @@ function Substitutions({ recording: { substitutions } }: { recording: Recording 
     <ul className="m-0 list-none p-0">
       {[...byWords.values()].map(({ asked, served, exact, url }) => (
         <li key={url} title={url}>
-          {exact ? `${served} from the shelf` : <span className="text-care-ink">{`asked for ${asked}, got ${served}`}</span>}
+          {exact ? (
+            `${served} from the shelf`
+          ) : (
+            <span className="text-care-ink">{`asked for ${asked}, got ${served}`}</span>
+          )}
         </li>
       ))}
     </ul>

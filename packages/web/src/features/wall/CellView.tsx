@@ -25,7 +25,13 @@ export const isMarked = ({ severity }: WallCell["findings"][number]): boolean =>
 export function CellView({ cell, label, seconds, place, box, isActive, onFocus, onOpen, onText }: CellProps) {
   const [share, setShare] = useState<number | null>(null);
   const marks = [...new Map(cell.findings.filter(isMarked).map((finding) => [finding.rule, finding])).values()];
-  const described = [label, STATE_WORDS[cell.state], cell.stale ? "stale" : null, cell.detail, ...marks.map(({ rule }) => findingWord(rule))]
+  const described = [
+    label,
+    STATE_WORDS[cell.state],
+    cell.stale ? "stale" : null,
+    cell.detail,
+    ...marks.map(({ rule }) => findingWord(rule)),
+  ]
     .filter((part) => part)
     .join(", ");
   const scrub = (event: React.MouseEvent) => {

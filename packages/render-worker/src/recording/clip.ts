@@ -1,0 +1,97 @@
+import type {
+  BlockedRequest,
+  HungIn,
+  Isolation,
+  LogLine,
+  RecordingPlan,
+  RenderOutcome,
+  Substitution,
+} from "@tourney/core/contract";
+import type { AccessibilityIssue, Layout } from "@tourney/core/page";
+import type { BrowserChoice } from "../browser/launch.js";
+import type { MutedSpan } from "../browser/page-script.js";
+import type { Aim } from "./dispatch-input.js";
+import type { FrameClock } from "./frame-clock.js";
+import type { PageWatch } from "./page-watch.js";
+import type { ServePage } from "./serve-page.js";
+import type { TimedStep } from "./timeline.js";
+
+export interface Picture {
+  atMs: number;
+  /** PNG in base64, as the browser gave it: equal pictures are equal texts. */
+  png: string;
+}
+
+/** What a page looks like and says at one moment. */
+export interface PageState {
+  png: string;
+  dom: string | null;
+}
+
+/** A step with what the page was like around it. */
+export interface PlayedStep extends TimedStep {
+  wasFound: boolean;
+  aim: Aim | null;
+  quiet: PageState | null;
+  before: PageState | null;
+  after: PageState | null;
+}
+
+/** All that one recording of a page brought, before anything is concluded from it. */
+export interface Gathered {
+  outcome: RenderOutcome;
+  outcomeDetail: string | null;
+  hungIn: HungIn | null;
+  clock: FrameClock["kind"];
+  isolation: Isolation;
+  pictures: Picture[];
+  steps: PlayedStep[];
+  log: LogLine[];
+  blocked: BlockedRequest[];
+  missing: string[];
+  substitutions: Substitution[];
+  dialogs: PageWatch["dialogs"];
+  popups: PageWatch["popups"];
+  downloads: string[];
+  servedBytes: number;
+  framesDrawn: number;
+  domNodes: number | null;
+  layout: Layout | null;
+  accessibility: AccessibilityIssue[] | null;
+}
+
+export interface RecordDeps {
+  browser: BrowserChoice;
+  errors: (line: string) => void;
+  /** Wall time after which the recording ends as hung. */
+  wallLimitMs: number;
+  /** How long one frame of page time may take before the page counts as hung. */
+  frameLimitMs: number;
+  serve: ServePage;
+}
+
+/** What of a plan one clip is for. */
+export interface Clip {
+  plan: RecordingPlan;
+  /** The inputs, when they are known already; else they are planned from the plan. */
+  steps?: readonly TimedStep[];
+  /** Spans in which the page is not told of the inputs. */
+  muted?: readonly MutedSpan[];
+  /** Whether the filmstrip's pictures are taken, or only what the steps need. */
+  film: boolean;
+  /** Whether the page is looked at closely at its end. */
+  probes: boolean;
+  /** How many frames of page time to go on at a time: 1, or more for a heavy page. */
+  stride: number;
+  /** Whether the page is looked at around each input. */
+  looks: boolean;
+  /** Told of each step when it has been looked at after it; true ends the clip there. */
+  isEnough?: (step: PlayedStep, index: number) => boolean;
+  /** The last frame, where the clip need not be whole. */
+  untilFrame?: number;
+}
+
+/** The page did something that ends its recording. */
+export class PageEnded extends Error {
+  override readonly name = "PageEnded";
+}
