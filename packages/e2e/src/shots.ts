@@ -37,6 +37,11 @@ async function shootLead(context: BrowserContext, app: string, suffix: string): 
   await page.getByRole("gridcell", { name: /^Lamp Watch, Eelgrass 1/ }).click();
   await page.getByRole("tab", { name: /^Findings/ }).waitFor();
   await shoot(page, "entry");
+  await page.goto(`${app}/wall`);
+  await page.getByRole("gridcell", { name: /^Lock Keeper, Samphire 3,/ }).click();
+  await page.getByRole("tab", { name: /^Inputs/ }).click();
+  await page.getByRole("img", { name: "The page after" }).first().waitFor();
+  await shoot(page, "entry-inputs");
 }
 
 async function shootBooth(context: BrowserContext, invitation: string): Promise<void> {

@@ -290,7 +290,7 @@ const HONEST: OddPage[] = [
   {
     name: "stores a high score",
     page: honest(
-      "check(() => { localStorage.setItem('best', 7); sessionStorage.setItem('now', 3); return localStorage.getItem('best') === '7' && sessionStorage.length === 1; })",
+      "check(() => { localStorage.setItem('best', 7); sessionStorage.now = 3; document.cookie = 'a=1; path=/'; return localStorage.best === '7' && 'best' in localStorage && Object.keys(sessionStorage).join() === 'now' && sessionStorage.length === 1 && document.cookie === 'a=1' && localStorage.getItem('no') === null; })",
     ),
     outcome: "ok",
   },

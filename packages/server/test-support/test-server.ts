@@ -27,6 +27,8 @@ export const RENDER_ROLE_PASSWORD = "for-tests-only";
 export interface TestServer {
   origin: string;
   exhibitOrigin: string;
+  /** An empty shelf, to be filled. */
+  shelfDir: string;
   db: Database;
   pool: pg.Pool;
   services: Services;
@@ -111,6 +113,7 @@ export async function startTestServer(): Promise<TestServer> {
   return {
     origin: `http://127.0.0.1:${appPort}`,
     exhibitOrigin: config.exhibitOrigin,
+    shelfDir: config.shelfDir,
     db,
     pool,
     services,

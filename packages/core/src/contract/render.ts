@@ -25,7 +25,7 @@ export const Frame = z
     sha256: Sha256.describe("Of the raw RGB pixels, row by row."),
     file: pictureFile,
     thumbnail: pictureFile.describe("The same picture, 320 px wide."),
-    preview: pictureFile.optional().describe("The same picture, 640 px wide; missing in old recordings."),
+    preview: pictureFile.optional().describe("The same picture, 640 px wide; of the poster only."),
   })
   .meta({ id: "Frame" });
 export type Frame = z.infer<typeof Frame>;

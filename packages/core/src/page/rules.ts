@@ -34,7 +34,7 @@ export const RULE_WORDS: Readonly<Record<FindingRule, RuleWords>> = {
   },
   crashed: {
     word: "crashed",
-    meaning: "The page brought the browser down, or used more than 1.4 GB, or filled the script engine's 256 MB.",
+    meaning: "The page brought the browser down, or used more than 1.2 GB, or filled the script engine's 256 MB.",
     method: "The outcome of the recording.",
     canErr: "A page that is merely large for this recorder may run in a voter's browser.",
   },

@@ -5,8 +5,8 @@ export const STAGE_SANDBOX = "allow-scripts allow-forms allow-pointer-lock";
  * What runs in every document of the exhibit origin before the page's own scripts.
  * - WebRTC's constructors go, because no policy shuts them.
  * - Escape hands the keyboard back to the app, even from a page that swallows keys.
- * - Storage, which a frame without an origin of its own has not, is stood in for in memory, so that a page which saves a
- *   high score works.
+ * - Storage and cookies, which a frame without an origin of its own has not, are stood in for in memory, so that a page which
+ *   saves a high score works.
  */
 export const STAGE_PRELUDE = `(() => {
   for (const name of ["RTCPeerConnection", "webkitRTCPeerConnection", "RTCDataChannel"]) delete globalThis[name];
@@ -19,19 +19,40 @@ export const STAGE_PRELUDE = `(() => {
   }, { capture: true });
   const makeStorage = () => {
     const items = new Map();
-    return {
-      get length() { return items.size; },
+    const methods = {
       key: (index) => [...items.keys()][index] ?? null,
       getItem: (key) => items.get(String(key)) ?? null,
       setItem: (key, value) => void items.set(String(key), String(value)),
       removeItem: (key) => void items.delete(String(key)),
       clear: () => items.clear(),
     };
+    // Items are properties too, as in storage.best = 7.
+    return new Proxy(methods, {
+      get: (target, key) => key === "length" ? items.size : key in target ? target[key] : items.get(key),
+      set: (_target, key, value) => (items.set(String(key), String(value)), true),
+      has: (target, key) => key in target || items.has(key),
+      deleteProperty: (_target, key) => (items.delete(key), true),
+      ownKeys: () => [...items.keys()],
+      getOwnPropertyDescriptor: (_target, key) =>
+        items.has(key) ? { value: items.get(key), writable: true, enumerable: true, configurable: true } : undefined,
+    });
   };
   for (const name of ["localStorage", "sessionStorage"]) {
     const storage = makeStorage();
     Object.defineProperty(globalThis, name, { get: () => storage, configurable: true });
   }
+  const cookies = new Map();
+  Object.defineProperty(Document.prototype, "cookie", {
+    get: () => [...cookies].map(([name, value]) => name + "=" + value).join("; "),
+    set: (text) => {
+      const [pair, ...attributes] = String(text).split(";");
+      const [name, ...value] = pair.split("=");
+      const isOver = attributes.some((part) => /^\\s*max-age\\s*=\\s*(0|-)/i.test(part) || /^\\s*expires\\s*=.*19[67]\\d/i.test(part));
+      if (isOver) cookies.delete(name.trim());
+      else cookies.set(name.trim(), value.join("=").trim());
+    },
+    configurable: true,
+  });
   document.currentScript?.remove();
 })();`;
 

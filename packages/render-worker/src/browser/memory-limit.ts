@@ -5,7 +5,7 @@ import { existsSync, mkdirSync, readFileSync, rmdirSync, writeFileSync } from "n
 import { join } from "node:path";
 
 /** All memory that one recording's browser may use. A medium page takes a quarter of it. */
-export const MOST_MEMORY_BYTES = 1_400_000_000;
+export const MOST_MEMORY_BYTES = 1_200_000_000;
 const LOOK_EVERY_MS = 100;
 
 /** Holds the memory of a browser and everything it starts. */

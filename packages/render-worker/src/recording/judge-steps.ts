@@ -111,7 +111,7 @@ export async function keepSteps(
   const kept = new Map<string, string>();
   const keepOnce = async (state: PageState | null, name: string) => {
     if (state === null) return null;
-    const file = kept.get(state.png) ?? (await keepPreview(state.png, name, keep));
+    const file = kept.get(state.png) ?? (await keepPreview(await decodePicture(state.png), name, keep));
     kept.set(state.png, file);
     return file;
   };

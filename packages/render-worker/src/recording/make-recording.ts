@@ -8,7 +8,7 @@ import {
 } from "@tourney/core/contract";
 import { changedShare, contentShare, isOfOneSize } from "@tourney/core/image";
 import { findFindings } from "@tourney/core/page";
-import { type KeepPicture, type KeptFrame, keepFrame, keepSprite } from "./pictures.js";
+import { type KeepPicture, type KeptFrame, keepFrame, keepPreview, keepSprite } from "./pictures.js";
 import type { Gathered } from "./clip.js";
 
 /** What was learnt besides the clip itself. */
@@ -61,6 +61,9 @@ export async function makeRecording(
   }: { film: Film; beside: Beside; keep: KeepPicture; wallMs: number; stride: number },
 ): Promise<Omit<Recording, "views">> {
   const frames = film.kept.map(({ frame }) => frame);
+  const poster = choosePoster(film);
+  const best = film.kept[poster];
+  if (best) frames[poster] = { ...best.frame, preview: await keepPreview(best.pixels, "poster-640", keep) };
   const { layout } = gathered;
   return {
     rendererVersion: RENDERER_VERSION,
@@ -73,7 +76,7 @@ export async function makeRecording(
     seconds: plan.seconds,
     seed: plan.seed,
     frames,
-    poster: choosePoster(film),
+    poster,
     sprite: await keepSprite(
       film.kept.map(({ small }) => small),
       keep,

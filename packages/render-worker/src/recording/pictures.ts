@@ -41,24 +41,22 @@ export interface KeptFrame {
   small: Pixels;
 }
 
-/** Keeps a picture in all its sizes, with the hash of its pixels. */
+/** Keeps a picture in full and small, with the hash of its pixels. */
 export async function keepFrame({ atMs, png }: Picture, name: string, keep: KeepPicture): Promise<KeptFrame> {
   const pixels = await decodePicture(png);
-  const middle = await shrink(pixels, PREVIEW_WIDTH_PX);
-  const small = await shrink(middle, THUMBNAIL_WIDTH_PX);
+  const small = await shrink(pixels, THUMBNAIL_WIDTH_PX);
   const frame = {
     atMs,
     sha256: createHash("sha256").update(pixels.data).digest("hex"),
     file: await keep(await encode(pixels), name),
     thumbnail: await keep(await encode(small), `${name}-320`),
-    preview: await keep(await encode(middle), `${name}-640`),
   };
   return { frame, pixels, small };
 }
 
-/** Keeps a picture that is only looked at beside others, 640 px wide. */
-export async function keepPreview(png: string, name: string, keep: KeepPicture): Promise<string> {
-  return keep(await encode(await shrink(await decodePicture(png), PREVIEW_WIDTH_PX)), name);
+/** Keeps a picture 640 px wide: a poster, or one that is looked at beside others. */
+export async function keepPreview(pixels: Pixels, name: string, keep: KeepPicture): Promise<string> {
+  return keep(await encode(await shrink(pixels, PREVIEW_WIDTH_PX)), name);
 }
 
 /** All small pictures of a clip in one, so that a strip can be scrubbed with one request; null when they differ in size. */

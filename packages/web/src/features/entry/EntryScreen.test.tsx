@@ -1,4 +1,4 @@
-import type { EntryDetail } from "@tourney/core/contract";
+import { type EntryDetail, Recording } from "@tourney/core/contract";
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
@@ -18,6 +18,11 @@ function show(more: Partial<EntryDetail> = {}, answers: Record<string, unknown> 
   return { router, posted: () => requests.filter(({ method }) => method === "POST") };
 }
 
+const withRecording = (more: object): EntryDetail["render"] => ({
+  ...ENTRY.render!,
+  recording: Recording.parse({ ...ENTRY.render!.recording, ...more }),
+});
+
 describe("an entry", () => {
   it("says who made it, what it cost, what was found and what to look for", async () => {
     show();
@@ -28,6 +33,51 @@ describe("an entry", () => {
     expect(panel.getByText("index.html:3")).toBeTruthy();
     expect(panel.getByText("The water rises")).toBeTruthy();
     expect(panel.getByText(/sandbox on, unprivileged user, empty network namespace/)).toBeTruthy();
+  });
+
+  it("shows each input with the page before and after it, and whether it answered", async () => {
+    const input = { atMs: 700, key: "Space", holdMs: 0 };
+    const step = {
+      atMs: 700,
+      input,
+      origin: "prompt",
+      effect: "none",
+      control: null,
+      before: "b.webp",
+      after: "a.webp",
+    };
+    show(
+      {
+        render: withRecording({
+          steps: [
+            step,
+            { ...step, effect: "changed", control: "button “Go”", input: { atMs: 900, click: { name: "Go" } } },
+          ],
+        }),
+      },
+      {},
+      "inputs",
+    );
+    expect(await screen.findByText("Key Space")).toBeTruthy();
+    expect(screen.getByText(/Nothing happened/)).toBeTruthy();
+    expect(screen.getByText("Button “Go”")).toBeTruthy();
+    expect(screen.getAllByRole("img", { name: "The page after" })[0]!.getAttribute("src")).toBe("/api/blobs/a.webp");
+  });
+
+  it("tells what a recording is worth: whether it is stale, the same again, and what it got instead of what it asked for", async () => {
+    show({
+      render: withRecording({
+        rendererVersion: "1",
+        stability: { recordings: 2, isStable: false, differing: ["frame at 2.0 s"] },
+        realTime: { seconds: 1, frames: 30, p50Ms: 33.3, p95Ms: 41 },
+        substitutions: [{ url: "https://host/x", asked: "knots 3.1", served: "knots 3.2.0", exact: false }],
+      }),
+    });
+    expect(await screen.findByText(/1: stale, the present one is/)).toBeTruthy();
+    expect(screen.getByText(/not the same in 2 recordings: frame at 2.0 s/)).toBeTruthy();
+    expect(screen.getByText(/30 frames a second/)).toBeTruthy();
+    expect(screen.getByText("asked for knots 3.1, got knots 3.2.0")).toBeTruthy();
+    expect(screen.getByRole("link", { name: "Download the clip" }).getAttribute("href")).toMatch(/clip\.webp$/);
   });
 
   it("goes through the strip frame by frame, and shows it at other sizes", async () => {
