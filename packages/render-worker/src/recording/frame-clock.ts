@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from "node:timers/promises";
 import * as z from "zod";
 import { CdpTimeout } from "../browser/cdp-pipe.js";
 import { START_OF_TIME_S, type OpenPage } from "./open-page.js";
@@ -6,6 +7,9 @@ import { atFrame } from "./timeline.js";
 
 /** In so many frames the entry's document has begun, and what it asks for first has been asked for. */
 const LOADING_FRAMES = 3;
+
+/** How long the first requests may keep time waiting. */
+const STALL_MS = 3000;
 
 /** The page's time, which goes on frame by frame and only when it is told to. */
 export interface FrameClock {
@@ -37,6 +41,8 @@ export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenP
   browser.pipe.listen((event) => {
     if (event.method === "Emulation.virtualTimeBudgetExpired" && event.sessionId === sessionId) waiting.shift()?.();
   });
+  const grant = (policy: "advance" | "pauseIfNetworkFetchesPending", budget: number) =>
+    send("Emulation.setVirtualTimePolicy", { policy, budget, maxVirtualTimeTaskStarvationCount: 10_000 }, frameLimitMs);
   let base = 0;
   let phase: FrameClock["phase"] = "timer";
   return {
@@ -58,11 +64,12 @@ export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenP
       phase = "timer";
       // The document is waited for; from then on requests are answered between frames, and time must not wait for them.
       watch.holdsRequests = k > LOADING_FRAMES;
-      await send("Emulation.setVirtualTimePolicy", {
-        policy: watch.holdsRequests ? "advance" : "pauseIfNetworkFetchesPending",
-        budget,
-        maxVirtualTimeTaskStarvationCount: 10_000,
-      });
+      if (!watch.holdsRequests) {
+        await grant("pauseIfNetworkFetchesPending", budget);
+        // What a worker that spins has asked for stays pending: time goes on without it.
+        const isOver = await Promise.race([ended.then(() => true), sleep(STALL_MS, false)]);
+        if (!isOver) await grant("advance", budget);
+      } else await grant("advance", budget);
       await withLimit(ended, frameLimitMs);
       phase = "frame";
       const drawn = Frame.parse(

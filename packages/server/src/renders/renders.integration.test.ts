@@ -65,11 +65,12 @@ describe("recording again", () => {
     await forget();
   });
 
-  it("refuses what is no scope", async () => {
-    const { renderAgain } = server.services.renders;
+  it("queues nothing for an entrant that has no entries", async () => {
     await server.services.entrants.add(byHand("nobody"));
     const [nobody] = (await server.services.entrants.list()).filter(({ key }) => key === "nobody");
-    expect(await renderAgain({ editionId, entrantId: nobody!.id, only: "all" })).toEqual({ queued: 0 });
+    expect(await server.services.renders.renderAgain({ editionId, entrantId: nobody!.id, only: "all" })).toEqual({
+      queued: 0,
+    });
   });
 });
 
