@@ -193,4 +193,72 @@ describe("a recording", () => {
       remedy: expect.stringContaining("apt-get install") as unknown,
     });
   });
+
+  it("moves, turns the wheel, and takes another window's size, and tells what the page made of each", async () => {
+    const page = `<style>#box { height: 60px; background: #136 } @media (max-width: 300px) { #box { background: #c33 } }</style>
+      <div id="box"></div><p id="p">0</p><div style="height: 900px"></div><script>
+      box.onmousemove = (e) => { p.textContent = "at " + e.clientX; }; addEventListener("wheel", (e) => console.log("wheel " + e.deltaY));</script>`;
+    const recording = await record(page, {
+      motionExpected: false,
+      walkthrough: [
+        { atMs: 400, move: { x: 120, y: 30 }, holdMs: 200 },
+        { atMs: 900, wheel: { at: { x: 100, y: 200 }, byX: 0, byY: 100 } },
+        { atMs: 1400, resize: { width: 280, height: 300 } },
+      ],
+    });
+    expect(recording.outcome).toBe("ok");
+    expect(recording.console.map(({ text }) => text)).toContain("wheel 100");
+    expect(recording.steps.map(({ effect }) => effect)).toEqual(["not_judged", "changed", "changed"]);
+    expect(new Set(recording.steps.map(({ before, after }) => `${before!} ${after!}`)).size).toBe(3);
+    expect(rulesOf(recording)).not.toContain("dead_control");
+  });
+
+  it("tries each control of an application once, and finds the one that does nothing", async () => {
+    const page = `<h1 id="h">0</h1><button onclick="h.textContent++">More</button><button>Less</button>`;
+    const recording = await record(page, { kind: "app", motionExpected: false, seconds: 4 });
+    expect(recording.steps.map(({ control, effect, origin }) => `${control!} ${effect} ${origin}`)).toEqual([
+      "button “More” changed default",
+      "button “Less” none default",
+    ]);
+    expect(recording.findings.find(({ rule }) => rule === "dead_control")?.message).toBe("Button “Less” does nothing");
+  });
+
+  it("tells a key that moves a game from one that does nothing, though it moves by itself", async () => {
+    const walkthrough = [
+      { atMs: 400, key: "ArrowRight", holdMs: 100 },
+      { atMs: 1200, key: "ArrowUp", holdMs: 100 },
+    ];
+    const { steps } = await record(MOVING, { walkthrough });
+    expect(steps.map(({ effect }) => effect)).toEqual(["changed", "none"]);
+  });
+
+  it("is compared with others of the same page when that is asked for", async () => {
+    const { stability } = await record(MOVING, { repeats: 3, seconds: 1 });
+    expect(stability).toEqual({ recordings: 3, isStable: true, differing: [] });
+  });
+
+  it("lets a page that waits by asking for the time come to its end", async () => {
+    const { outcome, console: log } = await record(
+      "<h1>Waits</h1><script>const from = Date.now(); while (new Date() - from < 300); console.log('waited ' + (Date.now() - from >= 300))</script>",
+    );
+    expect([outcome, log[0]?.text]).toEqual(["ok", "waited true"]);
+  });
+
+  it("is made with a clock in the page where only the full browser is there", async () => {
+    const full = "/usr/lib/chromium/chromium";
+    const files = new Map([
+      ["index.html", Buffer.from(`<!doctype html><html lang="en"><title>Page</title><body>${MOVING}`)],
+    ]);
+    const make = () =>
+      renderEntry(files, "index.html", PLAN, {
+        browserPath: full,
+        errors: () => undefined,
+        shelf: openShelf("/no/such/shelf"),
+        keep: () => Promise.resolve("x.webp"),
+      });
+    const [first, second] = [await make(), await make()];
+    expect([first.outcome, first.clock]).toEqual(["ok", "injected"]);
+    expect(Math.min(...first.metrics.motion)).toBeGreaterThan(0.001);
+    expect(hashesOf(second)).toEqual(hashesOf(first));
+  });
 });

@@ -1,3 +1,4 @@
+import { STAGE_SANDBOX } from "@tourney/core/stage";
 import { useEffect, useRef, useState } from "react";
 
 interface StageProps {
@@ -61,7 +62,7 @@ export function Stage({ url, title, viewport, restart, onReady, onEscape, onFocu
           ref={frame}
           src={url}
           title={title}
-          sandbox="allow-scripts allow-forms allow-pointer-lock"
+          sandbox={STAGE_SANDBOX}
           allow=""
           referrerPolicy="no-referrer"
           onLoad={onReady}
