@@ -19,13 +19,16 @@ function play(costMs: (frame: number) => number, stride = 1): number | null {
 
 describe("Pace", () => {
   it("lets ordinary pages go on, also those that take long to begin", () => {
-    expect(play(() => 8)).toBeNull();
-    expect(play((frame) => (frame < 25 ? 200 : 5))).toBeNull();
+    expect(play(() => 15)).toBeNull();
+    expect(play((frame) => (frame === 12 ? 1200 : 8))).toBeNull();
   });
   it("asks for fewer frames where each is heavy, whenever that begins within the first seconds", () => {
-    expect(play(() => 80)).toBe(10);
-    expect(play((frame) => (frame < 60 ? 3 : 80))).toBe(10);
-    expect(play((frame) => (frame < 200 ? 3 : 80))).toBeNull();
+    expect(play(() => 90)).toBe(10);
+    expect(play((frame) => (frame < 60 ? 3 : 90))).toBe(10);
+    expect(play((frame) => (frame < 200 ? 3 : 90))).toBeNull();
+  });
+  it("sees through work that is done in bulk", () => {
+    expect(play((frame) => (frame % 30 === 0 ? 1800 : 3))).toBe(10);
   });
   it("does not ask twice", () => {
     expect(play(() => 80, 4)).toBeNull();

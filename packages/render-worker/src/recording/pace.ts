@@ -1,11 +1,13 @@
-/** How many frames are looked at together. */
-const WINDOW = 20;
-/** So many windows in a row must be heavy: one alone may be a script that is compiled. */
-const HEAVY_WINDOWS = 2;
-/** A page that has not been heavy by then is let go on as it is. */
-const LAST_FRAME = 150;
-/** Processor time that a frame of an ordinary page stays far under. A canvas that fills the window takes 3 to 8 ms. */
-const HEAVY_FRAME_MS = 45;
+/**
+ * Spans of frames, each with the processor time a frame that is heavy. What is drawn is often worked off in bulk, so that single
+ * frames say little; a script that is compiled at the start costs a second or two once, which is not to be taken for it. An
+ * ordinary page takes 3 to 15 ms a frame.
+ */
+const SPANS = [
+  { from: 10, to: 30, heavyMs: 80 },
+  { from: 10, to: 60, heavyMs: 40 },
+  { from: 60, to: 120, heavyMs: 40 },
+];
 /** What a heavy page may take for a second of its time. */
 const BUDGET_PER_SECOND_MS = 700;
 const STRIDES = [2, 4, 6, 10, 15];
@@ -24,8 +26,7 @@ export class TooHeavy extends Error {
  * machine does, so that the same page is drawn at the same pace every time.
  */
 export class Pace {
-  private lastMs: number | null = null;
-  private heavyWindows = 0;
+  private readonly spentMs = new Map<number, number>();
 
   constructor(
     private readonly measureCpuMs: () => number,
@@ -34,12 +35,13 @@ export class Pace {
 
   /** To be told of every frame. @throws TooHeavy */
   check(frame: number): void {
-    if (this.stride !== 1 || frame > LAST_FRAME || frame % WINDOW !== 0) return;
+    if (this.stride !== 1 || !SPANS.some(({ from, to }) => from === frame || to === frame)) return;
     const nowMs = this.measureCpuMs();
-    const perFrameMs = this.lastMs === null ? 0 : (nowMs - this.lastMs) / WINDOW;
-    this.lastMs = nowMs;
-    this.heavyWindows = perFrameMs >= HEAVY_FRAME_MS ? this.heavyWindows + 1 : 0;
-    if (this.heavyWindows >= HEAVY_WINDOWS) throw new TooHeavy(chooseStride(perFrameMs));
+    this.spentMs.set(frame, nowMs);
+    for (const { from, to, heavyMs } of SPANS.filter((span) => span.to === frame)) {
+      const perFrameMs = (nowMs - (this.spentMs.get(from) ?? nowMs)) / (to - from);
+      if (perFrameMs >= heavyMs) throw new TooHeavy(chooseStride(perFrameMs));
+    }
   }
 }
 
