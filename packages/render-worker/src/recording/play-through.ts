@@ -50,7 +50,8 @@ export async function playThrough({ page, clock, clip, gathered }: Playing): Pro
     await watch.answerHeld();
     const drawn = await clock.advance(k, { from: last, picture: isLooked(k), pictureNext: isLooked(k + 1) });
     last = k;
-    pace.check(k);
+    // The pace is the main clip's; those that are compared with it keep to it.
+    if (clip.probes) pace.check(k);
     if (watch.crashed || watch.navigatedTo !== null) throw new PageEnded();
     if (drawn.isNew) gathered.framesDrawn++;
     if (drawn.picture === null) continue;
