@@ -14,7 +14,7 @@ interface Flags {
   demo?: boolean;
 }
 
-/** A recording may take a minute, an answer several; both are let finish. */
+/** A recording with all its clips may take some minutes. */
 const DRAIN_LIMIT_MS = 15 * 60_000;
 const MOST = 256;
 
@@ -73,7 +73,7 @@ export async function work(flags: Flags): Promise<void> {
       const own = { ...env, TOURNEY_GENERATIONS: String(generations) };
       await keep("generation worker", PROGRAMS.generateWorker, own, "worker-generate.log");
     }
-    say("Working. Ctrl-C finishes what has begun and stops; what is not finished then is taken over by others.");
+    say("Working. Ctrl-C finishes the recordings that have begun and stops; answers still coming are left to others.");
     await ended;
   } finally {
     await step("Finishing what has begun", async () => {

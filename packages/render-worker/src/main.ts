@@ -6,7 +6,7 @@ import { Logger as QueueLogger, run, type WorkerEvents } from "graphile-worker";
 import pg from "pg";
 import { type Logger, pino } from "pino";
 import * as z from "zod";
-import { createFolderBlobStore, createPresence, openShelf } from "@tourney/store";
+import { createFolderBlobStore, createPresence, openShelf, stopOnSignals } from "@tourney/store";
 import { handleRenderJob } from "./render-job.js";
 
 const Environment = z.object({
@@ -93,17 +93,12 @@ async function main(): Promise<void> {
   log.info("ready");
   process.send?.({ type: "ready" });
 
-  let isStopping = false;
-  const stop = async (): Promise<void> => {
-    if (isStopping) return;
-    isStopping = true;
+  stopOnSignals(async () => {
     log.info("finishing what has begun");
     await runner.stop();
     await presence.end();
     await pool.end();
-    process.exit(0);
-  };
-  for (const signal of ["SIGINT", "SIGTERM", "disconnect"] as const) process.once(signal, () => void stop());
+  });
 }
 
 main().catch((thrown: unknown) => {

@@ -2,6 +2,7 @@ import { mkdir } from "node:fs/promises";
 import { createServer, type Server } from "node:http";
 import { promisify } from "node:util";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
+import { stopOnSignals } from "@tourney/store";
 import { pino } from "pino";
 import { createApp } from "./app.js";
 import { readConfig } from "./config.js";
@@ -59,10 +60,7 @@ async function main(): Promise<void> {
   log.info({ app: config.appOrigin, exhibits: config.exhibitOrigin }, "ready");
   process.send?.({ type: "ready" });
 
-  let isStopping = false;
-  const stop = async (): Promise<void> => {
-    if (isStopping) return;
-    isStopping = true;
+  stopOnSignals(async () => {
     log.info("stopping");
     runFeed.close();
     for (const server of servers) server.closeAllConnections();
@@ -70,9 +68,7 @@ async function main(): Promise<void> {
     await runner.stop();
     await pool.end();
     await db.close();
-    process.exit(0);
-  };
-  for (const signal of ["SIGINT", "SIGTERM", "disconnect"] as const) process.once(signal, () => void stop());
+  });
 }
 
 main().catch((thrown: unknown) => {

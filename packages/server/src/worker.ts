@@ -1,4 +1,5 @@
 import { describeError, toTourneyError } from "@tourney/core/errors";
+import { stopOnSignals } from "@tourney/store";
 import { pino } from "pino";
 import { readConfig } from "./config.js";
 import { connectDatabase } from "./db/connection.js";
@@ -22,17 +23,12 @@ async function main(): Promise<void> {
   log.info({ capacity: config.generations }, "ready");
   process.send?.({ type: "ready" });
 
-  let isStopping = false;
-  const stop = async (): Promise<void> => {
-    if (isStopping) return;
-    isStopping = true;
+  stopOnSignals(async () => {
     log.info("finishing what has begun");
     await queue.stop();
     await pool.end();
     await db.close();
-    process.exit(0);
-  };
-  for (const signal of ["SIGINT", "SIGTERM", "disconnect"] as const) process.once(signal, () => void stop());
+  });
 }
 
 main().catch((thrown: unknown) => {

@@ -1,3 +1,4 @@
 export { type BlobStore, createFolderBlobStore } from "./blob-store.js";
 export { BEAT_EVERY_MS, createPresence, freeStaleJobs, type Presence } from "./presence.js";
+export { stopOnSignals } from "./stop-on-signals.js";
 export { listPackages, openShelf, readShelfIndex, type Shelf } from "./shelf.js";

@@ -43,7 +43,7 @@ export function Toggle({
       type="button"
       aria-pressed={pressed}
       {...rest}
-      className={`inline-flex h-6 items-center gap-2 rounded border px-2.5 text-[13px] ${state} ${className}`}
+      className={`inline-flex h-6 items-center gap-2 rounded border px-2.5 text-[13px] whitespace-nowrap ${state} ${className}`}
     />
   );
 }

@@ -86,7 +86,7 @@ function Filters({ wall }: { wall: Wall }) {
   const kind = search.get("kind");
   const looks = wall.cells.filter(needsLook).length;
   return (
-    <div className="flex items-center gap-1.5 border-b border-rule px-4 py-2.5">
+    <div className="flex flex-wrap items-center gap-1.5 border-b border-rule px-4 py-2.5">
       <Toggle pressed={kind === null} onClick={() => set("kind", null)}>
         All <span className="opacity-70">{wall.prompts.length}</span>
       </Toggle>
