@@ -31,20 +31,29 @@ export function Stage({ url, title, viewport, restart, onReady, onEscape, onFocu
   }, []);
 
   useEffect(() => {
-    const onMessage = (event: MessageEvent) => {
-      if (event.source !== frame.current?.contentWindow || event.data !== "tourney:escape") return;
-      frame.current.blur();
+    const takeKeysBack = () => {
+      frame.current?.blur();
       window.focus();
+      onFocusChange?.(false);
       onEscape?.();
+    };
+    const onMessage = (event: MessageEvent) => {
+      if (event.source === frame.current?.contentWindow && event.data === "tourney:escape") takeKeysBack();
+    };
+    // A key struck right after a click into the frame may still arrive here, and the frame will never tell of it.
+    const onKeyDown = (event: KeyboardEvent) => {
+      if (event.key === "Escape" && frame.current !== null && document.activeElement === frame.current) takeKeysBack();
     };
     // The app's window loses the focus when a frame takes it; which frame it was is known a moment later.
     const onBlur = () => requestAnimationFrame(() => onFocusChange?.(document.activeElement === frame.current));
     const onFocus = () => onFocusChange?.(false);
     window.addEventListener("message", onMessage);
+    window.addEventListener("keydown", onKeyDown);
     window.addEventListener("blur", onBlur);
     window.addEventListener("focus", onFocus);
     return () => {
       window.removeEventListener("message", onMessage);
+      window.removeEventListener("keydown", onKeyDown);
       window.removeEventListener("blur", onBlur);
       window.removeEventListener("focus", onFocus);
     };
