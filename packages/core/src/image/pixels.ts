@@ -29,9 +29,33 @@ export function changedShare(before: Pixels, after: Pixels, tolerance = 8): numb
   }
   const { data: a, channels } = before;
   const b = after.data;
+  if (a.length === 0) return 0;
+  const [wordsOfA, wordsOfB] = [asWords(a), asWords(b)];
   let changed = 0;
-  for (let i = 0; i < a.length; i += channels) if (isOther(a, b, i, tolerance)) changed++;
-  return a.length === 0 ? 0 : changed / (a.length / channels);
+  let start = 0;
+  for (let word = 0; start < a.length; start += BLOCK_BYTES, word += BLOCK_WORDS) {
+    // Most of two frames is alike: whole blocks are passed over.
+    if (
+      word + BLOCK_WORDS <= wordsOfA.length &&
+      wordsOfA[word] === wordsOfB[word] &&
+      wordsOfA[word + 1] === wordsOfB[word + 1] &&
+      wordsOfA[word + 2] === wordsOfB[word + 2]
+    )
+      continue;
+    const end = Math.min(start + BLOCK_BYTES, a.length);
+    for (let i = start; i < end; i += channels) if (isOther(a, b, i, tolerance)) changed++;
+  }
+  return changed / (a.length / channels);
+}
+
+/** Four pixels of three channels, or three of four. */
+const BLOCK_BYTES = 12;
+const BLOCK_WORDS = 3;
+
+/** The same bytes four at a time, without those at the end that do not fill a word. */
+function asWords(data: Uint8Array): Uint32Array {
+  const { buffer, byteOffset, length } = data.byteOffset % 4 === 0 ? data : data.slice();
+  return new Uint32Array(buffer, byteOffset, length >> 2);
 }
 
 /** Whether two pictures have the same size and layout, so that they can be compared pixel by pixel. */
@@ -95,14 +119,33 @@ function countColours(data: Uint8Array, channels: number): { counts: Uint32Array
     sums[bucket * 3 + 2]! += times * blue;
   };
   // Neighbours are mostly alike: a run of one colour is counted in one go.
+  const words = asWords(data);
+  const inBlock = BLOCK_BYTES / channels;
   let [red, green, blue, times] = [data[0]!, data[1]!, data[2]!, 0];
-  for (let i = 0; i < data.length; i += channels) {
-    if (data[i] === red && data[i + 1] === green && data[i + 2] === blue) {
-      times++;
+  // The last block that was of the run's colour throughout.
+  let alike = -1;
+  for (let start = 0, word = 0; start < data.length; start += BLOCK_BYTES, word += BLOCK_WORDS) {
+    const isWhole = word + BLOCK_WORDS <= words.length;
+    if (
+      alike >= 0 &&
+      isWhole &&
+      words[word] === words[alike] &&
+      words[word + 1] === words[alike + 1] &&
+      words[word + 2] === words[alike + 2]
+    ) {
+      times += inBlock;
       continue;
     }
-    add(red, green, blue, times);
-    [red, green, blue, times] = [data[i]!, data[i + 1]!, data[i + 2]!, 1];
+    const end = Math.min(start + BLOCK_BYTES, data.length);
+    for (let i = start; i < end; i += channels) {
+      if (data[i] === red && data[i + 1] === green && data[i + 2] === blue) {
+        times++;
+        continue;
+      }
+      add(red, green, blue, times);
+      [red, green, blue, times] = [data[i]!, data[i + 1]!, data[i + 2]!, 1];
+    }
+    alike = isWhole && times >= inBlock ? word : -1;
   }
   add(red, green, blue, times);
   return { counts, sums };

@@ -89,7 +89,11 @@ function setLimit(file: string, bytes: number): boolean {
   }
 }
 
-const canJoin = (group: string): boolean => spawnSync("sh", ["-c", JOIN, group], { stdio: "ignore" }).status === 0;
+let couldJoin: boolean | null = null;
+
+/** Whether a process may put itself in such a group: tried out once. */
+const canJoin = (group: string): boolean =>
+  (couldJoin ??= spawnSync("sh", ["-c", JOIN, group], { stdio: "ignore" }).status === 0);
 
 /** A group goes when its last process is reaped, which may take the kernel a moment. */
 function removeGroup(group: string, triesLeft = 20): void {

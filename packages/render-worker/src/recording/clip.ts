@@ -79,6 +79,8 @@ export interface Clip {
   muted?: readonly MutedSpan[];
   /** Whether the filmstrip's pictures are taken, or only what the steps need. */
   film: boolean;
+  /** Told of each of the filmstrip's pictures as it is taken, so that it can be worked on while the clip goes on. */
+  onPicture?: (png: string) => void;
   /** Whether the page is looked at closely at its end. */
   probes: boolean;
   /** How many frames of page time to go on at a time: 1, or more for a heavy page. */

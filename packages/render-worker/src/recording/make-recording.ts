@@ -6,9 +6,9 @@ import {
   type Stability,
   type StepResult,
 } from "@tourney/core/contract";
-import { changedShare, contentShare, isOfOneSize } from "@tourney/core/image";
+import { changedShare, isOfOneSize } from "@tourney/core/image";
 import { findFindings } from "@tourney/core/page";
-import { type KeepPicture, type KeptFrame, keepFrame, keepPreview, keepSprite } from "./pictures.js";
+import { type Darkroom, type KeepPicture, type KeptFrame, keepFrame, keepPreview, keepSprite } from "./pictures.js";
 import type { Gathered } from "./clip.js";
 
 /** What was learnt besides the clip itself. */
@@ -21,25 +21,24 @@ export interface Beside {
 /** A clip's pictures, kept and measured. */
 export interface Film {
   kept: KeptFrame[];
-  /** Per frame: share of pixels that differ from the commonest colour. */
-  content: number[];
   /** Per interval: share of pixels that changed. */
   motion: number[];
 }
 
-/** Keeps a clip's pictures, hashed by their pixels; equal ones are worked on once. */
-export async function makeFilm({ pictures }: Gathered, keep: KeepPicture): Promise<Film> {
-  const film: Film = { kept: [], content: [], motion: [] };
+/** Keeps a clip's pictures, hashed by their pixels; equal ones that follow one another are kept once. */
+export async function makeFilm(
+  { pictures }: Gathered,
+  tools: { darkroom: Darkroom; keep: KeepPicture },
+): Promise<Film> {
+  const film: Film = { kept: [], motion: [] };
   for (const [index, picture] of pictures.entries()) {
     const last = film.kept.at(-1);
     if (last && picture.png === pictures[index - 1]!.png) {
       film.kept.push({ ...last, frame: { ...last.frame, atMs: picture.atMs } });
-      film.content.push(film.content.at(-1)!);
       film.motion.push(0);
       continue;
     }
-    const kept = await keepFrame(picture, `frame-${String(index).padStart(2, "0")}`, keep);
-    film.content.push(contentShare(kept.pixels));
+    const kept = await keepFrame(picture, `frame-${String(index).padStart(2, "0")}`, tools);
     // A window of another size shows another picture, whatever is in it.
     if (last)
       film.motion.push(isOfOneSize(last.pixels, kept.pixels) ? round(changedShare(last.pixels, kept.pixels)) : 1);
@@ -61,7 +60,8 @@ export async function makeRecording(
   }: { film: Film; beside: Beside; keep: KeepPicture; wallMs: number; stride: number },
 ): Promise<Omit<Recording, "views">> {
   const frames = film.kept.map(({ frame }) => frame);
-  const poster = choosePoster(film);
+  const content = film.kept.map((kept) => kept.content);
+  const poster = choosePoster(content);
   const best = film.kept[poster];
   if (best) frames[poster] = { ...best.frame, preview: await keepPreview(best.pixels, "poster-640", keep) };
   const { layout } = gathered;
@@ -88,7 +88,7 @@ export async function makeRecording(
       kind: plan.kind,
       motionExpected: plan.motionExpected,
       frameTimesMs: frames.map(({ atMs }) => atMs),
-      content: film.content,
+      content,
       motion: film.motion,
     }),
     console: gathered.log,
@@ -98,7 +98,7 @@ export async function makeRecording(
       wallMs: Math.round(wallMs),
       motion: film.motion,
       domNodes: gathered.domNodes,
-      firstPaintMs: frames[film.content.findIndex((share) => share > 0)]?.atMs ?? null,
+      firstPaintMs: frames[content.findIndex((share) => share > 0)]?.atMs ?? null,
       framesDrawn: gathered.framesDrawn,
       framesPerSecond: 60 / stride,
       pageHeight: layout === null ? null : Math.round(layout.pageHeight),
@@ -108,7 +108,7 @@ export async function makeRecording(
 }
 
 /** The frame with most drawn on it, of those that have about as much the one in the middle of the clip. */
-function choosePoster({ content }: Film): number {
+function choosePoster(content: readonly number[]): number {
   const most = Math.max(0, ...content);
   const full = content.flatMap((share, index) => (share >= 0.9 * most ? [index] : []));
   return full[Math.floor(full.length / 2)] ?? 0;

@@ -9,7 +9,7 @@ const SPANS = [
   { from: 60, to: 120, heavyMs: 40 },
 ];
 /** What a heavy page may take for a second of its time. */
-const BUDGET_PER_SECOND_MS = 700;
+const BUDGET_PER_SECOND_MS = 550;
 const STRIDES = [2, 4, 6, 10, 15];
 
 /** The page is too heavy to be drawn sixty times a second of its time. */

@@ -1,6 +1,6 @@
-import { createHash } from "node:crypto";
+import { webcrypto } from "node:crypto";
 import type { Frame, Sprite } from "@tourney/core/contract";
-import type { Pixels } from "@tourney/core/image";
+import { contentShare, type Pixels } from "@tourney/core/image";
 import sharp from "sharp";
 import type { Picture } from "./clip.js";
 
@@ -35,23 +35,62 @@ async function shrink(pixels: Pixels, width: number): Promise<Pixels> {
 
 const encode = (pixels: Pixels): Promise<Buffer> => asImage(pixels).webp(WEBP).toBuffer();
 
-export interface KeptFrame {
-  frame: Frame;
+/** A picture worked out from what the browser gave. */
+interface Developed {
   pixels: Pixels;
   small: Pixels;
+  /** Of the pixels, three bytes each, row by row. */
+  sha256: string;
+  webp: Buffer;
+  smallWebp: Buffer;
+  /** Share of pixels that differ from the commonest colour. */
+  content: number;
+}
+
+/** Develops the pictures of one recording, equal ones once, beside the clip that goes on meanwhile. */
+export class Darkroom {
+  private readonly developed = new Map<string, Promise<Developed>>();
+
+  /** @param png in base64. */
+  develop(png: string): Promise<Developed> {
+    const known = this.developed.get(png);
+    if (known) return known;
+    const developing = developPicture(png);
+    // Whoever asks for the picture is told; a clip that is broken off asks for none.
+    developing.catch(() => undefined);
+    this.developed.set(png, developing);
+    return developing;
+  }
+}
+
+async function developPicture(png: string): Promise<Developed> {
+  const pixels = await decodePicture(png);
+  const small = await shrink(pixels, THUMBNAIL_WIDTH_PX);
+  // The digest by this interface is made beside the main thread, like sharp's work.
+  const digest = await webcrypto.subtle.digest("SHA-256", pixels.data);
+  return {
+    pixels,
+    small,
+    sha256: Buffer.from(digest).toString("hex"),
+    webp: await encode(pixels),
+    smallWebp: await encode(small),
+    content: contentShare(pixels),
+  };
+}
+
+export interface KeptFrame extends Pick<Developed, "pixels" | "small" | "content"> {
+  frame: Frame;
 }
 
 /** Keeps a picture in full and small, with the hash of its pixels. */
-export async function keepFrame({ atMs, png }: Picture, name: string, keep: KeepPicture): Promise<KeptFrame> {
-  const pixels = await decodePicture(png);
-  const small = await shrink(pixels, THUMBNAIL_WIDTH_PX);
-  const frame = {
-    atMs,
-    sha256: createHash("sha256").update(pixels.data).digest("hex"),
-    file: await keep(await encode(pixels), name),
-    thumbnail: await keep(await encode(small), `${name}-320`),
-  };
-  return { frame, pixels, small };
+export async function keepFrame(
+  { atMs, png }: Picture,
+  name: string,
+  { darkroom, keep }: { darkroom: Darkroom; keep: KeepPicture },
+): Promise<KeptFrame> {
+  const { pixels, small, content, sha256, webp, smallWebp } = await darkroom.develop(png);
+  const frame = { atMs, sha256, file: await keep(webp, name), thumbnail: await keep(smallWebp, `${name}-320`) };
+  return { frame, pixels, small, content };
 }
 
 /** Keeps a picture 640 px wide: a poster, or one that is looked at beside others. */

@@ -55,7 +55,10 @@ export async function playThrough({ page, clock, clip, gathered }: Playing): Pro
     if (watch.crashed || watch.navigatedTo !== null) throw new PageEnded();
     if (drawn.isNew) gathered.framesDrawn++;
     if (drawn.picture === null) continue;
-    if (film.has(k)) gathered.pictures.push({ atMs: atFrame(k), png: drawn.picture });
+    if (film.has(k)) {
+      gathered.pictures.push({ atMs: atFrame(k), png: drawn.picture });
+      clip.onPicture?.(drawn.picture);
+    }
     if (!clip.looks) continue;
     await noteStates(page, gathered.steps, k, drawn.picture);
     if (gathered.steps.some((step, index) => step.afterFrame === k && clip.isEnough?.(step, index))) return;

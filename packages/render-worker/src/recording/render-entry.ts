@@ -5,7 +5,7 @@ import { findBrowser } from "../browser/launch.js";
 import { judgeSteps, keepSteps } from "./judge-steps.js";
 import { type Beside, makeFilm, makeRecording } from "./make-recording.js";
 import { TooHeavy } from "./pace.js";
-import { keepFrame, type KeepPicture } from "./pictures.js";
+import { Darkroom, keepFrame, type KeepPicture } from "./pictures.js";
 import { measureRealTime } from "./real-time.js";
 import type { Clip, Gathered, RecordDeps } from "./clip.js";
 import { recordPage } from "./record-page.js";
@@ -66,8 +66,15 @@ export async function renderEntry(
       });
     });
   const startedAt = performance.now();
-  const { gathered, stride } = await recordAtItsPace(plan, record);
-  const film = await makeFilm(gathered, deps.keep);
+  const darkroom = new Darkroom();
+  const { gathered, stride } = await recordAtItsPace(record, {
+    plan,
+    film: true,
+    looks: true,
+    probes: true,
+    onPicture: (png) => void darkroom.develop(png),
+  });
+  const film = await makeFilm(gathered, { darkroom, keep: deps.keep });
   const wallMs = performance.now() - startedAt;
   const isSound = gathered.outcome === "ok";
   const effects = isSound
@@ -90,13 +97,16 @@ export async function renderEntry(
 }
 
 /** The clip itself; of a page too heavy for every frame, as many as it can be drawn in bearable time. */
-async function recordAtItsPace(plan: RecordingPlan, record: Recorder): Promise<{ gathered: Gathered; stride: number }> {
+async function recordAtItsPace(
+  record: Recorder,
+  clip: Omit<Clip, "stride">,
+): Promise<{ gathered: Gathered; stride: number }> {
   try {
-    return { gathered: await record({ plan, stride: 1, film: true, looks: true, probes: true }), stride: 1 };
+    return { gathered: await record({ ...clip, stride: 1 }), stride: 1 };
   } catch (error) {
     if (!(error instanceof TooHeavy)) throw error;
     const { stride } = error;
-    return { gathered: await record({ plan, stride, film: true, looks: true, probes: true }), stride };
+    return { gathered: await record({ ...clip, stride }), stride };
   }
 }
 
@@ -133,7 +143,8 @@ async function takeViews(plan: RecordingPlan, record: Recorder, keep: KeepPictur
     });
     const last = pictures.at(-1);
     if (!last) continue;
-    const { frame } = await keepFrame(last, `view-${viewport.width}x${viewport.height}`, keep);
+    const name = `view-${viewport.width}x${viewport.height}`;
+    const { frame } = await keepFrame(last, name, { darkroom: new Darkroom(), keep });
     views.push({ viewport, frame });
   }
   return views;
