@@ -4,10 +4,9 @@ import { availableParallelism } from "node:os";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { chromium } from "@playwright/test";
-import { type Recording, RecordingPlan } from "@tourney/core/contract";
+import type { Recording } from "@tourney/core/contract";
 import { median } from "@tourney/core/stats";
-import { openShelf } from "@tourney/store";
-import { renderEntry } from "../packages/render-worker/src/recording/render-entry.js";
+import { recordForTest } from "../packages/render-worker/test-support/record-for-test.js";
 
 /**
  * Measures the recorder on this machine and prints one JSON line: clips a minute with two browsers, wall time of one clip
@@ -44,24 +43,9 @@ const SCENE = `<!doctype html><html lang="en"><title>Cubes</title><style>body { 
   requestAnimationFrame(draw);
 </script>`;
 
-const PLAN = RecordingPlan.parse({
-  viewport: { width: 1280, height: 800 },
-  seconds: 6,
-  frames: 12,
-  seed: 1,
-  motionExpected: true,
-  walkthrough: [],
-});
-const shelf = openShelf("/no/such/shelf");
+const PLAN = { viewport: { width: 1280, height: 800 }, seconds: 6, frames: 12, motionExpected: true };
 
-function record(page: string | Buffer, name = "index.html"): Promise<Recording> {
-  return renderEntry(new Map([[name, Buffer.from(page as string)]]), name, PLAN, {
-    browserPath: process.env["TOURNEY_BROWSER"],
-    errors: () => undefined,
-    shelf,
-    keep: (_webp, hint) => Promise.resolve(hint),
-  });
-}
+const record = (page: string | Buffer): Promise<Recording> => recordForTest(page, PLAN);
 
 /** Works through tasks in two lanes. */
 async function inLanes<T>(tasks: readonly T[], work: (task: T) => Promise<void>): Promise<void> {

@@ -1,11 +1,9 @@
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { RecordingPlan } from "@tourney/core/contract";
 import { RULE_WORDS } from "@tourney/core/page";
-import { openShelf } from "@tourney/store";
 import type { LabelledPage } from "../packages/render-worker/calibration/build.js";
 import { LABELLED } from "../packages/render-worker/calibration/pages.js";
-import { renderEntry } from "../packages/render-worker/src/recording/render-entry.js";
+import { recordForTest } from "../packages/render-worker/test-support/record-for-test.js";
 
 /**
  * Records every page of the labelled set and counts, rule by rule, on how many it found what it should and nothing where it
@@ -30,27 +28,10 @@ interface Count {
   false: number;
 }
 
+const PLAN = { viewport: { width: 800, height: 600 }, seconds: 4, frames: 8 };
+
 async function record({ page, plan }: LabelledPage): Promise<string[]> {
-  const recording = await renderEntry(
-    new Map([["index.html", Buffer.from(page)]]),
-    "index.html",
-    RecordingPlan.parse({
-      viewport: { width: 800, height: 600 },
-      seconds: 4,
-      frames: 8,
-      seed: 1,
-      motionExpected: false,
-      walkthrough: [],
-      ...plan,
-    }),
-    {
-      browserPath: process.env["TOURNEY_BROWSER"],
-      errors: () => undefined,
-      shelf: openShelf("/no/such/shelf"),
-      keep: (_webp, hint) => Promise.resolve(hint),
-      frameLimitMs: 5000,
-    },
-  );
+  const recording = await recordForTest(page, { ...PLAN, ...plan }, { frameLimitMs: 5000 });
   return recording.findings.map(({ rule, severity, message }) => `${rule}|${severity}|${message}`);
 }
 

@@ -2,30 +2,15 @@ import { readdirSync, readFileSync } from "node:fs";
 import { createServer } from "node:net";
 import type { AddressInfo } from "node:net";
 import type { Recording } from "@tourney/core/contract";
-import { RecordingPlan } from "@tourney/core/contract";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { ODD_PAGES, type OddPage } from "../../test-support/hostile-pages.js";
-import { openShelf } from "@tourney/store";
-import { renderEntry } from "./render-entry.js";
+import { recordForTest } from "../../test-support/record-for-test.js";
 
-const PLAN = RecordingPlan.parse({
-  viewport: { width: 800, height: 500 },
-  seconds: 4,
-  frames: 6,
-  seed: 1,
-  motionExpected: false,
-  walkthrough: [],
-});
+const PLAN = { viewport: { width: 800, height: 500 }, seconds: 4, frames: 6 };
 
 function record({ page, name }: OddPage): Promise<Recording> {
   const file = name.includes("SVG") ? "page.svg" : "page.html";
-  return renderEntry(new Map([[file, Buffer.from(page as string)]]), file, PLAN, {
-    browserPath: process.env["TOURNEY_BROWSER"],
-    errors: () => undefined,
-    shelf: openShelf("/no/such/shelf"),
-    keep: (_webp, hint) => Promise.resolve(`${hint}.webp`),
-    frameLimitMs: 5000,
-  });
+  return recordForTest({ [file]: page }, PLAN, { frameLimitMs: 5000 });
 }
 
 /** Processes of any browser that were not there before. */

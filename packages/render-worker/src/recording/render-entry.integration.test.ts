@@ -1,40 +1,16 @@
-import { type Recording, RecordingPlan } from "@tourney/core/contract";
+import type { Recording } from "@tourney/core/contract";
 import { describe, expect, it } from "vitest";
-import { openShelf } from "@tourney/store";
-import { renderEntry } from "./render-entry.js";
+import { recordForTest } from "../../test-support/record-for-test.js";
 
-const PLAN = RecordingPlan.parse({
-  viewport: { width: 480, height: 300 },
-  seconds: 2,
-  frames: 5,
-  seed: 1,
-  motionExpected: true,
-  walkthrough: [],
-});
+const asPage = (body: string) =>
+  `<!doctype html><html lang="en"><title>Page</title><body style="margin:0">${body}</body></html>`;
 
-/** Records a page's body; pictures are thrown away, their hashes stay. */
-function record(
+/** Records a page's body, which is expected to move unless the plan says otherwise. */
+const record = (
   body: string,
-  plan: Partial<RecordingPlan> = {},
+  plan: Parameters<typeof recordForTest>[1] = {},
   files: Record<string, string> = {},
-): Promise<Recording> {
-  const all = {
-    "index.html": `<!doctype html><html lang="en"><title>Page</title><body style="margin:0">${body}</body></html>`,
-    ...files,
-  };
-  const map = new Map(Object.entries(all).map(([path, text]) => [path, Buffer.from(text)]));
-  return renderEntry(
-    map,
-    "index.html",
-    { ...PLAN, ...plan },
-    {
-      browserPath: process.env["TOURNEY_BROWSER"],
-      errors: () => undefined,
-      shelf: openShelf("/no/such/shelf"),
-      keep: (_webp, hint) => Promise.resolve(`${hint}.webp`),
-    },
-  );
-}
+): Promise<Recording> => recordForTest({ "index.html": asPage(body), ...files }, { motionExpected: true, ...plan });
 const rulesOf = ({ findings }: Recording) => findings.map(({ rule }) => rule);
 const hashesOf = ({ frames }: Recording) => frames.map(({ sha256 }) => sha256);
 
@@ -181,13 +157,7 @@ describe("a recording", () => {
   }, 60_000);
 
   it("says what is missing when there is no browser", async () => {
-    const files = new Map([["index.html", Buffer.from("x")]]);
-    const rendering = renderEntry(files, "index.html", PLAN, {
-      browserPath: "/no/such/browser",
-      errors: () => undefined,
-      shelf: openShelf("/no/such/shelf"),
-      keep: () => Promise.resolve(""),
-    });
+    const rendering = recordForTest("x", {}, { browserPath: "/no/such/browser" });
     await expect(rendering).rejects.toMatchObject({
       code: "BROWSER_MISSING",
       remedy: expect.stringContaining("apt-get install") as unknown,
@@ -245,17 +215,8 @@ describe("a recording", () => {
   });
 
   it("is made with a clock in the page where only the full browser is there", async () => {
-    const full = "/usr/lib/chromium/chromium";
-    const files = new Map([
-      ["index.html", Buffer.from(`<!doctype html><html lang="en"><title>Page</title><body>${MOVING}`)],
-    ]);
     const make = () =>
-      renderEntry(files, "index.html", PLAN, {
-        browserPath: full,
-        errors: () => undefined,
-        shelf: openShelf("/no/such/shelf"),
-        keep: () => Promise.resolve("x.webp"),
-      });
+      recordForTest(asPage(MOVING), { motionExpected: true }, { browserPath: "/usr/lib/chromium/chromium" });
     const [first, second] = [await make(), await make()];
     expect([first.outcome, first.clock]).toEqual(["ok", "injected"]);
     expect(Math.min(...first.metrics.motion)).toBeGreaterThan(0.001);
