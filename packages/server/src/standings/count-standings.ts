@@ -1,5 +1,5 @@
 import type { Standing, Standings } from "@tourney/core/contract";
-import { rateBallots } from "@tourney/core/stats";
+import { rateBallots } from "@tourney/core/ratings";
 import type { BallotRow } from "./repository.js";
 
 /** Numbers the distinct values in the order of their first appearance. */

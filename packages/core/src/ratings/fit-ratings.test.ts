@@ -2,10 +2,25 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { createRandom } from "../random.js";
 import { outcomeProbabilities } from "./cumulative-logit.js";
-import { type CountRow, fitRatings, type FitOptions } from "./fit-ratings.js";
+import type { CountColumns } from "./ballots.js";
+import { fitRatings, type FitOptions } from "./fit-ratings.js";
 
+/** n ballots with the same sides and outcome. */
+interface CountRow {
+  left: number;
+  right: number;
+  outcome: number;
+  n: number;
+}
+
+const toColumns = (rows: readonly CountRow[]): CountColumns => ({
+  left: rows.map(({ left }) => left),
+  right: rows.map(({ right }) => right),
+  outcome: rows.map(({ outcome }) => outcome),
+  n: rows.map(({ n }) => n),
+});
 const fit = (count: number, rows: readonly CountRow[], options: Partial<FitOptions> = {}) =>
-  fitRatings(count, rows, { K: 5, ridge: 0, side: false, ridgeSide: 0, ...options });
+  fitRatings(count, toColumns(rows), { K: 5, ridge: 0, side: false, ridgeSide: 0, ...options });
 const row = (left: number, right: number, outcome: number, n: number): CountRow => ({ left, right, outcome, n });
 
 /** The penalised log-likelihood written out naively, for K = 5. */
@@ -172,7 +187,7 @@ describe("fitRatings", () => {
           { ridge: 0.1, side: true, ridgeSide: 0.1 },
         );
         for (const value of theta) expect(value === null || Number.isFinite(value)).toBe(true);
-        for (let i = 0; i < model.covariance.rows; i++) expect(model.covariance.get(i, i)).toBeGreaterThan(-1e-9);
+        for (let i = 0; i < model.covariance.size; i++) expect(model.covariance.get(i, i)).toBeGreaterThan(-1e-9);
       }),
     );
   });

@@ -3,8 +3,10 @@ import { describe, expect, it } from "vitest";
 import { createRandom, drawNormal } from "../random.js";
 import { outcomeProbabilities } from "./cumulative-logit.js";
 import { fitRatings } from "./fit-ratings.js";
-import { countBallots, rateBallots } from "./rate-ballots.js";
-import { type BallotColumns, estimateCovariances, standardError } from "./uncertainty.js";
+import { type BallotColumns, countBallots } from "./ballots.js";
+import { rateBallots } from "./rate-ballots.js";
+import type { SquareMatrix } from "./square-matrix.js";
+import { estimateCovariances, standardError } from "./uncertainty.js";
 
 interface World {
   entrants: number;
@@ -45,20 +47,23 @@ function simulate(seed: number, { entrants, voters, prompts, ballots, promptSpre
   return columns;
 }
 
+const toMatrix = ({ size, data }: SquareMatrix) => Matrix.from1DArray(size, size, Array.from(data));
+
 const OPTIONS = { K: 5, ridge: 0.1, side: true, ridgeSide: 0.1 } as const;
 const WORLD: World = { entrants: 4, voters: 12, prompts: 10, ballots: 400, promptSpread: 0.5 };
 
 describe("estimateCovariances", () => {
   it("gives the inverse of a Hessian taken by finite differences as the naive covariance", () => {
     const ballots = simulate(1, WORLD);
-    const rows = countBallots(ballots);
+    const rows = countBallots(4, 5, ballots);
     const fit = fitRatings(4, rows, OPTIONS);
     const { x, covariance, firstCutSlot, deltaSlot } = fit.model;
     const objective = (at: Float64Array) => {
       const mean = (at[0]! + at[1]! + at[2]! + at[3]!) / 4;
-      const logLik = rows.reduce((sum, { left, right, outcome, n }) => {
-        const p = outcomeProbabilities(5, at[left]! - at[right]! + at[deltaSlot!]!, at.subarray(firstCutSlot));
-        return sum + n * Math.log(p[outcome - 1]!);
+      const { left, right, outcome, n } = rows;
+      const logLik = Array.from(n).reduce((sum, times, r) => {
+        const eta = at[left[r]!]! - at[right[r]!]! + at[deltaSlot!]!;
+        return sum + times * Math.log(outcomeProbabilities(5, eta, at.subarray(firstCutSlot))[outcome[r]! - 1]!);
       }, 0);
       const spread = [0, 1, 2, 3].reduce((sum, i) => sum + (at[i]! - mean) ** 2, 0);
       return logLik - 0.05 * (spread + at[deltaSlot!]! ** 2);
@@ -79,7 +84,7 @@ describe("estimateCovariances", () => {
       ),
     );
     // H · V is the projection that takes the mean of the thetas out, and the identity on the rest.
-    const product = hessian.mmul(covariance);
+    const product = hessian.mmul(toMatrix(covariance));
     for (let i = 0; i < x.length; i++) {
       for (let j = 0; j < x.length; j++) {
         const expected = (i === j ? 1 : 0) - (i < 4 && j < 4 ? 1 / 4 : 0);
@@ -91,7 +96,7 @@ describe("estimateCovariances", () => {
   it("is the same for every ballot its own cluster as the plain sandwich written out", () => {
     const ballots = simulate(2, { ...WORLD, ballots: 60 });
     const own = { ...ballots, voter: Array.from(ballots.outcome, (_, b) => b) };
-    const fit = fitRatings(4, countBallots(own), OPTIONS);
+    const fit = fitRatings(4, countBallots(4, 5, own), OPTIONS);
     const { voter, clusters } = estimateCovariances(fit, own);
     expect(clusters.voters).toBe(60);
     // Each score by finite differences of that ballot's own log-probability.
@@ -111,24 +116,22 @@ describe("estimateCovariances", () => {
       }),
     );
     const stacked = new Matrix(scores);
-    const expected = covariance
-      .mmul(
-        stacked
-          .transpose()
-          .mmul(stacked)
-          .mul(60 / 59),
-      )
-      .mmul(covariance);
+    const naive = toMatrix(covariance);
+    const meat = stacked
+      .transpose()
+      .mmul(stacked)
+      .mul(60 / 59);
+    const expected = naive.mmul(meat).mmul(naive);
     for (let i = 0; i < x.length; i++) expect(voter!.get(i, i)).toBeCloseTo(expected.get(i, i), 6);
   });
 
   it("has no robust figure for a single voter, and never a two-way one below zero", () => {
     const single = { ...simulate(3, WORLD), voter: new Int32Array(400) };
-    const fit = fitRatings(4, countBallots(single), OPTIONS);
+    const fit = fitRatings(4, countBallots(4, 5, single), OPTIONS);
     expect(estimateCovariances(fit, single)).toMatchObject({ voter: null, twoWay: null });
     for (let seed = 10; seed < 20; seed++) {
       const ballots = simulate(seed, { ...WORLD, promptSpread: 0 });
-      const plain = fitRatings(4, countBallots(ballots), OPTIONS);
+      const plain = fitRatings(4, countBallots(4, 5, ballots), OPTIONS);
       const { twoWay } = estimateCovariances(plain, ballots);
       for (let i = 0; i < 4; i++) expect(standardError(twoWay!, plain.model, i)).toBeGreaterThanOrEqual(0);
     }
@@ -161,7 +164,7 @@ describe("rateBallots", () => {
     for (let seed = 0; seed < runs; seed++) {
       const ballots = simulate(1000 + seed, world);
       const rated = rateBallots(4, ballots);
-      const fit = fitRatings(4, countBallots(ballots), OPTIONS);
+      const fit = fitRatings(4, countBallots(4, 5, ballots), OPTIONS);
       const off = Math.abs(rated.entrants[0]!.rating! - limit.entrants[0]!.rating!);
       if (off <= rated.entrants[0]!.halfWidth!) product++;
       if (off <= 1.96 * standardError(fit.model.covariance, fit.model, 0)! * (400 / Math.LN10)) naive++;

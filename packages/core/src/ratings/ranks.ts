@@ -17,6 +17,22 @@ export function rejectByHolm(tests: readonly PairTest[], alpha: number): PairTes
   return failure === -1 ? sorted : sorted.slice(0, failure);
 }
 
+/** The same by Bonferroni's bound: p ≤ alpha / m. Rejects no more than Holm's. */
+export const rejectByBonferroni = (tests: readonly PairTest[], alpha: number): PairTest[] =>
+  tests.filter(({ p }) => p <= alpha / tests.length);
+
+/** Two ratings in logits that differ by less than this share a rank. */
+const TIE_LOGITS = 1e-9;
+
+/** Per entrant 1 + how many of its component are above it; null without ballots. */
+export const rankEntrants = (theta: readonly (number | null)[], component: ArrayLike<number>): (number | null)[] =>
+  theta.map((own, m) =>
+    own === null
+      ? null
+      : 1 +
+        theta.filter((other, j) => component[j] === component[m] && other !== null && other > own + TIE_LOGITS).length,
+  );
+
 /**
  * The ranks that the ballots support (Klein, Wright & Wieczorek 2020): best = 1 + those significantly above, worst = size
  * of the component − those significantly below.

@@ -1,8 +1,9 @@
 import tCdf from "@stdlib/stats-base-dists-t-cdf";
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
-import { fitRatings, type CountRow, type RatingFit } from "./fit-ratings.js";
+import { type BallotColumns, countBallots } from "./ballots.js";
+import { fitRatings, type RatingFit } from "./fit-ratings.js";
 import { findBrackets, type PairTest, rankRanges, rejectByHolm } from "./ranks.js";
-import { type BallotColumns, type Covariances, estimateCovariances, widestStandardError } from "./uncertainty.js";
+import { type Covariances, estimateCovariances, slotError, widestStandardError } from "./uncertainty.js";
 
 /** Names the method and its settings; stored with every result, so that a change makes old ones stale. */
 export const RATING_METHOD_VERSION = "cumulative-logit/1 ridge=0.1 side=0.1 two-way-t holm";
@@ -42,7 +43,7 @@ export interface Ratings {
  * @param ballots outcome 1 = left by far … 5 = right by far.
  */
 export function rateBallots(entrantCount: number, ballots: BallotColumns): Ratings {
-  const fit = fitRatings(entrantCount, countBallots(ballots), PRODUCT_OPTIONS);
+  const fit = fitRatings(entrantCount, countBallots(entrantCount, PRODUCT_OPTIONS.K, ballots), PRODUCT_OPTIONS);
   const covariances = estimateCovariances(fit, ballots);
   const { voters, prompts } = covariances.clusters;
   const degrees = Math.min(voters, prompts) - 1;
@@ -66,18 +67,6 @@ export function rateBallots(entrantCount: number, ballots: BallotColumns): Ratin
     side: describeSide(fit),
     clusters: { voters, prompts },
   };
-}
-
-/** Counts per (left, right, outcome): all that the fit needs of the ballots. */
-export function countBallots({ left, right, outcome }: BallotColumns): CountRow[] {
-  const rows = new Map<string, CountRow>();
-  for (let b = 0; b < outcome.length; b++) {
-    const key = `${left[b]},${right[b]},${outcome[b]}`;
-    const row = rows.get(key);
-    if (row) row.n++;
-    else rows.set(key, { left: left[b]!, right: right[b]!, outcome: outcome[b]!, n: 1 });
-  }
-  return [...rows.values()];
 }
 
 function countPlayed(entrantCount: number, { left, right }: BallotColumns): number[] {
@@ -110,7 +99,7 @@ function testPairs(fit: RatingFit, covariances: Covariances, degrees: number): P
 
 function describeSide(fit: RatingFit): Ratings["side"] {
   const { deltaSlot, covariance, x } = fit.model;
-  if (deltaSlot === null || x.length === 0) return null;
-  const error = Math.sqrt(Math.max(0, covariance.get(deltaSlot, deltaSlot)));
+  if (deltaSlot === null || x.length === 1) return null;
+  const error = slotError(covariance, deltaSlot)!;
   return { points: x[deltaSlot]! * POINTS_PER_LOGIT, halfWidth: 1.959964 * error * POINTS_PER_LOGIT };
 }

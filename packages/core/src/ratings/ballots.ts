@@ -1,0 +1,129 @@
+import { TourneyError } from "../errors.js";
+
+/** Ballots as columns of equal length; indices are 0-based, outcomes 1..K with 1 = left by far. */
+export interface BallotColumns {
+  voter: ArrayLike<number>;
+  prompt: ArrayLike<number>;
+  left: ArrayLike<number>;
+  right: ArrayLike<number>;
+  outcome: ArrayLike<number>;
+}
+
+/** Ballots counted, as columns of equal length: n[r] ballots between left[r] and right[r] came out as outcome[r]. */
+export interface CountColumns {
+  left: ArrayLike<number>;
+  right: ArrayLike<number>;
+  outcome: ArrayLike<number>;
+  /** Whole numbers as a rule; fractions weigh. */
+  n: ArrayLike<number>;
+}
+
+/** A table of this many cells is counted into directly; a larger one by way of its used cells. */
+const MOST_DIRECT_CELLS = 16_000_000;
+
+/**
+ * Counts per (left, right, outcome): all that the fit needs of the ballots.
+ *
+ * @throws TourneyError INVALID_INPUT for a ballot that cannot be one.
+ */
+export function countBallots(
+  entrantCount: number,
+  K: number,
+  ballots: Pick<BallotColumns, "left" | "right" | "outcome">,
+): CountColumns {
+  const { left, right, outcome } = ballots;
+  const cells = entrantCount * entrantCount * K;
+  for (let b = 0; b < outcome.length; b++) {
+    if (!isPossible(left[b]!, right[b]!, outcome[b]!, entrantCount, K)) {
+      refuseRow(b, { left: left[b]!, right: right[b]!, outcome: outcome[b]! }, entrantCount, K);
+    }
+  }
+  const cellOf = (b: number) => (left[b]! * entrantCount + right[b]!) * K + outcome[b]! - 1;
+  if (cells > MOST_DIRECT_CELLS) {
+    const counts = new Map<number, number>();
+    for (let b = 0; b < outcome.length; b++) counts.set(cellOf(b), (counts.get(cellOf(b)) ?? 0) + 1);
+    return fromCells(
+      [...counts.keys()].toSorted((a, b) => a - b),
+      (cell) => counts.get(cell)!,
+      { entrantCount, K },
+    );
+  }
+  const counts = new Float64Array(cells);
+  for (let b = 0; b < outcome.length; b++) counts[cellOf(b)]!++;
+  const used: number[] = [];
+  for (let cell = 0; cell < cells; cell++) if (counts[cell] !== 0) used.push(cell);
+  return fromCells(used, (cell) => counts[cell]!, { entrantCount, K });
+}
+
+function fromCells(
+  cells: readonly number[],
+  countOf: (cell: number) => number,
+  { entrantCount, K }: { entrantCount: number; K: number },
+): CountColumns {
+  return {
+    left: Int32Array.from(cells, (cell) => Math.floor(cell / K / entrantCount)),
+    right: Int32Array.from(cells, (cell) => Math.floor(cell / K) % entrantCount),
+    outcome: Int32Array.from(cells, (cell) => (cell % K) + 1),
+    n: Float64Array.from(cells, countOf),
+  };
+}
+
+/** Some ballots of a list, by their positions. */
+export function pickBallots(ballots: BallotColumns, positions: ArrayLike<number>): BallotColumns {
+  const pick = (column: ArrayLike<number>) => Int32Array.from(positions, (b) => column[b]!);
+  return {
+    voter: pick(ballots.voter),
+    prompt: pick(ballots.prompt),
+    left: pick(ballots.left),
+    right: pick(ballots.right),
+    outcome: pick(ballots.outcome),
+  };
+}
+
+/**
+ * Makes sure that counts are of ballots between two different known entrants with an outcome on the scale.
+ *
+ * @throws TourneyError INVALID_INPUT that names the first row that is not.
+ */
+export function checkCounts(entrantCount: number, K: number, counts: CountColumns): void {
+  const { left, right, outcome, n } = counts;
+  for (let r = 0; r < outcome.length; r++) {
+    if (isPossible(left[r]!, right[r]!, outcome[r]!, entrantCount, K) && n[r]! >= 0 && n[r]! < Infinity) continue;
+    refuseRow(r, { left: left[r]!, right: right[r]!, outcome: outcome[r]!, n: n[r]! }, entrantCount, K);
+  }
+}
+
+const isPossible = (left: number, right: number, outcome: number, entrantCount: number, K: number): boolean =>
+  left >= 0 &&
+  left < entrantCount &&
+  right >= 0 &&
+  right < entrantCount &&
+  left !== right &&
+  outcome >= 1 &&
+  outcome <= K &&
+  Number.isInteger(left) &&
+  Number.isInteger(right) &&
+  Number.isInteger(outcome);
+
+function refuseRow(
+  index: number,
+  row: { left: number; right: number; outcome: number; n?: number },
+  entrantCount: number,
+  K: number,
+): never {
+  const isEntrant = (i: number) => Number.isInteger(i) && i >= 0 && i < entrantCount;
+  const { left, right, outcome, n } = row;
+  const wrong =
+    !isEntrant(left) || !isEntrant(right)
+      ? `names entrant ${isEntrant(left) ? right : left}, but there are ${entrantCount}, numbered from 0`
+      : left === right
+        ? `pairs entrant ${left} with itself`
+        : !Number.isInteger(outcome) || outcome < 1 || outcome > K
+          ? `has outcome ${outcome}, which is not one of 1..${K}`
+          : `has the count ${n}`;
+  throw new TourneyError("INVALID_INPUT", {
+    message: `Row ${index + 1} of the ballots ${wrong}.`,
+    reason: "A rating can only be fitted to ballots between two different known entrants with an outcome on the scale.",
+    remedy: "Correct the row or leave it out.",
+  });
+}

@@ -1,0 +1,195 @@
+import { TourneyError } from "../errors.js";
+import { checkCounts, type CountColumns } from "./ballots.js";
+import { findComponents } from "./components.js";
+import { maximise } from "./newton.js";
+import { reduceScale, restoreCuts } from "./outcome-classes.js";
+import { PairLikelihood } from "./pair-likelihood.js";
+import { factor, invertFactored, SquareMatrix } from "./square-matrix.js";
+import type { FitOptions } from "./fit-ratings.js";
+
+/** Counts with the 0-based category that each row is of. */
+export interface CategoryCounts extends CountColumns {
+  category: ArrayLike<number>;
+}
+
+export interface CategoryOptions extends FitOptions {
+  categoryCount: number;
+  /** 1/σ² of the prior on how far an entrant's strength in one category is from its own average, in 1/logit². */
+  ridgeCategory: number;
+}
+
+export interface CategoryFit {
+  /** Strength in the average category, in logits; null without ballots. */
+  theta: (number | null)[];
+  /** Per entrant and category the departure from it. */
+  u: (number | null)[][];
+  thetaCategory: (number | null)[][];
+  cuts: (number | null)[];
+  delta: number | null;
+  penalizedLogLik: number;
+  seTheta: (number | null)[];
+  seThetaCategory: (number | null)[][];
+}
+
+/**
+ * Ratings by category with partial pooling: theta_m + u_{m,c}, with thresholds and the left place's favour shared, the joint mode
+ * under normal priors on theta and u. A category in which an entrant has few ballots stays near its average; an empty one is
+ * the average, with the prior's uncertainty. `theta` is the strength in the average category, not the overall rating, which weights
+ * categories by their ballots.
+ *
+ * Standard errors are of contrasts to the mean of the component, as everywhere: the means, which no ballot says anything of, carry
+ * no variance.
+ *
+ * @throws TourneyError INVALID_INPUT for malformed counts, or when without priors no finite maximum exists.
+ */
+export function fitCategories(entrantCount: number, counts: CategoryCounts, options: CategoryOptions): CategoryFit {
+  checkCounts(entrantCount, options.K, counts);
+  checkCategories(counts, options.categoryCount);
+  const layout = layOut(entrantCount, counts, options);
+  const { size, firstCutSlot, scale } = layout;
+  const start = new Float64Array(size);
+  for (let j = firstCutSlot; j < size; j++) start[j] = 0.7 * (j - firstCutSlot + 1);
+  const found = maximise(
+    {
+      evaluate: createEvaluation(layout),
+      isInside: (x) => x.subarray(firstCutSlot).every((cut, j, cuts) => cut > (j === 0 ? 0 : cuts[j - 1]!)),
+    },
+    start,
+  );
+  const lower = found && factor(found.at.information);
+  const isFar = found?.x.some((value) => Math.abs(value) > 1e3) ?? true;
+  if (found === null || lower === null || isFar) {
+    throw new TourneyError("INVALID_INPUT", {
+      message: "These ballots have no finite best rating by category.",
+      reason: "Some strength, or the favour of the left place, is held neither by ballots nor by a prior.",
+      remedy: "Set ridge, ridgeCategory and, with side, ridgeSide above 0, such as 0.1, 1 and 0.1.",
+    });
+  }
+  return describe(layout, found.x, found.at.value, invertFactored(lower));
+}
+
+function checkCategories({ category }: CategoryCounts, categoryCount: number): void {
+  for (let r = 0; r < category.length; r++) {
+    const own = category[r]!;
+    if (Number.isInteger(own) && own >= 0 && own < categoryCount) continue;
+    throw new TourneyError("INVALID_INPUT", {
+      message: `Row ${r + 1} of the ballots has category ${own}, but there are ${categoryCount}, numbered from 0.`,
+      reason: "A ballot counts for the category of its prompt.",
+      remedy: "Correct the row, or name the category in categoryNames.",
+    });
+  }
+}
+
+type Layout = ReturnType<typeof layOut>;
+
+/** Parameters: theta of all entrants, then u entrant by entrant, then delta, then the thresholds. */
+function layOut(entrantCount: number, counts: CategoryCounts, options: CategoryOptions) {
+  const totals = Array.from({ length: options.K + 1 }, () => 0);
+  const meetings: [number, number][] = [];
+  for (let r = 0; r < counts.n.length; r++) {
+    if (counts.n[r] === 0) continue;
+    totals[counts.outcome[r]!]! += counts.n[r]!;
+    meetings.push([counts.left[r]!, counts.right[r]!]);
+  }
+  const scale = reduceScale(options.K, totals);
+  const firstDeltaSlot = entrantCount * (1 + options.categoryCount);
+  const firstCutSlot = firstDeltaSlot + (options.side ? 1 : 0);
+  return {
+    ...options,
+    entrantCount,
+    scale,
+    component: findComponents(entrantCount, meetings),
+    groups: groupRows(counts, scale.reducedK, scale.toReduced),
+    departureSlot: (entrant: number, category: number) => entrantCount + entrant * options.categoryCount + category,
+    deltaSlot: options.side ? firstDeltaSlot : null,
+    firstCutSlot,
+    size: firstCutSlot + Math.max(0, Math.floor((scale.reducedK - 1) / 2)),
+    ballots: totals.reduce((sum, n) => sum + n, 0),
+  };
+}
+
+/** The rows of one pair in one category together. */
+function groupRows(counts: CategoryCounts, reducedK: number, toReduced: readonly number[]) {
+  const groups = new Map<string, { left: number; right: number; category: number; counts: Float64Array }>();
+  for (let r = 0; r < counts.n.length; r++) {
+    if (counts.n[r] === 0) continue;
+    const [left, right, category] = [counts.left[r]!, counts.right[r]!, counts.category[r]!];
+    const key = `${left} ${right} ${category}`;
+    const group = groups.get(key) ?? { left, right, category, counts: new Float64Array(reducedK) };
+    groups.set(key, group);
+    group.counts[toReduced[counts.outcome[r]!]! - 1]! += counts.n[r]!;
+  }
+  return [...groups.values()];
+}
+
+function createEvaluation(layout: Layout) {
+  const { entrantCount, groups, departureSlot, deltaSlot, firstCutSlot, size, scale } = layout;
+  const pair = new PairLikelihood(scale.reducedK);
+  return (x: Float64Array) => {
+    const gradient = new Float64Array(size);
+    const information = new SquareMatrix(size);
+    let value = 0;
+    for (const { left, right, category, counts } of scale.reducedK <= 1 ? [] : groups) {
+      const parts: [number, number][] = [
+        [left, 1],
+        [departureSlot(left, category), 1],
+        [right, -1],
+        [departureSlot(right, category), -1],
+        ...(deltaSlot === null ? [] : [[deltaSlot, 1] as [number, number]]),
+      ];
+      const eta = parts.reduce((sum, [slot, weight]) => sum + weight * x[slot]!, 0);
+      pair.evaluate(eta, x, firstCutSlot, counts, 0);
+      value += pair.logLik;
+      for (const [slot, weight] of parts) {
+        gradient[slot]! += weight * pair.slope;
+        for (const [other, otherWeight] of parts) information.add(slot, other, -weight * otherWeight * pair.curvature);
+        for (let j = 0; j < pair.cutCount; j++) {
+          information.add(slot, firstCutSlot + j, -weight * pair.mixed[j]!);
+          information.add(firstCutSlot + j, slot, -weight * pair.mixed[j]!);
+        }
+      }
+      for (let i = 0; i < pair.cutCount; i++) {
+        gradient[firstCutSlot + i]! += pair.cutSlope[i]!;
+        for (let j = 0; j < pair.cutCount; j++)
+          information.add(firstCutSlot + i, firstCutSlot + j, -pair.cutCurvature[i * pair.cutCount + j]!);
+      }
+    }
+    for (let slot = 0; slot < firstCutSlot; slot++) {
+      const weight = slot < entrantCount ? layout.ridge : slot === deltaSlot ? layout.ridgeSide : layout.ridgeCategory;
+      value -= (weight / 2) * x[slot]! ** 2;
+      gradient[slot]! -= weight * x[slot]!;
+      information.add(slot, slot, weight);
+    }
+    return { value, gradient, information };
+  };
+}
+
+function describe(layout: Layout, x: Float64Array, value: number, covariance: SquareMatrix): CategoryFit {
+  const { entrantCount, categoryCount, component, departureSlot, deltaSlot, firstCutSlot, scale } = layout;
+  const entrants = Array.from({ length: entrantCount }, (_, m) => m);
+  const categories = Array.from({ length: categoryCount }, (_, c) => c);
+  const ifRated = <T>(m: number, of: () => T): T | null => (component[m] === -1 ? null : of());
+  /** The standard error of what some parameters of an entrant add up to, against the mean of that in its component. */
+  const errorOf = (m: number, slotsOf: (entrant: number) => number[]): number => {
+    const peers = entrants.filter((other) => component[other] === component[m]);
+    const weights = new Float64Array(layout.size);
+    for (const peer of peers) for (const slot of slotsOf(peer)) weights[slot]! -= 1 / peers.length;
+    for (const slot of slotsOf(m)) weights[slot]! += 1;
+    return Math.sqrt(Math.max(0, covariance.bilinear(weights, weights)));
+  };
+  return {
+    theta: entrants.map((m) => ifRated(m, () => x[m]!)),
+    u: entrants.map((m) => categories.map((c) => ifRated(m, () => x[departureSlot(m, c)]!))),
+    thetaCategory: entrants.map((m) => categories.map((c) => ifRated(m, () => x[m]! + x[departureSlot(m, c)]!))),
+    cuts:
+      scale.reducedK <= 1
+        ? restoreCuts(scale, []).map(() => null)
+        : restoreCuts(scale, Array.from(x.slice(firstCutSlot))),
+    delta: deltaSlot === null ? null : x[deltaSlot]!,
+    penalizedLogLik: value,
+    seTheta: entrants.map((m) => ifRated(m, () => errorOf(m, (entrant) => [entrant]))),
+    seThetaCategory: entrants.map((m) =>
+      categories.map((c) => ifRated(m, () => errorOf(m, (entrant) => [entrant, departureSlot(entrant, c)]))),
+    ),
+  };
+}

@@ -1,0 +1,17 @@
+export { type BallotColumns, checkCounts, countBallots, type CountColumns, pickBallots } from "./ballots.js";
+export { type CategoryCounts, type CategoryFit, type CategoryOptions, fitCategories } from "./category-ratings.js";
+export { outcomeProbabilities } from "./cumulative-logit.js";
+export { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";
+export { type EloBallot, type EloOptions, playOnlineElo } from "./online-elo.js";
+export { measureAlpha } from "./ordinal-alpha.js";
+export { findBrackets, rankEntrants, rankRanges, rejectByBonferroni, rejectByHolm, type PairTest } from "./ranks.js";
+export {
+  BASE_RATING,
+  POINTS_PER_LOGIT,
+  rateBallots,
+  RATING_METHOD_VERSION,
+  type RatedEntrant,
+  type Ratings,
+} from "./rate-ballots.js";
+export { type Covariances, estimateCovariances, slotError, standardError, widestStandardError } from "./uncertainty.js";
+export { diagnoseVoters, type PanelDiagnostics, type VoterDiagnostics } from "./voter-diagnostics.js";
