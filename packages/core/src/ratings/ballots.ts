@@ -33,39 +33,35 @@ export function countBallots(
 ): CountColumns {
   const { left, right, outcome } = ballots;
   const cells = entrantCount * entrantCount * K;
+  const isDirect = cells <= MOST_DIRECT_CELLS;
+  const direct = new Float64Array(isDirect ? cells : 0);
+  const sparse = new Map<number, number>();
   for (let b = 0; b < outcome.length; b++) {
-    if (!isPossible(left[b]!, right[b]!, outcome[b]!, entrantCount, K)) {
-      refuseRow(b, { left: left[b]!, right: right[b]!, outcome: outcome[b]! }, entrantCount, K);
-    }
+    const l = left[b]!;
+    const r = right[b]!;
+    const k = outcome[b]!;
+    if (!isPossible(l, r, k, entrantCount, K)) refuseRow(b, { left: l, right: r, outcome: k }, entrantCount, K);
+    const cell = (l * entrantCount + r) * K + k - 1;
+    if (isDirect) direct[cell]!++;
+    else sparse.set(cell, (sparse.get(cell) ?? 0) + 1);
   }
-  const cellOf = (b: number) => (left[b]! * entrantCount + right[b]!) * K + outcome[b]! - 1;
-  if (cells > MOST_DIRECT_CELLS) {
-    const counts = new Map<number, number>();
-    for (let b = 0; b < outcome.length; b++) counts.set(cellOf(b), (counts.get(cellOf(b)) ?? 0) + 1);
-    return fromCells(
-      [...counts.keys()].toSorted((a, b) => a - b),
-      (cell) => counts.get(cell)!,
-      { entrantCount, K },
-    );
-  }
-  const counts = new Float64Array(cells);
-  for (let b = 0; b < outcome.length; b++) counts[cellOf(b)]!++;
-  const used: number[] = [];
-  for (let cell = 0; cell < cells; cell++) if (counts[cell] !== 0) used.push(cell);
-  return fromCells(used, (cell) => counts[cell]!, { entrantCount, K });
-}
-
-function fromCells(
-  cells: readonly number[],
-  countOf: (cell: number) => number,
-  { entrantCount, K }: { entrantCount: number; K: number },
-): CountColumns {
-  return {
-    left: Int32Array.from(cells, (cell) => Math.floor(cell / K / entrantCount)),
-    right: Int32Array.from(cells, (cell) => Math.floor(cell / K) % entrantCount),
-    outcome: Int32Array.from(cells, (cell) => (cell % K) + 1),
-    n: Float64Array.from(cells, countOf),
+  const used: number[] = [...sparse.keys()].toSorted((a, b) => a - b);
+  for (let cell = 0; cell < direct.length; cell++) if (direct[cell] !== 0) used.push(cell);
+  const columns = {
+    left: new Int32Array(used.length),
+    right: new Int32Array(used.length),
+    outcome: new Int32Array(used.length),
+    n: new Float64Array(used.length),
   };
+  for (let row = 0; row < used.length; row++) {
+    const cell = used[row]!;
+    const pair = Math.floor(cell / K);
+    columns.left[row] = Math.floor(pair / entrantCount);
+    columns.right[row] = pair % entrantCount;
+    columns.outcome[row] = (cell % K) + 1;
+    columns.n[row] = isDirect ? direct[cell]! : sparse.get(cell)!;
+  }
+  return columns;
 }
 
 /** Some ballots of a list, by their positions. */

@@ -1,10 +1,10 @@
 import { TourneyError } from "../errors.js";
 import { checkCounts, type CountColumns } from "./ballots.js";
 import { findComponents } from "./components.js";
-import { maximise } from "./newton.js";
+import { type Evaluation, maximise } from "./newton.js";
 import { reduceScale, restoreCuts } from "./outcome-classes.js";
 import { PairLikelihood } from "./pair-likelihood.js";
-import { factor, invertFactored, SquareMatrix } from "./square-matrix.js";
+import { factor, invertFactored, type SquareMatrix } from "./square-matrix.js";
 import type { FitOptions } from "./fit-ratings.js";
 
 /** Counts with the 0-based category that each row is of. */
@@ -85,21 +85,17 @@ type Layout = ReturnType<typeof layOut>;
 /** Parameters: theta of all entrants, then u entrant by entrant, then delta, then the thresholds. */
 function layOut(entrantCount: number, counts: CategoryCounts, options: CategoryOptions) {
   const totals = Array.from({ length: options.K + 1 }, () => 0);
-  const meetings: [number, number][] = [];
-  for (let r = 0; r < counts.n.length; r++) {
-    if (counts.n[r] === 0) continue;
-    totals[counts.outcome[r]!]! += counts.n[r]!;
-    meetings.push([counts.left[r]!, counts.right[r]!]);
-  }
+  for (let r = 0; r < counts.n.length; r++) totals[counts.outcome[r]!]! += counts.n[r]!;
   const scale = reduceScale(options.K, totals);
+  const groups = groupRows(counts, scale.reducedK, scale.toReduced);
   const firstDeltaSlot = entrantCount * (1 + options.categoryCount);
   const firstCutSlot = firstDeltaSlot + (options.side ? 1 : 0);
   return {
     ...options,
     entrantCount,
     scale,
-    component: findComponents(entrantCount, meetings),
-    groups: groupRows(counts, scale.reducedK, scale.toReduced),
+    component: findComponents(entrantCount, ...sidesOf(groups)),
+    groups,
     departureSlot: (entrant: number, category: number) => entrantCount + entrant * options.categoryCount + category,
     deltaSlot: options.side ? firstDeltaSlot : null,
     firstCutSlot,
@@ -122,12 +118,18 @@ function groupRows(counts: CategoryCounts, reducedK: number, toReduced: readonly
   return [...groups.values()];
 }
 
+const sidesOf = (groups: readonly { left: number; right: number }[]): [left: number[], right: number[]] => [
+  groups.map(({ left }) => left),
+  groups.map(({ right }) => right),
+];
+
 function createEvaluation(layout: Layout) {
-  const { entrantCount, groups, departureSlot, deltaSlot, firstCutSlot, size, scale } = layout;
+  const { entrantCount, groups, departureSlot, deltaSlot, firstCutSlot, scale } = layout;
   const pair = new PairLikelihood(scale.reducedK);
-  return (x: Float64Array) => {
-    const gradient = new Float64Array(size);
-    const information = new SquareMatrix(size);
+  return (x: Float64Array, into: Evaluation) => {
+    const { gradient, information } = into;
+    gradient.fill(0);
+    information.data.fill(0);
     let value = 0;
     for (const { left, right, category, counts } of scale.reducedK <= 1 ? [] : groups) {
       const parts: [number, number][] = [
@@ -139,10 +141,11 @@ function createEvaluation(layout: Layout) {
       ];
       const eta = parts.reduce((sum, [slot, weight]) => sum + weight * x[slot]!, 0);
       pair.evaluate(eta, x, firstCutSlot, counts, 0);
-      value += pair.logLik;
+      const [logLik, slope, curvature] = pair.byEta as unknown as [number, number, number];
+      value += logLik;
       for (const [slot, weight] of parts) {
-        gradient[slot]! += weight * pair.slope;
-        for (const [other, otherWeight] of parts) information.add(slot, other, -weight * otherWeight * pair.curvature);
+        gradient[slot]! += weight * slope;
+        for (const [other, otherWeight] of parts) information.add(slot, other, -weight * otherWeight * curvature);
         for (let j = 0; j < pair.cutCount; j++) {
           information.add(slot, firstCutSlot + j, -weight * pair.mixed[j]!);
           information.add(firstCutSlot + j, slot, -weight * pair.mixed[j]!);
@@ -160,7 +163,7 @@ function createEvaluation(layout: Layout) {
       gradient[slot]! -= weight * x[slot]!;
       information.add(slot, slot, weight);
     }
-    return { value, gradient, information };
+    into.value = value;
   };
 }
 

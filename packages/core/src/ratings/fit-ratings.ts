@@ -1,8 +1,9 @@
 import { TourneyError } from "../errors.js";
-import { checkCounts, type CountColumns } from "./ballots.js";
+import type { CountColumns } from "./ballots.js";
 import { findComponents } from "./components.js";
 import { type Evaluation, maximise } from "./newton.js";
 import { type OutcomeScale, reduceScale, restoreCuts } from "./outcome-classes.js";
+import { groupByPair, type PairCounts } from "./pair-counts.js";
 import { PairLikelihood } from "./pair-likelihood.js";
 import { factor, invertFactored, SquareMatrix } from "./square-matrix.js";
 
@@ -61,8 +62,7 @@ export interface FittedModel {
  * @throws TourneyError INVALID_INPUT for malformed counts, or when without a ridge no finite maximum exists (Ford 1957).
  */
 export function fitRatings(entrantCount: number, counts: CountColumns, options: FitOptions): RatingFit {
-  checkCounts(entrantCount, options.K, counts);
-  const problem = setUpProblem(entrantCount, counts, options);
+  const problem = setUpProblem(entrantCount, groupByPair(entrantCount, options.K, counts), options);
   const { scale, slot, deltaSlot, firstCutSlot, slotComponent } = problem;
   const { x, penalized, covariance } = scale.reducedK <= 1 ? answerAllEven(problem) : fitProblem(problem);
   return {
@@ -100,16 +100,10 @@ interface Problem extends FitOptions {
   meanWeight: number;
 }
 
-function setUpProblem(entrantCount: number, counts: CountColumns, options: FitOptions): Problem {
-  const totals = Array.from({ length: options.K + 1 }, () => 0);
-  const meetings: [number, number][] = [];
-  for (let r = 0; r < counts.n.length; r++) {
-    if (counts.n[r] === 0) continue;
-    totals[counts.outcome[r]!]! += counts.n[r]!;
-    meetings.push([counts.left[r]!, counts.right[r]!]);
-  }
+function setUpProblem(entrantCount: number, grouped: PairCounts, options: FitOptions): Problem {
+  const { left, right, totals } = grouped;
   const scale = reduceScale(options.K, totals);
-  const component = findComponents(entrantCount, meetings);
+  const component = findComponents(entrantCount, left, right);
   const active = Array.from(component.keys()).filter((i) => component[i] !== -1);
   const slot = new Int32Array(entrantCount).fill(-1);
   active.forEach((entrant, position) => (slot[entrant] = position));
@@ -131,34 +125,24 @@ function setUpProblem(entrantCount: number, counts: CountColumns, options: FitOp
     firstCutSlot,
     size: firstCutSlot + Math.max(0, Math.floor((scale.reducedK - 1) / 2)),
     ballots,
-    pairs: groupByPair(counts, scale, slot, thetaCount),
+    pairs: {
+      left: left.map((entrant) => slot[entrant]!),
+      right: right.map((entrant) => slot[entrant]!),
+      counts: reduceCounts(grouped.counts, scale),
+    },
     meanWeight: options.ridge + (0.4 * ballots) / Math.max(1, thetaCount),
   };
 }
 
-function groupByPair(
-  counts: CountColumns,
-  { reducedK, toReduced }: OutcomeScale,
-  slot: Int32Array,
-  thetaCount: number,
-): Problem["pairs"] {
-  const positions = new Map<number, number>();
-  for (let r = 0; r < counts.n.length; r++) {
-    const key = slot[counts.left[r]!]! * thetaCount + slot[counts.right[r]!]!;
-    if (counts.n[r] !== 0 && !positions.has(key)) positions.set(key, positions.size);
+/** Counts by the outcomes that are left after merging. */
+function reduceCounts(counts: Float64Array, { K, reducedK, toReduced }: OutcomeScale): Float64Array {
+  if (reducedK === K) return counts;
+  const reduced = new Float64Array((counts.length / K) * reducedK);
+  for (let at = 0; at < counts.length; at++) {
+    const k = toReduced[(at % K) + 1]!;
+    if (k > 0) reduced[Math.floor(at / K) * reducedK + k - 1] = counts[at]!;
   }
-  const grouped = new Float64Array(positions.size * reducedK);
-  for (let r = 0; r < counts.n.length; r++) {
-    if (counts.n[r] === 0) continue;
-    const position = positions.get(slot[counts.left[r]!]! * thetaCount + slot[counts.right[r]!]!)!;
-    grouped[position * reducedK + toReduced[counts.outcome[r]!]! - 1]! += counts.n[r]!;
-  }
-  const keys = [...positions.keys()];
-  return {
-    left: Int32Array.from(keys, (key) => Math.floor(key / thetaCount)),
-    right: Int32Array.from(keys, (key) => key % thetaCount),
-    counts: grouped,
-  };
+  return reduced;
 }
 
 function fitProblem(problem: Problem): { x: Float64Array; penalized: number; covariance: SquareMatrix } {
@@ -195,21 +179,25 @@ function answerAllEven(problem: Problem): { x: Float64Array; penalized: number; 
 }
 
 /** The penalised log-likelihood with its derivatives, as a function of the parameters. */
-function createEvaluation(problem: Problem): (x: Float64Array) => Evaluation {
+function createEvaluation(problem: Problem): (x: Float64Array, into: Evaluation) => void {
   const { pairs, scale, deltaSlot, firstCutSlot, size } = problem;
   const pair = new PairLikelihood(scale.reducedK);
-  return (x) => {
-    const gradient = new Float64Array(size);
-    const information = new SquareMatrix(size);
+  const { byEta, cutSlope, mixed, cutCurvature, cutCount } = pair;
+  return (x, into) => {
+    const { gradient, information } = into;
     const at = information.data;
+    gradient.fill(0);
+    at.fill(0);
     let value = 0;
     const delta = deltaSlot === null ? 0 : x[deltaSlot]!;
     let deltaCurvature = 0;
     for (let p = 0; p < pairs.left.length; p++) {
-      const [l, r] = [pairs.left[p]!, pairs.right[p]!];
+      const l = pairs.left[p]!;
+      const r = pairs.right[p]!;
       pair.evaluate(x[l]! - x[r]! + delta, x, firstCutSlot, pairs.counts, p * scale.reducedK);
-      const { slope, curvature, cutSlope, mixed, cutCurvature, cutCount } = pair;
-      value += pair.logLik;
+      value += byEta[0]!;
+      const slope = byEta[1]!;
+      const curvature = byEta[2]!;
       gradient[l]! += slope;
       gradient[r]! -= slope;
       at[l * size + l]! -= curvature;
@@ -235,7 +223,7 @@ function createEvaluation(problem: Problem): (x: Float64Array) => Evaluation {
     mirror(information);
     addPenalty(problem, x, gradient, information);
     addMeans(information, problem, problem.meanWeight);
-    return { value: value - penaltyOf(problem, x), gradient, information };
+    into.value = value - penaltyOf(problem, x);
   };
 }
 

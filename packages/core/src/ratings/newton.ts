@@ -1,5 +1,4 @@
-import type { SquareMatrix } from "./square-matrix.js";
-import { factor, solveFactored } from "./square-matrix.js";
+import { factor, solveFactored, SquareMatrix } from "./square-matrix.js";
 
 /** A concave objective at one point. */
 export interface Evaluation {
@@ -10,15 +9,23 @@ export interface Evaluation {
 }
 
 export interface Objective {
-  evaluate: (x: Float64Array) => Evaluation;
+  /** Evaluates at a point, into arrays that are already there: a fit makes no others. */
+  evaluate: (x: Float64Array, into: Evaluation) => void;
   /** Whether a point may be tried at all. */
   isInside: (x: Float64Array) => boolean;
 }
 
 const MOST_STEPS = 200;
-const SMALLEST_STEP = 1e-10;
+/** Each step squares the error, in logits, about: after one as small as this nothing is left of it. */
+const SMALLEST_STEP = 1e-7;
 /** Rounding in a sum may hide a true rise; a fall within it is accepted. */
 const ROUNDING = 1e-12;
+
+const makeEvaluation = (size: number): Evaluation => ({
+  value: 0,
+  gradient: new Float64Array(size),
+  information: new SquareMatrix(size),
+});
 
 /**
  * Maximises a concave function by Newton's method, the step halved until the objective does not fall.
@@ -32,30 +39,38 @@ export function maximise(
   afterStep: (x: Float64Array) => void = () => undefined,
 ): { x: Float64Array; at: Evaluation } | null {
   let x = start;
-  let at = evaluate(x);
+  let at = makeEvaluation(x.length);
+  let spare = makeEvaluation(x.length);
+  evaluate(x, at);
   for (let step = 0; step < MOST_STEPS && x.length > 0; step++) {
     const lower = factor(at.information);
     if (lower === null) return null;
     const move = solveFactored(lower, at.gradient);
-    const next = takeStep({ evaluate, isInside }, x, move, at.value);
+    const next = takeStep({ evaluate, isInside }, { x, move, value: at.value }, spare);
     if (next === null) break;
     x = next.x;
-    at = next.at;
+    [at, spare] = [spare, at];
     afterStep(x);
     if (next.largest < SMALLEST_STEP) break;
   }
   return { x, at };
 }
 
-function takeStep({ evaluate, isInside }: Objective, x: Float64Array, move: Float64Array, value: number) {
+/** The longest of the step, its half, its quarter … that the objective does not fall by; evaluated into `into`. */
+function takeStep(
+  { evaluate, isInside }: Objective,
+  { x, move, value }: { x: Float64Array; move: Float64Array; value: number },
+  into: Evaluation,
+): { x: Float64Array; largest: number } | null {
   for (let share = 1; share > 1e-12; share /= 2) {
     const tried = x.map((from, i) => from + share * move[i]!);
     if (!isInside(tried)) continue;
-    const at = evaluate(tried);
-    if (at.value < value - ROUNDING * (1 + Math.abs(value))) continue;
+    evaluate(tried, into);
+    // Written so that a value that is no number is refused.
+    if (!(into.value >= value - ROUNDING * (1 + Math.abs(value)))) continue;
     let largest = 0;
     for (const part of move) largest = Math.max(largest, share * Math.abs(part));
-    return { x: tried, at, largest };
+    return { x: tried, largest };
   }
   return null;
 }

@@ -20,7 +20,7 @@ const classOf = (k: number, K: number) =>
   K % 2 === 1 ? Math.abs(k - (K + 1) / 2) : k > K / 2 ? k - K / 2 - 1 : K / 2 - k;
 
 /** @param totals totals[k] = ballots with outcome k, k = 1..K (index 0 unused). */
-export function reduceScale(K: number, totals: readonly number[]): OutcomeScale {
+export function reduceScale(K: number, totals: ArrayLike<number>): OutcomeScale {
   const isOdd = K % 2 === 1;
   const classCount = Math.ceil(K / 2);
   const used = Array.from({ length: classCount }, () => 0);

@@ -1,47 +1,40 @@
-import { thresholdAt } from "./cumulative-logit.js";
+/** Probabilities below this count as this, so that their inverse is a number. */
+const SMALLEST_P = 1e-300;
 
 /**
  * The log-likelihood of the ballots of one pair on one side each, by eta = theta_left − theta_right + delta and by the
- * thresholds a_1..a_m, with its first and second derivatives. This is the hot path of every fit: bounds that neighbouring
- * outcomes share are computed once, and nothing is allocated.
+ * thresholds a_1..a_m, with its first and second derivatives.
+ *
+ * This is the hot path of every fit. Outcome k lies between the bounds u_{k−1} and u_k, u_k = c_k + eta, so that in terms of the
+ * bounds the Hessian is tridiagonal; eta moves all bounds alike, a_j moves one up and its mirror image down. Everything that is
+ * common to neighbouring outcomes is computed once, and nothing is allocated.
  */
 export class PairLikelihood {
+  /** Number of thresholds a_j. */
   readonly cutCount: number;
-  logLik = 0;
-  /** By eta. */
-  slope = 0;
-  curvature = 0;
-  /** By each a_j. */
+  /** The log-likelihood, and its first and second derivative by eta. */
+  readonly byEta = new Float64Array(3);
+  /** The first derivative by each a_j. */
   readonly cutSlope: Float64Array;
-  /** By eta and a_j. */
+  /** The second derivative by eta and each a_j. */
   readonly mixed: Float64Array;
-  /** By a_i and a_j, row by row. */
+  /** The second derivative by a_i and a_j, row by row. */
   readonly cutCurvature: Float64Array;
-  /** F, 1 − F, and density at each bound 0..K. */
-  private readonly below: Float64Array;
-  private readonly above: Float64Array;
-  private readonly density: Float64Array;
-  /** c_k = sign[k] · a[index[k]] for 0 < k < K; sign 0 elsewhere. */
-  private readonly sign: Int8Array;
-  private readonly index: Int32Array;
+  /** By each bound: first derivative, second derivative, second derivative by it and the next, sum of its row. */
+  private readonly slope: Float64Array;
+  private readonly diagonal: Float64Array;
+  private readonly beside: Float64Array;
+  private readonly rowSum: Float64Array;
 
   constructor(private readonly K: number) {
     this.cutCount = Math.max(0, Math.floor((K - 1) / 2));
     this.cutSlope = new Float64Array(this.cutCount);
     this.mixed = new Float64Array(this.cutCount);
     this.cutCurvature = new Float64Array(this.cutCount * this.cutCount);
-    this.below = new Float64Array(K + 1);
-    this.above = new Float64Array(K + 1);
-    this.density = new Float64Array(K + 1);
-    this.sign = new Int8Array(K + 1);
-    this.index = new Int32Array(K + 1);
-    for (let k = 1; k < K; k++) {
-      const { sign, index } = thresholdAt(k, K);
-      this.sign[k] = sign;
-      this.index[k] = index;
-    }
-    this.above[0] = 1;
-    this.below[K] = 1;
+    this.slope = new Float64Array(K);
+    this.diagonal = new Float64Array(K);
+    this.beside = new Float64Array(K);
+    this.rowSum = new Float64Array(K);
   }
 
   /**
@@ -50,52 +43,86 @@ export class PairLikelihood {
    * @param a the thresholds, at `firstCut` and after.
    */
   evaluate(eta: number, a: Float64Array, firstCut: number, counts: Float64Array, first: number): void {
-    const { K, below, above, density, sign, index, cutSlope, mixed, cutCurvature, cutCount } = this;
-    for (let k = 1; k < K; k++) {
-      const u = eta + sign[k]! * (sign[k] === 0 ? 0 : a[firstCut + index[k]!]!);
-      // The smaller of F(u) and F(−u), which does not cancel.
-      const e = Math.exp(-Math.abs(u));
-      const near = e / (1 + e);
-      below[k] = u >= 0 ? 1 - near : near;
-      above[k] = u >= 0 ? near : 1 - near;
-      density[k] = near / (1 + e);
-    }
-    this.logLik = 0;
-    this.slope = 0;
-    this.curvature = 0;
-    cutSlope.fill(0);
-    mixed.fill(0);
-    cutCurvature.fill(0);
+    const { K, cutCount, byEta, slope, diagonal, beside, rowSum } = this;
+    let logLik = 0;
+    let sumOfSlopes = 0;
+    let sumOfRows = 0;
+    // At the bound below outcome k: F, 1 − F and the density; of the outcome before it: how many, and f/P at that bound.
+    let below = 0;
+    let above = 1;
+    let density = 0;
+    let timesBefore = 0;
+    let ratioBefore = 0;
+    let besideBefore = 0;
     for (let k = 1; k <= K; k++) {
-      const n = counts[first + k - 1]!;
-      if (n === 0) continue;
-      const isUpperTail = above[k]! + above[k - 1]! < below[k]! + below[k - 1]!;
-      const p = isUpperTail ? above[k - 1]! - above[k]! : below[k]! - below[k - 1]!;
-      const P = p > Number.MIN_VALUE ? p : Number.MIN_VALUE;
-      const up = density[k]! / P;
-      const low = -density[k - 1]! / P;
-      const upUp = (density[k]! * (above[k]! - below[k]!)) / P - up * up;
-      const lowLow = (-density[k - 1]! * (above[k - 1]! - below[k - 1]!)) / P - low * low;
-      const upLow = -up * low;
-      this.logLik += n * Math.log(P);
-      this.slope += n * (up + low);
-      this.curvature += n * (upUp + lowLow + 2 * upLow);
-      if (cutCount === 0) continue;
-      const [su, sl, iu, il] = [sign[k]!, sign[k - 1]!, index[k]!, index[k - 1]!];
-      if (su !== 0) {
-        cutSlope[iu]! += n * su * up;
-        mixed[iu]! += n * su * (upUp + upLow);
-        cutCurvature[iu * cutCount + iu]! += n * upUp;
+      let nextBelow = 1;
+      let nextAbove = 0;
+      let nextDensity = 0;
+      if (k < K) {
+        // a_m is the outermost: c_1 = −a_m and c_{K−1} = a_m; an even scale has 0 in the middle.
+        const twice = k + k;
+        const u =
+          twice === K ? eta : twice < K ? eta - a[firstCut + cutCount - k]! : eta + a[firstCut + cutCount - K + k]!;
+        // The smaller of F(u) and F(−u), which does not cancel.
+        const e = Math.exp(u < 0 ? u : -u);
+        const share = 1 / (1 + e);
+        const near = e * share;
+        nextDensity = near * share;
+        nextBelow = u < 0 ? near : 1 - near;
+        nextAbove = u < 0 ? 1 - near : near;
       }
-      if (sl !== 0) {
-        cutSlope[il]! += n * sl * low;
-        mixed[il]! += n * sl * (lowLow + upLow);
-        cutCurvature[il * cutCount + il]! += n * lowLow;
+      const times = counts[first + k - 1]!;
+      let asLower = 0;
+      let asUpper = 0;
+      if (times !== 0) {
+        const isUpperTail = above + nextAbove < below + nextBelow;
+        const p = isUpperTail ? above - nextAbove : nextBelow - below;
+        const P = p > SMALLEST_P ? p : SMALLEST_P;
+        logLik += times * Math.log(P);
+        // f/P stays near 1 however small both are.
+        const inverse = 1 / P;
+        asLower = density * inverse;
+        asUpper = nextDensity * inverse;
       }
-      if (su !== 0 && sl !== 0) {
-        cutCurvature[iu * cutCount + il]! += n * su * sl * upLow;
-        cutCurvature[il * cutCount + iu]! += n * su * sl * upLow;
+      if (k > 1) {
+        const own = timesBefore * ratioBefore - times * asLower;
+        const curvature = (above - below) * own - timesBefore * ratioBefore * ratioBefore - times * asLower * asLower;
+        const withNext = times * asLower * asUpper;
+        slope[k - 1] = own;
+        diagonal[k - 1] = curvature;
+        beside[k - 1] = withNext;
+        const row = curvature + withNext + besideBefore;
+        rowSum[k - 1] = row;
+        sumOfSlopes += own;
+        sumOfRows += row;
+        besideBefore = withNext;
       }
+      below = nextBelow;
+      above = nextAbove;
+      density = nextDensity;
+      timesBefore = times;
+      ratioBefore = asUpper;
+    }
+    byEta[0] = logLik;
+    byEta[1] = sumOfSlopes;
+    byEta[2] = sumOfRows;
+    if (cutCount > 0) this.turnToCuts();
+  }
+
+  private turnToCuts(): void {
+    const { K, cutCount, cutSlope, mixed, cutCurvature, slope, rowSum, diagonal, beside } = this;
+    for (let j = 0; j < cutCount; j++) {
+      const low = cutCount - j;
+      const high = K - low;
+      cutSlope[j] = slope[high]! - slope[low]!;
+      mixed[j] = rowSum[high]! - rowSum[low]!;
+      const meeting = high === low + 1 ? 2 * beside[low]! : 0;
+      cutCurvature[j * cutCount + j] = diagonal[high]! + diagonal[low]! - meeting;
+      if (j === 0) continue;
+      // The bounds of a_{j−1} lie next to those of a_j, further in; those of all others do not touch them.
+      const withInner = beside[low]! + beside[high - 1]!;
+      cutCurvature[j * cutCount + j - 1] = withInner;
+      cutCurvature[(j - 1) * cutCount + j] = withInner;
     }
   }
 }

@@ -67,7 +67,8 @@ export function factor({ size, data }: SquareMatrix): SquareMatrix | null {
   for (let i = 0; i < size; i++) {
     for (let j = 0; j <= i; j++) {
       let sum = data[i * size + j]!;
-      const [rowI, rowJ] = [i * size, j * size];
+      const rowI = i * size;
+      const rowJ = j * size;
       for (let k = 0; k < j; k++) sum -= l[rowI + k]! * l[rowJ + k]!;
       if (i !== j) l[rowI + j] = sum / l[rowJ + j]!;
       else {

@@ -66,13 +66,16 @@ function sortByCluster(cluster: ArrayLike<number>, within?: Sorted): Sorted {
     const b = within ? within.order[i]! : i;
     order[next[cluster[b]!]!++] = b;
   }
-  const starts: number[] = [];
+  const starts = new Int32Array(count + 1);
+  let clusters = 0;
   for (let i = 0; i < count; i++) {
-    const [b, previous] = [order[i]!, order[i - 1]!];
-    if (i === 0 || cluster[b] !== cluster[previous] || (groupOf && groupOf[b] !== groupOf[previous])) starts.push(i);
+    const b = order[i]!;
+    const previous = i === 0 ? -1 : order[i - 1]!;
+    if (i === 0 || cluster[b] !== cluster[previous] || (groupOf && groupOf[b] !== groupOf[previous]))
+      starts[clusters++] = i;
   }
-  starts.push(count);
-  return { order, starts: Int32Array.from(starts) };
+  starts[clusters] = count;
+  return { order, starts: starts.subarray(0, clusters + 1) };
 }
 
 function numberGroups({ order, starts }: Sorted): Int32Array {
@@ -143,37 +146,38 @@ function sandwich(
   const clusters = starts.length - 1;
   if (clusters < 2 || size === 0) return null;
   const meat = new SquareMatrix(size);
-  const { cellOf, byEta, byCut, cutCount } = scores;
   const sum = new Float64Array(size);
   // A cluster of few ballots touches few parameters: only those are multiplied.
   const touched = new Int32Array(size);
   const isTouched = new Uint8Array(size);
+  const { cellOf, byEta, byCut, cutCount } = scores;
+  const sharedFrom = model.slotComponent.length;
   for (let g = 0; g < clusters; g++) {
-    let touchedCount = 0;
-    const add = (at: number, value: number) => {
-      if (isTouched[at] === 0) {
-        isTouched[at] = 1;
-        touched[touchedCount++] = at;
-      }
-      sum[at]! += value;
-    };
+    let count = 0;
     for (let i = starts[g]!; i < starts[g + 1]!; i++) {
       const b = order[i]!;
-      const [l, r, k] = [left[b]!, right[b]!, outcome[b]!];
-      const cell = cellOf(l, r, k, b);
-      if (Number.isNaN(byEta[cell]!)) scores.prepare(l, r, k, cell);
+      const cell = cellOf(left[b]!, right[b]!, outcome[b]!, b);
+      if (Number.isNaN(byEta[cell]!)) scores.prepare(left[b]!, right[b]!, outcome[b]!, cell);
       const slope = byEta[cell]!;
-      add(slot[l]!, slope);
-      add(slot[r]!, -slope);
-      if (deltaSlot !== null) add(deltaSlot, slope);
-      for (let j = 0; j < cutCount; j++) add(firstCutSlot + j, byCut[cell * cutCount + j]!);
+      const l = slot[left[b]!]!;
+      const r = slot[right[b]!]!;
+      if (isTouched[l] === 0) {
+        isTouched[l] = 1;
+        touched[count++] = l;
+      }
+      if (isTouched[r] === 0) {
+        isTouched[r] = 1;
+        touched[count++] = r;
+      }
+      sum[l]! += slope;
+      sum[r]! -= slope;
+      if (deltaSlot !== null) sum[deltaSlot]! += slope;
+      for (let j = 0; j < cutCount; j++) sum[firstCutSlot + j]! += byCut[cell * cutCount + j]!;
     }
-    for (let p = 0; p < touchedCount; p++) {
-      const i = touched[p]!;
-      const row = i * size;
-      for (let q = 0; q < touchedCount; q++) meat.data[row + touched[q]!]! += sum[i]! * sum[touched[q]!]!;
-    }
-    for (let p = 0; p < touchedCount; p++) {
+    // Delta and the thresholds are touched by every ballot.
+    for (let at = sharedFrom; at < size; at++) touched[count++] = at;
+    addOuterProduct(meat, sum, touched, count);
+    for (let p = 0; p < count; p++) {
       sum[touched[p]!] = 0;
       isTouched[touched[p]!] = 0;
     }
@@ -181,6 +185,15 @@ function sandwich(
   const correction = clusters / (clusters - 1);
   for (let i = 0; i < meat.data.length; i++) meat.data[i]! *= correction;
   return covariance.times(meat).times(covariance);
+}
+
+/** Adds s·s' for the first `count` of the listed places, at which alone s is not 0. */
+function addOuterProduct({ size, data }: SquareMatrix, s: Float64Array, places: Int32Array, count: number): void {
+  for (let p = 0; p < count; p++) {
+    const value = s[places[p]!]!;
+    const row = places[p]! * size;
+    for (let q = 0; q < count; q++) data[row + places[q]!]! += value * s[places[q]!]!;
+  }
 }
 
 function repairThetaBlock(covariance: SquareMatrix, model: FittedModel): SquareMatrix {
