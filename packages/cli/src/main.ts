@@ -41,6 +41,29 @@ program
   .action(async (files: string[], flags: object) => (await import("./extract-command.js")).extract(files, flags));
 
 program
+  .command("rate <file>")
+  .description("rate ballots from a file, without a database")
+  .option("--json", "as JSON, numbers unrounded")
+  .option("--kind <kind>", "of a table of ballots, only those on prompts of this kind")
+  .addHelpText(
+    "after",
+    `
+A .csv file is a table of ballots with the columns voter,prompt,kind,left,right,lean,left_works,right_works,at; left and right
+are entrants, lean goes from -2 (left by far) to 2 (right by far). Its standings are printed as a table.
+
+A .json file is {"type", "input", "options"}. Entrants, voters, prompts and categories are numbered from 0, outcomes from 1
+(left by far) to K (right by far); what has no value is null.
+  fit          input: entrants (names), K, and counts [[left, right, outcome, n], …] or ballots {voter: […], prompt: […],
+               left: […], right: […], outcome: […]}; options: ridge, side, ridgeSide, anchor {entrant, rating}, base, scale
+  category     input: entrants, K, categoryNames, counts [[left, right, outcome, category, n], …]; options: as fit, ridgeCategory
+  elo          input: entrants, K, sequence [[left, right, outcome], …]; options: base, kFactor, sideElo
+  diagnostics  input: entrants, K, ballots; options: ridge, side, ridgeSide
+  alpha        input: units [[value, …], …] with values 1 to K
+Ends with 1, and says what to do, when a file cannot be rated. The method: docs/ratings.md.`,
+  )
+  .action(async (file: string, flags: object) => (await import("./rate-command.js")).rate(file, flags));
+
+program
   .command("worker")
   .description("work on the queue beside a running Tourney, here or on another host")
   .option("--render <n>", "record so many pages at a time")

@@ -32,6 +32,7 @@ export function countBallots(
   ballots: Pick<BallotColumns, "left" | "right" | "outcome">,
 ): CountColumns {
   const { left, right, outcome } = ballots;
+  const limits = { entrantCount, K };
   const cells = entrantCount * entrantCount * K;
   const isDirect = cells <= MOST_DIRECT_CELLS;
   const direct = new Float64Array(isDirect ? cells : 0);
@@ -40,7 +41,7 @@ export function countBallots(
     const l = left[b]!;
     const r = right[b]!;
     const k = outcome[b]!;
-    if (!isPossible(l, r, k, entrantCount, K)) refuseRow(b, { left: l, right: r, outcome: k }, entrantCount, K);
+    if (!isPossible(l, r, k, limits)) refuseRow(b, { left: l, right: r, outcome: k }, limits);
     const cell = (l * entrantCount + r) * K + k - 1;
     if (isDirect) direct[cell]!++;
     else sparse.set(cell, (sparse.get(cell) ?? 0) + 1);
@@ -83,13 +84,19 @@ export function pickBallots(ballots: BallotColumns, positions: ArrayLike<number>
  */
 export function checkCounts(entrantCount: number, K: number, counts: CountColumns): void {
   const { left, right, outcome, n } = counts;
+  const limits = { entrantCount, K };
   for (let r = 0; r < outcome.length; r++) {
-    if (isPossible(left[r]!, right[r]!, outcome[r]!, entrantCount, K) && n[r]! >= 0 && n[r]! < Infinity) continue;
-    refuseRow(r, { left: left[r]!, right: right[r]!, outcome: outcome[r]!, n: n[r]! }, entrantCount, K);
+    if (isPossible(left[r]!, right[r]!, outcome[r]!, limits) && n[r]! >= 0 && n[r]! < Infinity) continue;
+    refuseRow(r, { left: left[r]!, right: right[r]!, outcome: outcome[r]!, n: n[r]! }, limits);
   }
 }
 
-const isPossible = (left: number, right: number, outcome: number, entrantCount: number, K: number): boolean =>
+interface Limits {
+  entrantCount: number;
+  K: number;
+}
+
+const isPossible = (left: number, right: number, outcome: number, { entrantCount, K }: Limits): boolean =>
   left >= 0 &&
   left < entrantCount &&
   right >= 0 &&
@@ -104,8 +111,7 @@ const isPossible = (left: number, right: number, outcome: number, entrantCount: 
 function refuseRow(
   index: number,
   row: { left: number; right: number; outcome: number; n?: number },
-  entrantCount: number,
-  K: number,
+  { entrantCount, K }: Limits,
 ): never {
   const isEntrant = (i: number) => Number.isInteger(i) && i >= 0 && i < entrantCount;
   const { left, right, outcome, n } = row;

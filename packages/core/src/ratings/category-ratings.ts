@@ -46,7 +46,7 @@ export function fitCategories(entrantCount: number, counts: CategoryCounts, opti
   checkCounts(entrantCount, options.K, counts);
   checkCategories(counts, options.categoryCount);
   const layout = layOut(entrantCount, counts, options);
-  const { size, firstCutSlot, scale } = layout;
+  const { size, firstCutSlot } = layout;
   const start = new Float64Array(size);
   for (let j = firstCutSlot; j < size; j++) start[j] = 0.7 * (j - firstCutSlot + 1);
   const found = maximise(
@@ -140,7 +140,7 @@ function createEvaluation(layout: Layout) {
         ...(deltaSlot === null ? [] : [[deltaSlot, 1] as [number, number]]),
       ];
       const eta = parts.reduce((sum, [slot, weight]) => sum + weight * x[slot]!, 0);
-      pair.evaluate(eta, x, firstCutSlot, counts, 0);
+      pair.evaluate(eta, x.subarray(firstCutSlot), counts, 0);
       const [logLik, slope, curvature] = pair.byEta as unknown as [number, number, number];
       value += logLik;
       for (const [slot, weight] of parts) {

@@ -185,6 +185,7 @@ function createEvaluation(problem: Problem): (x: Float64Array, into: Evaluation)
   const { byEta, cutSlope, mixed, cutCurvature, cutCount } = pair;
   return (x, into) => {
     const { gradient, information } = into;
+    const cuts = x.subarray(firstCutSlot);
     const at = information.data;
     gradient.fill(0);
     at.fill(0);
@@ -194,7 +195,7 @@ function createEvaluation(problem: Problem): (x: Float64Array, into: Evaluation)
     for (let p = 0; p < pairs.left.length; p++) {
       const l = pairs.left[p]!;
       const r = pairs.right[p]!;
-      pair.evaluate(x[l]! - x[r]! + delta, x, firstCutSlot, pairs.counts, p * scale.reducedK);
+      pair.evaluate(x[l]! - x[r]! + delta, cuts, pairs.counts, p * scale.reducedK);
       value += byEta[0]!;
       const slope = byEta[1]!;
       const curvature = byEta[2]!;

@@ -40,9 +40,9 @@ export class PairLikelihood {
   /**
    * Computes everything for counts[first + k − 1] ballots of outcome k, k = 1..K.
    *
-   * @param a the thresholds, at `firstCut` and after.
+   * @param a the thresholds a_1..a_m.
    */
-  evaluate(eta: number, a: Float64Array, firstCut: number, counts: Float64Array, first: number): void {
+  evaluate(eta: number, a: Float64Array, counts: Float64Array, first: number): void {
     const { K, cutCount, byEta, slope, diagonal, beside, rowSum } = this;
     let logLik = 0;
     let sumOfSlopes = 0;
@@ -60,9 +60,7 @@ export class PairLikelihood {
       let nextDensity = 0;
       if (k < K) {
         // a_m is the outermost: c_1 = −a_m and c_{K−1} = a_m; an even scale has 0 in the middle.
-        const twice = k + k;
-        const u =
-          twice === K ? eta : twice < K ? eta - a[firstCut + cutCount - k]! : eta + a[firstCut + cutCount - K + k]!;
+        const u = 2 * k === K ? eta : 2 * k < K ? eta - a[cutCount - k]! : eta + a[cutCount - K + k]!;
         // The smaller of F(u) and F(−u), which does not cancel.
         const e = Math.exp(u < 0 ? u : -u);
         const share = 1 / (1 + e);
@@ -91,10 +89,9 @@ export class PairLikelihood {
         slope[k - 1] = own;
         diagonal[k - 1] = curvature;
         beside[k - 1] = withNext;
-        const row = curvature + withNext + besideBefore;
-        rowSum[k - 1] = row;
+        rowSum[k - 1] = curvature + withNext + besideBefore;
         sumOfSlopes += own;
-        sumOfRows += row;
+        sumOfRows += curvature + withNext + besideBefore;
         besideBefore = withNext;
       }
       below = nextBelow;

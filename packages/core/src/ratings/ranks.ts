@@ -21,6 +21,22 @@ export function rejectByHolm(tests: readonly PairTest[], alpha: number): PairTes
 export const rejectByBonferroni = (tests: readonly PairTest[], alpha: number): PairTest[] =>
   tests.filter(({ p }) => p <= alpha / tests.length);
 
+/** Corrects the pairs of each component by themselves: nothing is concluded across components. */
+export function rejectPerComponent(
+  tests: readonly PairTest[],
+  component: ArrayLike<number>,
+  reject: (own: readonly PairTest[]) => PairTest[],
+): PairTest[] {
+  const own = new Map<number, PairTest[]>();
+  for (const test of tests) {
+    const number = component[test.i]!;
+    const list = own.get(number);
+    if (list) list.push(test);
+    else own.set(number, [test]);
+  }
+  return [...own.values()].flatMap(reject);
+}
+
 /** Two ratings in logits that differ by less than this share a rank. */
 const TIE_LOGITS = 1e-9;
 

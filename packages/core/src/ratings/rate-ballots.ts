@@ -2,7 +2,7 @@ import tCdf from "@stdlib/stats-base-dists-t-cdf";
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
 import { type BallotColumns, countBallots } from "./ballots.js";
 import { fitRatings, type RatingFit } from "./fit-ratings.js";
-import { findBrackets, type PairTest, rankRanges, rejectByHolm } from "./ranks.js";
+import { findBrackets, type PairTest, rankRanges, rejectByHolm, rejectPerComponent } from "./ranks.js";
 import { type Covariances, estimateCovariances, slotError, widestStandardError } from "./uncertainty.js";
 
 /** Names the method and its settings; stored with every result, so that a change makes old ones stale. */
@@ -47,7 +47,10 @@ export function rateBallots(entrantCount: number, ballots: BallotColumns): Ratin
   const covariances = estimateCovariances(fit, ballots);
   const { voters, prompts } = covariances.clusters;
   const degrees = Math.min(voters, prompts) - 1;
-  const significant = degrees < 1 ? [] : rejectByHolm(testPairs(fit, covariances, degrees), ALPHA);
+  const significant =
+    degrees < 1
+      ? []
+      : rejectPerComponent(testPairs(fit, covariances, degrees), fit.component, (own) => rejectByHolm(own, ALPHA));
   const ranges = rankRanges(fit.component, significant);
   const played = countPlayed(entrantCount, ballots);
   const order = Array.from(fit.theta.keys()).sort(

@@ -65,17 +65,15 @@ export function factor({ size, data }: SquareMatrix): SquareMatrix | null {
   const lower = new SquareMatrix(size);
   const l = lower.data;
   for (let i = 0; i < size; i++) {
+    const rowI = i * size;
     for (let j = 0; j <= i; j++) {
-      let sum = data[i * size + j]!;
-      const rowI = i * size;
       const rowJ = j * size;
+      let sum = data[rowI + j]!;
       for (let k = 0; k < j; k++) sum -= l[rowI + k]! * l[rowJ + k]!;
-      if (i !== j) l[rowI + j] = sum / l[rowJ + j]!;
-      else {
-        if (!(sum > 0) || !(sum > 1e-14 * data[rowI + i]!)) return null;
-        l[rowI + i] = Math.sqrt(sum);
-      }
+      l[rowI + j] = i === j ? Math.sqrt(sum) : sum / l[rowJ + j]!;
     }
+    // A pivot that is no number, or nothing but rounding.
+    if (!(l[rowI + i]! > 1e-7 * Math.sqrt(Math.abs(data[rowI + i]!)))) return null;
   }
   return lower;
 }

@@ -42,8 +42,10 @@ export interface PanelDiagnostics {
  * figures measure the closeness of the entrants too.
  *
  * @param options of the fits without one voter each.
+ * @throws TourneyError INVALID_INPUT for a ballot that cannot be one.
  */
 export function diagnoseVoters(entrantCount: number, ballots: BallotColumns, options: FitOptions): PanelDiagnostics {
+  countBallots(entrantCount, options.K, ballots);
   const byVoter = new Map<number, number[]>();
   for (let b = 0; b < ballots.outcome.length; b++) {
     const own = byVoter.get(ballots.voter[b]!);
