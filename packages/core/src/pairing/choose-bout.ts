@@ -1,107 +1,199 @@
+import { median } from "../stats/index.js";
 import { pickOne, type Random } from "../random.js";
+import { type BoutTally, pairKey } from "./bout-tally.js";
+import type { Candidate, Exhibition } from "./exhibition.js";
+import type { Teacher } from "./teaching.js";
 
-/** An entry that may be shown: one take of one prompt by one entrant. */
-export interface Candidate {
-  entryId: string;
+/** A bout that was put before this voter, in order. */
+export interface OwnBout {
   promptId: string;
-  entrantId: string;
+  left: Candidate;
+  right: Candidate;
+  isRepeat: boolean;
 }
 
-/** A bout that was put before somebody. */
-export interface PastBout {
-  promptId: string;
-  leftEntryId: string;
-  rightEntryId: string;
-  leftEntrantId: string;
-  rightEntrantId: string;
-  byThisVoter: boolean;
+export interface PairingRules {
+  /** Of the bouts, the share that is put before the voter once more with the sides exchanged. */
+  repeatShare: number;
+  /** Of the bouts that are chosen, the share that goes to the pair compared least, whatever it teaches. */
+  uniformShare: number;
+  /** Every pair of entrants is compared so often before pairs are chosen by what they teach. */
+  coverPairs: number;
+  /** Of the bouts, the share that goes to entrants with less than half the usual number of bouts, while there are any. */
+  newEntrantShare: number;
+}
+
+export const PAIRING_RULES: PairingRules = {
+  repeatShare: 0.05,
+  uniformShare: 0.2,
+  coverPairs: 1,
+  newEntrantShare: 0.4,
+};
+
+/** A repeat comes after at least so many other bouts. */
+const REPEAT_AFTER = 5;
+
+/** What the ballots so far say, by the numbers that the fit gave the entrants. */
+export interface Knowledge {
+  teacher: Teacher;
+  numberOf: ReadonlyMap<string, number>;
 }
 
 export interface ChosenBout {
   promptId: string;
   left: Candidate;
   right: Candidate;
+  isRepeat: boolean;
   /** Why this one, in words for the lead. */
   reason: string;
 }
 
-const pairKey = (a: string, b: string) => (a < b ? `${a}|${b}` : `${b}|${a}`);
-
-function tally(keys: Iterable<string>): Map<string, number> {
-  const counts = new Map<string, number>();
-  for (const key of keys) counts.set(key, (counts.get(key) ?? 0) + 1);
-  return counts;
+export interface Situation {
+  exhibition: Exhibition;
+  /** Bouts of the whole panel, this voter's included. */
+  tally: BoutTally;
+  own: readonly OwnBout[];
+  knowledge: Knowledge | null;
+  rules: PairingRules;
 }
 
-/**
- * The next bout for one voter, or null when every pair of entries was put before this voter already.
- * Never the same two entries of a prompt twice. Among the rest, the prompt that this voter saw least comes first, then
- * the pair of entrants that has been compared least on any prompt, then the pair least compared on this prompt; ties are
- * drawn. Each entrant's entries come to the left and to the right equally often for the voter.
- *
- * @param candidates entries that may be shown.
- * @param past all bouts of the panel so far, by anyone.
- */
-export function chooseBout(
-  candidates: readonly Candidate[],
-  past: readonly PastBout[],
-  random: Random,
-): ChosenBout | null {
-  const own = past.filter(({ byThisVoter }) => byThisVoter);
-  const seen = new Set(own.map((bout) => pairKey(bout.leftEntryId, bout.rightEntryId)));
-  const open = listPairs(candidates).filter(({ a, b }) => !seen.has(pairKey(a.entryId, b.entryId)));
-  if (open.length === 0) return null;
+type Pair = readonly [string, string];
 
-  const ownPrompts = tally(own.map(({ promptId }) => promptId));
-  const pairTotals = tally(past.map((bout) => pairKey(bout.leftEntrantId, bout.rightEntrantId)));
-  const pairOnPrompt = tally(
-    past.map((bout) => `${bout.promptId} ${pairKey(bout.leftEntrantId, bout.rightEntrantId)}`),
+/**
+ * The next bout for one voter, or null when nothing is left that this voter has not seen. Nobody sees two entrants on one prompt
+ * twice, but for a share of repeats with the sides exchanged, by which it is seen how far a voter agrees with himself.
+ *
+ * Prompts take turns for each voter. On those whose turn it is, first every pair is covered; then a share of the bouts goes to the
+ * pair compared least, a share to new entrants, and the rest to the pair from which a ballot teaches most (`Teacher`). Sides are
+ * balanced for the pair and for the voter. Ties are drawn.
+ */
+export function chooseBout(situation: Situation, random: Random): ChosenBout | null {
+  const { own, rules } = situation;
+  const repeat = own.length > 0 && random() < rules.repeatShare ? chooseRepeat(own, random) : null;
+  if (repeat) return repeat;
+  const open = listOpen(situation);
+  if (open === null) return null;
+  const chosen = choosePair(situation, open.pairs, random);
+  const promptId = choosePrompt(situation, open, chosen.pair, random);
+  const [left, right] = placeSides(situation, chosen.pair, random).map((entrantId) =>
+    pickOne(situation.exhibition.takesOf(promptId, entrantId), random),
   );
-  const scored = open.map((pair) => {
-    const entrants = pairKey(pair.a.entrantId, pair.b.entrantId);
-    const counts = [
-      ownPrompts.get(pair.a.promptId) ?? 0,
-      pairTotals.get(entrants) ?? 0,
-      pairOnPrompt.get(`${pair.a.promptId} ${entrants}`) ?? 0,
-    ] as const;
-    return { pair, counts };
-  });
-  const least = scored.reduce((best, next) => (isBefore(next.counts, best.counts) ? next : best));
-  const ties = scored.filter(({ counts }) => counts.every((count, i) => count === least.counts[i]));
-  const { pair, counts } = pickOne(ties, random);
-  const [left, right] = placeSides(pair, own, random);
+  return { promptId, left: left!, right: right!, isRepeat: false, reason: chosen.reason };
+}
+
+function chooseRepeat(own: readonly OwnBout[], random: Random): ChosenBout | null {
+  const keyOf = ({ left, right }: OwnBout) => pairKey(left.entryId, right.entryId);
+  const repeated = new Set(own.filter(({ isRepeat }) => isRepeat).map(keyOf));
+  const open = own.slice(0, -REPEAT_AFTER).filter((bout) => !bout.isRepeat && !repeated.has(keyOf(bout)));
+  if (open.length === 0) return null;
+  const { promptId, left, right } = pickOne(open, random);
   return {
-    promptId: left.promptId,
-    left,
-    right,
-    reason: `prompt seen ${counts[0]} times by this voter; these entrants met ${counts[1]} times, ${counts[2]} on this prompt`,
+    promptId,
+    left: right,
+    right: left,
+    isRepeat: true,
+    reason: "seen before by this voter, the sides exchanged",
   };
 }
 
-function listPairs(candidates: readonly Candidate[]): { a: Candidate; b: Candidate }[] {
-  return candidates.flatMap((a, index) =>
-    candidates
-      .slice(index + 1)
-      .filter((b) => b.promptId === a.promptId && b.entrantId !== a.entrantId)
-      .map((b) => ({ a, b })),
+function choosePair(situation: Situation, open: readonly Pair[], random: Random): { pair: Pair; reason: string } {
+  const { tally, knowledge, rules } = situation;
+  const least = pickLeast(open, ([a, b]) => tally.ofPair(a, b), random);
+  const times = tally.ofPair(...least);
+  if (times < rules.coverPairs) return { pair: least, reason: `these two had met ${times} times` };
+  if (random() < rules.uniformShare) return { pair: least, reason: `the pair compared least, ${times} times` };
+  const newcomers = findNewcomers(situation);
+  const ofNewcomers = open.filter((pair) => pair.some((id) => newcomers.has(id)));
+  const isForNew = ofNewcomers.length > 0 && random() < rules.newEntrantShare;
+  const among = isForNew ? ofNewcomers : open;
+  const valueOf = ([a, b]: Pair): number => {
+    const [i, j] = [knowledge?.numberOf.get(a), knowledge?.numberOf.get(b)];
+    return i === undefined || j === undefined ? 0 : knowledge!.teacher.valueOf(i, j);
+  };
+  const best = pickLeast(among, (pair) => -valueOf(pair), random);
+  const value = valueOf(best);
+  // Where the fit says nothing of anyone here, the least compared is as good as any.
+  if (value === 0) {
+    const pair = pickLeast(among, ([a, b]) => tally.ofPair(a, b), random);
+    return {
+      pair,
+      reason: `the pair compared least, ${tally.ofPair(...pair)} times, among those that nothing is known of`,
+    };
+  }
+  return {
+    pair: best,
+    reason: isForNew
+      ? `a new entrant, and of its pairs the one that teaches most (${value.toPrecision(3)})`
+      : `the pair that teaches most (${value.toPrecision(3)}), compared ${tally.ofPair(...best)} times`,
+  };
+}
+
+interface Open {
+  /** The prompts that this voter saw least, of those on which anything is left. */
+  prompts: readonly string[];
+  /** Pairs of entrants that this voter has not seen on one of them. */
+  pairs: Pair[];
+  isOpen: (promptId: string, pair: Pair) => boolean;
+}
+
+function listOpen({ exhibition, own }: Situation): Open | null {
+  const { entrants, prompts } = exhibition;
+  const seen = new Set(
+    own.map(({ promptId, left, right }) => `${promptId} ${pairKey(left.entrantId, right.entrantId)}`),
   );
+  const isOpen = (promptId: string, [a, b]: Pair) =>
+    exhibition.has(promptId, a) && exhibition.has(promptId, b) && !seen.has(`${promptId} ${pairKey(a, b)}`);
+  const timesSeen = (promptId: string) => own.filter((bout) => bout.promptId === promptId).length;
+  for (const times of [...new Set(prompts.map(timesSeen))].toSorted((a, b) => a - b)) {
+    const inTurn = prompts.filter((id) => timesSeen(id) === times);
+    const pairs = entrants.flatMap((a, i) =>
+      entrants
+        .slice(i + 1)
+        .map((b) => [a, b] as const)
+        .filter((pair) => inTurn.some((id) => isOpen(id, pair))),
+    );
+    if (pairs.length > 0) return { prompts: inTurn, pairs, isOpen };
+  }
+  return null;
 }
 
-function isBefore(a: readonly number[], b: readonly number[]): boolean {
-  const differing = a.findIndex((value, i) => value !== b[i]);
-  return differing !== -1 && a[differing]! < b[differing]!;
+/** Entrants with less than half the usual number of bouts. */
+function findNewcomers({ exhibition, tally }: Situation): Set<string> {
+  const usual = median(exhibition.entrants.map(tally.ofEntrant)) ?? 0;
+  return new Set(exhibition.entrants.filter((id) => tally.ofEntrant(id) < usual / 2));
 }
 
-/** The entrant that this voter saw on the left less often, compared with the other, goes left; a draw decides ties. */
-function placeSides(
-  { a, b }: { a: Candidate; b: Candidate },
-  own: readonly PastBout[],
-  random: Random,
-): [Candidate, Candidate] {
-  const lean = (entrantId: string) =>
-    own.filter((bout) => bout.leftEntrantId === entrantId).length -
-    own.filter((bout) => bout.rightEntrantId === entrantId).length;
-  const difference = lean(a.entrantId) - lean(b.entrantId);
-  const aLeft = difference === 0 ? random() < 0.5 : difference < 0;
-  return aLeft ? [a, b] : [b, a];
+/** The prompt on which the pair met least, of those the one shown least. */
+function choosePrompt({ tally }: Situation, { prompts, isOpen }: Open, pair: Pair, random: Random): string {
+  const open = prompts.filter((id) => isOpen(id, pair));
+  const least = keepLeast(open, (id) => tally.ofPairOnPrompt(id, ...pair));
+  return pickLeast(least, tally.onPrompt, random);
 }
+
+/** The one that stood left less often, against the other and before this voter, goes left; a draw decides ties. */
+function placeSides({ tally, own }: Situation, [a, b]: Pair, random: Random): Pair {
+  let lead = tally.sideLead(a, b);
+  for (const { left, right } of own) {
+    for (const [id, sign] of [
+      [a, 1],
+      [b, -1],
+    ] as const)
+      lead += sign * (Number(left.entrantId === id) - Number(right.entrantId === id));
+  }
+  const isLeft = lead === 0 ? random() < 0.5 : lead < 0;
+  return isLeft ? [a, b] : [b, a];
+}
+
+function keepLeast<T>(items: readonly T[], measure: (item: T) => number): T[] {
+  let least = Infinity;
+  let kept: T[] = [];
+  for (const item of items) {
+    const value = measure(item);
+    if (value < least) [least, kept] = [value, []];
+    if (value === least) kept.push(item);
+  }
+  return kept;
+}
+
+const pickLeast = <T>(items: readonly T[], measure: (item: T) => number, random: Random): T =>
+  pickOne(keepLeast(items, measure), random);

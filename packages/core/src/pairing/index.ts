@@ -1,1 +1,12 @@
-export { chooseBout, type Candidate, type ChosenBout, type PastBout } from "./choose-bout.js";
+export { BoutTally } from "./bout-tally.js";
+export {
+  chooseBout,
+  type ChosenBout,
+  type Knowledge,
+  type OwnBout,
+  PAIRING_RULES,
+  type PairingRules,
+  type Situation,
+} from "./choose-bout.js";
+export { type Candidate, Exhibition } from "./exhibition.js";
+export { Teacher } from "./teaching.js";

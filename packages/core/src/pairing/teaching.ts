@@ -1,0 +1,126 @@
+import { differentiateOutcome, type RatingFit } from "../ratings/index.js";
+
+/** Neighbours that are nearer than this are not told apart at all costs, in logits (20 rating points). */
+const NEAREST_LOGITS = (20 * Math.LN10) / 400;
+/** A gap that is this many standard errors wide is as good as told apart. */
+const ENOUGH_ERRORS = 2.3;
+
+/** What one ballot between two is expected to tell of eta, from its outcome's probabilities: E[(d log P/d eta)²]. */
+export function expectedInformation(eta: number, K: number, cuts: ArrayLike<number>): number {
+  let information = 0;
+  for (let k = 1; k <= K; k++) {
+    const { logP, byUpper, byLower } = differentiateOutcome(k, K, eta, cuts);
+    information += Math.exp(logP) * (byUpper + byLower) ** 2;
+  }
+  return information;
+}
+
+interface Neighbours {
+  /** Slots of the higher and the lower rated. */
+  high: number;
+  low: number;
+  /** The variance at which they would be told apart. */
+  target: number;
+}
+
+/**
+ * Which pair of entrants it is worth asking about next. Uniform pairing is near optimal when all contrasts matter alike, because the
+ * information-weighted mean of what a ballot teaches is the same for all designs (Foster 1949); what can be gained comes from asking
+ * more where neighbours in the order are close for their uncertainty. The value of a pair is by how much one ballot on it is
+ * expected to lower Σ (variance / target)² over neighbours of the fitted order.
+ *
+ * Ballots that were asked for and are not counted yet are taken into account by updating the covariance by each
+ * (Sherman & Morrison 1950).
+ */
+export class Teacher {
+  private readonly size: number;
+  /** Covariance of the thetas. */
+  private readonly V: Float64Array;
+  private readonly eta0: Float64Array;
+  private readonly component: Int32Array;
+  private readonly cuts: Float64Array;
+  private readonly K: number;
+  private readonly neighbours: Neighbours[] = [];
+  /** Per neighbours and slot c'V. */
+  private readonly reach: Float64Array[] = [];
+  /** Per pair of slots; NaN where it has not been asked for yet. */
+  private readonly information: Float64Array;
+
+  constructor(private readonly fit: Pick<RatingFit, "model" | "theta">) {
+    const { slot, slotComponent, x, covariance, firstCutSlot, scale } = fit.model;
+    this.size = slotComponent.length;
+    this.component = slotComponent;
+    this.K = scale.reducedK;
+    this.cuts = x.slice(firstCutSlot);
+    this.eta0 = x.slice(0, this.size);
+    this.V = new Float64Array(this.size * this.size);
+    this.information = new Float64Array(this.size * this.size).fill(Number.NaN);
+    for (let i = 0; i < this.size; i++)
+      for (let j = 0; j < this.size; j++) this.V[i * this.size + j] = covariance.get(i, j);
+    const order = Array.from(slot)
+      .filter((at) => at !== -1)
+      .toSorted((a, b) => this.component[a]! - this.component[b]! || x[b]! - x[a]!);
+    for (const [position, low] of order.entries()) {
+      const high = order[position - 1];
+      if (high === undefined || this.component[high] !== this.component[low]) continue;
+      const gap = Math.max(x[high]! - x[low]!, NEAREST_LOGITS);
+      this.neighbours.push({ high, low, target: (gap / ENOUGH_ERRORS) ** 2 });
+      this.reach.push(new Float64Array(this.size));
+    }
+    this.measureReach();
+  }
+
+  private measureReach(): void {
+    const { V, size } = this;
+    for (const [c, { high, low }] of this.neighbours.entries()) {
+      const row = this.reach[c]!;
+      for (let s = 0; s < size; s++) row[s] = V[high * size + s]! - V[low * size + s]!;
+    }
+  }
+
+  /** Whether a fit says anything of both, in one component. */
+  knows(a: number, b: number): boolean {
+    const [i, j] = [this.fit.model.slot[a]!, this.fit.model.slot[b]!];
+    return this.K > 1 && i !== -1 && j !== -1 && this.component[i] === this.component[j];
+  }
+
+  /** What one more ballot between two entrants is worth; 0 where the fit does not know them. */
+  valueOf(a: number, b: number): number {
+    if (!this.knows(a, b)) return 0;
+    const { information, spread, i, j } = this.measure(a, b);
+    const shrink = information / (1 + information * spread);
+    let value = 0;
+    for (const [c, { high, low, target }] of this.neighbours.entries()) {
+      const row = this.reach[c]!;
+      const along = row[i]! - row[j]!;
+      const variance = row[high]! - row[low]!;
+      const lowered = variance - shrink * along * along;
+      value += (variance * variance - lowered * lowered) / (target * target);
+    }
+    return value;
+  }
+
+  /** Takes a ballot between two into account that has been asked for, whatever it will say. */
+  expect(a: number, b: number): void {
+    if (!this.knows(a, b)) return;
+    const { V, size } = this;
+    const { information, spread, i, j } = this.measure(a, b);
+    const shrink = information / (1 + information * spread);
+    const step = Float64Array.from({ length: size }, (_, s) => V[s * size + i]! - V[s * size + j]!);
+    for (let r = 0; r < size; r++) for (let s = 0; s < size; s++) V[r * size + s]! -= shrink * step[r]! * step[s]!;
+    this.measureReach();
+  }
+
+  private measure(a: number, b: number) {
+    const { V, size, eta0, information } = this;
+    const [i, j] = [this.fit.model.slot[a]!, this.fit.model.slot[b]!];
+    if (Number.isNaN(information[i * size + j]!))
+      information[i * size + j] = expectedInformation(eta0[i]! - eta0[j]!, this.K, this.cuts);
+    return {
+      i,
+      j,
+      information: information[i * size + j]!,
+      spread: V[i * size + i]! + V[j * size + j]! - 2 * V[i * size + j]!,
+    };
+  }
+}
