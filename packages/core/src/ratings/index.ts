@@ -9,9 +9,18 @@ export {
   BASE_RATING,
   POINTS_PER_LOGIT,
   rateBallots,
+  rateTallies,
+  type RatingTallies,
   RATING_METHOD_VERSION,
   type RatedEntrant,
   type Ratings,
 } from "./rate-ballots.js";
-export { type Covariances, estimateCovariances, slotError, standardError, widestStandardError } from "./uncertainty.js";
+export {
+  type ClusterCounts,
+  type Covariances,
+  estimateCovariances,
+  slotError,
+  standardError,
+  widestStandardError,
+} from "./uncertainty.js";
 export { diagnoseVoters, type PanelDiagnostics, type VoterDiagnostics } from "./voter-diagnostics.js";

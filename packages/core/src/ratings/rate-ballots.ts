@@ -1,12 +1,19 @@
 import tCdf from "@stdlib/stats-base-dists-t-cdf";
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
-import { type BallotColumns, countBallots } from "./ballots.js";
+import { type BallotColumns, countBallots, type CountColumns } from "./ballots.js";
 import { fitRatings, type RatingFit } from "./fit-ratings.js";
 import { findBrackets, type PairTest, rankRanges, rejectByHolm, rejectPerComponent } from "./ranks.js";
-import { type Covariances, estimateCovariances, slotError, widestStandardError } from "./uncertainty.js";
+import {
+  type ClusterTallies,
+  type Covariances,
+  estimateCovariances,
+  estimateCovariancesOfTallies,
+  slotError,
+  widestStandardError,
+} from "./uncertainty.js";
 
 /** Names the method and its settings; stored with every result, so that a change makes old ones stale. */
-export const RATING_METHOD_VERSION = "cumulative-logit/1 ridge=0.1 side=0.1 two-way-t holm";
+export const RATING_METHOD_VERSION = "cumulative-logit/2 ridge=0.1 side=0.1 two-way-t holm";
 
 /** Rating points per logit: 400 / ln 10, so that 400 points are odds of ten to one (Elo 1978). */
 export const POINTS_PER_LOGIT = 400 / Math.LN10;
@@ -35,6 +42,11 @@ export interface Ratings {
   clusters: { voters: number; prompts: number };
 }
 
+/** Ballots as they are kept counted: in all, and by what goes together. */
+export interface RatingTallies extends ClusterTallies {
+  counts: CountColumns;
+}
+
 /**
  * The product's ratings: the fit of all ballots, intervals for the population of prompts and voters
  * (t with min(voters, prompts) − 1 degrees of freedom times the largest of four standard errors), and the ranks that
@@ -43,8 +55,18 @@ export interface Ratings {
  * @param ballots outcome 1 = left by far … 5 = right by far.
  */
 export function rateBallots(entrantCount: number, ballots: BallotColumns): Ratings {
-  const fit = fitRatings(entrantCount, countBallots(entrantCount, PRODUCT_OPTIONS.K, ballots), PRODUCT_OPTIONS);
-  const covariances = estimateCovariances(fit, ballots);
+  const counts = countBallots(entrantCount, PRODUCT_OPTIONS.K, ballots);
+  const fit = fitRatings(entrantCount, counts, PRODUCT_OPTIONS);
+  return describeFit(fit, counts, estimateCovariances(fit, ballots));
+}
+
+/** The same from tallies, at a cost that does not grow with the number of ballots; with the fit itself. */
+export function rateTallies(entrantCount: number, tallies: RatingTallies): { ratings: Ratings; fit: RatingFit } {
+  const fit = fitRatings(entrantCount, tallies.counts, PRODUCT_OPTIONS);
+  return { fit, ratings: describeFit(fit, tallies.counts, estimateCovariancesOfTallies(fit, tallies)) };
+}
+
+function describeFit(fit: RatingFit, counts: CountColumns, covariances: Covariances): Ratings {
   const { voters, prompts } = covariances.clusters;
   const degrees = Math.min(voters, prompts) - 1;
   const significant =
@@ -52,7 +74,7 @@ export function rateBallots(entrantCount: number, ballots: BallotColumns): Ratin
       ? []
       : rejectPerComponent(testPairs(fit, covariances, degrees), fit.component, (own) => rejectByHolm(own, ALPHA));
   const ranges = rankRanges(fit.component, significant);
-  const played = countPlayed(entrantCount, ballots);
+  const played = countPlayed(fit.theta.length, counts);
   const order = Array.from(fit.theta.keys()).sort(
     (a, b) => (fit.theta[b] ?? -Infinity) - (fit.theta[a] ?? -Infinity) || a - b,
   );
@@ -72,11 +94,11 @@ export function rateBallots(entrantCount: number, ballots: BallotColumns): Ratin
   };
 }
 
-function countPlayed(entrantCount: number, { left, right }: BallotColumns): number[] {
+function countPlayed(entrantCount: number, { left, right, n }: CountColumns): number[] {
   const played = Array.from({ length: entrantCount }, () => 0);
-  for (let b = 0; b < left.length; b++) {
-    played[left[b]!]!++;
-    played[right[b]!]!++;
+  for (let r = 0; r < n.length; r++) {
+    played[left[r]!]! += n[r]!;
+    played[right[r]!]! += n[r]!;
   }
   return played;
 }

@@ -1,5 +1,5 @@
 import { EigenvalueDecomposition, Matrix } from "ml-matrix";
-import type { BallotColumns } from "./ballots.js";
+import type { BallotColumns, CountColumns } from "./ballots.js";
 import { differentiateOutcome, thresholdAt } from "./cumulative-logit.js";
 import type { FittedModel, RatingFit } from "./fit-ratings.js";
 import { SquareMatrix } from "./square-matrix.js";
@@ -13,6 +13,21 @@ export interface Covariances {
   clusters: { voters: number; prompts: number; intersections: number };
 }
 
+/** Counts by the cluster that the ballots belong to, numbered from 0. */
+export interface ClusterCounts extends CountColumns {
+  cluster: ArrayLike<number>;
+}
+
+/** The same ballots counted by voter, by prompt, and by voter and prompt together. */
+export interface ClusterTallies {
+  voter: ClusterCounts;
+  prompt: ClusterCounts;
+  /** Of voters with more than one ballot on a prompt; each such voter on such a prompt is a cluster. */
+  cell: ClusterCounts;
+  /** All ballots that are alone of their voter on their prompt: each is a cluster by itself. */
+  single: CountColumns;
+}
+
 /**
  * How uncertain the ratings are: from the model alone, and robust to ballots that go together because they share a voter,
  * a prompt, or either. Cluster sandwich: Liang & Zeger 1986, with G/(G−1); two-way: Cameron, Gelbach & Miller 2011,
@@ -21,24 +36,62 @@ export interface Covariances {
  * @param ballots those of the fit.
  */
 export function estimateCovariances(fit: RatingFit, ballots: BallotColumns): Covariances {
-  const { model } = fit;
-  const scores = tabulateScores(model, fit.theta.length, ballots.outcome.length);
+  const { left, right, outcome } = ballots;
+  const once = { left, right, outcome, n: new Uint8Array(outcome.length).fill(1) };
   const byVoter = sortByCluster(ballots.voter);
-  const byPrompt = sortByCluster(ballots.prompt);
-  const byCell = sortByCluster(ballots.prompt, byVoter);
-  const voter = sandwich(model, scores, ballots, byVoter);
-  const prompt = sandwich(model, scores, ballots, byPrompt);
-  const cell = sandwich(model, scores, ballots, byCell);
+  return combine(fit, {
+    voter: { rows: once, sorted: byVoter },
+    prompt: { rows: once, sorted: sortByCluster(ballots.prompt) },
+    cell: { rows: once, sorted: sortByCluster(ballots.prompt, byVoter) },
+    single: null,
+  });
+}
+
+/** The same from tallies, at a cost that does not grow with the number of ballots in them. */
+export function estimateCovariancesOfTallies(fit: RatingFit, tallies: ClusterTallies): Covariances {
+  const sorted = (rows: ClusterCounts) => ({ rows, sorted: sortByCluster(rows.cluster) });
+  return combine(fit, {
+    voter: sorted(tallies.voter),
+    prompt: sorted(tallies.prompt),
+    cell: sorted(tallies.cell),
+    single: tallies.single,
+  });
+}
+
+interface Clustered {
+  rows: CountColumns;
+  sorted: Sorted;
+}
+
+function combine(
+  { model, theta }: RatingFit,
+  by: { voter: Clustered; prompt: Clustered; cell: Clustered; single: CountColumns | null },
+): Covariances {
+  const tableOf = ({ rows }: { rows: CountColumns }) => tabulateScores(model, theta.length, rows);
+  const shared = theta.length ** 2 * model.scale.K <= MOST_CELLS ? tabulateScores(model, theta.length, null) : null;
+  const meatOf = (clustered: Clustered) => addClusters(model, shared ?? tableOf(clustered), clustered);
+  const [voters, prompts, cells] = [by.voter, by.prompt, by.cell].map(({ sorted }) => sorted.starts.length - 1);
+  const alone = by.single === null ? 0 : sumOf(by.single.n);
+  const cellMeat = meatOf(by.cell);
+  if (by.single !== null) addSingles(cellMeat, model, shared ?? tableOf({ rows: by.single }), by.single);
+  const voter = sandwich(model, meatOf(by.voter), voters!);
+  const prompt = sandwich(model, meatOf(by.prompt), prompts!);
+  const cell = sandwich(model, cellMeat, cells! + alone);
   const twoWay =
     voter && prompt && cell ? repairThetaBlock(voter.combine(1, prompt, 1).combine(1, cell, -1), model) : null;
-  const countOf = ({ starts }: Sorted) => starts.length - 1;
   return {
     naive: model.covariance,
     voter,
     prompt,
     twoWay,
-    clusters: { voters: countOf(byVoter), prompts: countOf(byPrompt), intersections: countOf(byCell) },
+    clusters: { voters: voters!, prompts: prompts!, intersections: cells! + alone },
   };
+}
+
+function sumOf(values: ArrayLike<number>): number {
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) sum += values[i]!;
+  return sum;
 }
 
 /** Ballots put in order of their clusters: those of cluster g are order[starts[g]] … order[starts[g + 1] − 1]. */
@@ -84,83 +137,79 @@ function numberGroups({ order, starts }: Sorted): Int32Array {
   return group;
 }
 
-/** The gradient of log P(Y = k) for every pair of entrants and outcome, computed once for each that can occur. */
+/** The gradient of log P(Y = k) for every pair of entrants and outcome, computed once for each that occurs. */
 interface Scores {
-  /** Where the scores of ballot b stand. */
-  cellOf: (left: number, right: number, outcome: number, b: number) => number;
-  /** By eta, and so by theta_left, by −theta_right and by delta: NaN where it has not been asked for yet. */
+  /** Where the scores of a row stand. */
+  cellOf: (rows: CountColumns, row: number) => number;
+  /** By eta, and so by theta_left, by −theta_right and by delta. */
   byEta: Float64Array;
   /** By each threshold, `cutCount` numbers a cell. */
   byCut: Float64Array;
   cutCount: number;
-  prepare: (left: number, right: number, outcome: number, cell: number) => void;
 }
 
-/** A table of this many cells is kept; of more entrants than that, every ballot has scores of its own. */
+/** A table of this many cells is kept; of more entrants than that, every row has scores of its own. */
 const MOST_CELLS = 8_000_000;
 
-function tabulateScores(model: FittedModel, entrantCount: number, ballots: number): Scores {
+/** @param own the only rows that the scores are for, where there are too many entrants for a table of all pairs. */
+function tabulateScores(model: FittedModel, entrantCount: number, own: CountColumns | null): Scores {
   const { scale, slot, x, deltaSlot, firstCutSlot } = model;
   const { K, reducedK, toReduced } = scale;
   const cutCount = x.length - firstCutSlot;
-  const isTable = entrantCount * entrantCount * K <= MOST_CELLS;
-  const cells = isTable ? entrantCount * entrantCount * K : ballots;
+  const cells = own === null ? entrantCount * entrantCount * K : own.n.length;
   const byEta = new Float64Array(cells).fill(Number.NaN);
   const byCut = new Float64Array(cells * cutCount);
   const cuts = x.slice(firstCutSlot);
   const delta = deltaSlot === null ? 0 : x[deltaSlot]!;
+  const prepare = ({ left, right, outcome }: CountColumns, row: number, cell: number): void => {
+    byEta[cell] = 0;
+    if (reducedK <= 1) return;
+    const k = toReduced[outcome[row]!]!;
+    const d = differentiateOutcome(k, reducedK, x[slot[left[row]!]!]! - x[slot[right[row]!]!]! + delta, cuts);
+    byEta[cell] = d.byUpper + d.byLower;
+    for (const [edge, slope] of [
+      [k, d.byUpper],
+      [k - 1, d.byLower],
+    ] as const) {
+      if (edge === 0 || edge === reducedK) continue;
+      const { sign, index } = thresholdAt(edge, reducedK);
+      if (sign !== 0) byCut[cell * cutCount + index]! += sign * slope;
+    }
+  };
   return {
-    cellOf: isTable
-      ? (left, right, outcome) => (left * entrantCount + right) * K + outcome - 1
-      : (_left, _right, _outcome, b) => b,
+    cellOf(rows, row) {
+      const cell =
+        own === null ? (rows.left[row]! * entrantCount + rows.right[row]!) * K + rows.outcome[row]! - 1 : row;
+      if (Number.isNaN(byEta[cell]!)) prepare(rows, row, cell);
+      return cell;
+    },
     byEta,
     byCut,
     cutCount,
-    prepare(left, right, outcome, cell) {
-      byEta[cell] = 0;
-      if (reducedK <= 1) return;
-      const k = toReduced[outcome]!;
-      const d = differentiateOutcome(k, reducedK, x[slot[left]!]! - x[slot[right]!]! + delta, cuts);
-      byEta[cell] = d.byUpper + d.byLower;
-      for (const [edge, slope] of [
-        [k, d.byUpper],
-        [k - 1, d.byLower],
-      ] as const) {
-        if (edge === 0 || edge === reducedK) continue;
-        const { sign, index } = thresholdAt(edge, reducedK);
-        if (sign !== 0) byCut[cell * cutCount + index]! += sign * slope;
-      }
-    },
   };
 }
 
-/** H⁻¹ · G/(G−1) Σ S_g S_g' · H⁻¹, with S_g the sum of the unpenalised, uncentred scores of a cluster's ballots. */
-function sandwich(
-  model: FittedModel,
-  scores: Scores,
-  { left, right, outcome }: BallotColumns,
-  { order, starts }: Sorted,
-): SquareMatrix | null {
-  const { slot, x, deltaSlot, firstCutSlot, covariance } = model;
+/** Σ S_g S_g' over clusters g, S_g the sum of the unpenalised, uncentred scores of its ballots. */
+function addClusters(model: FittedModel, scores: Scores, { rows, sorted: { order, starts } }: Clustered): SquareMatrix {
+  const { slot, x, deltaSlot, firstCutSlot } = model;
+  const { left, right, n } = rows;
   const size = x.length;
-  const clusters = starts.length - 1;
-  if (clusters < 2 || size === 0) return null;
   const meat = new SquareMatrix(size);
   const sum = new Float64Array(size);
   // A cluster of few ballots touches few parameters: only those are multiplied.
   const touched = new Int32Array(size);
   const isTouched = new Uint8Array(size);
-  const { cellOf, byEta, byCut, cutCount } = scores;
-  const sharedFrom = model.slotComponent.length;
-  for (let g = 0; g < clusters; g++) {
+  const { byEta, byCut, cutCount } = scores;
+  for (let g = 0; g + 1 < starts.length; g++) {
     let count = 0;
     for (let i = starts[g]!; i < starts[g + 1]!; i++) {
-      const b = order[i]!;
-      const cell = cellOf(left[b]!, right[b]!, outcome[b]!, b);
-      if (Number.isNaN(byEta[cell]!)) scores.prepare(left[b]!, right[b]!, outcome[b]!, cell);
-      const slope = byEta[cell]!;
-      const l = slot[left[b]!]!;
-      const r = slot[right[b]!]!;
+      const row = order[i]!;
+      const times = n[row]!;
+      if (times === 0) continue;
+      const cell = scores.cellOf(rows, row);
+      const slope = times * byEta[cell]!;
+      const l = slot[left[row]!]!;
+      const r = slot[right[row]!]!;
       if (isTouched[l] === 0) {
         isTouched[l] = 1;
         touched[count++] = l;
@@ -172,16 +221,46 @@ function sandwich(
       sum[l]! += slope;
       sum[r]! -= slope;
       if (deltaSlot !== null) sum[deltaSlot]! += slope;
-      for (let j = 0; j < cutCount; j++) sum[firstCutSlot + j]! += byCut[cell * cutCount + j]!;
+      for (let j = 0; j < cutCount; j++) sum[firstCutSlot + j]! += times * byCut[cell * cutCount + j]!;
     }
     // Delta and the thresholds are touched by every ballot.
-    for (let at = sharedFrom; at < size; at++) touched[count++] = at;
+    for (let at = model.slotComponent.length; at < size; at++) touched[count++] = at;
     addOuterProduct(meat, sum, touched, count);
     for (let p = 0; p < count; p++) {
       sum[touched[p]!] = 0;
       isTouched[touched[p]!] = 0;
     }
   }
+  return meat;
+}
+
+/** The same for ballots that are clusters of one each: n times s·s' of each row. */
+function addSingles(meat: SquareMatrix, model: FittedModel, scores: Scores, rows: CountColumns): void {
+  const { slot, x, deltaSlot, firstCutSlot, slotComponent } = model;
+  const { byEta, byCut, cutCount } = scores;
+  const s = new Float64Array(x.length);
+  const places = new Int32Array(x.length);
+  for (let row = 0; row < rows.n.length; row++) {
+    if (rows.n[row] === 0) continue;
+    const cell = scores.cellOf(rows, row);
+    const weight = Math.sqrt(rows.n[row]!);
+    const l = slot[rows.left[row]!]!;
+    const r = slot[rows.right[row]!]!;
+    s[l] = weight * byEta[cell]!;
+    s[r] = -s[l];
+    if (deltaSlot !== null) s[deltaSlot] = s[l]!;
+    for (let j = 0; j < cutCount; j++) s[firstCutSlot + j] = weight * byCut[cell * cutCount + j]!;
+    let count = 0;
+    places[count++] = l;
+    places[count++] = r;
+    for (let at = slotComponent.length; at < x.length; at++) places[count++] = at;
+    addOuterProduct(meat, s, places, count);
+  }
+}
+
+/** H⁻¹ · G/(G−1) · meat · H⁻¹, or null for fewer than two clusters. */
+function sandwich({ x, covariance }: FittedModel, meat: SquareMatrix, clusters: number): SquareMatrix | null {
+  if (clusters < 2 || x.length === 0) return null;
   const correction = clusters / (clusters - 1);
   for (let i = 0; i < meat.data.length; i++) meat.data[i]! *= correction;
   return covariance.times(meat).times(covariance);
