@@ -11,7 +11,7 @@ import { describeApi } from "./http/openapi.js";
 import { noSuchOperation, problemHandler } from "./http/problem-handler.js";
 import { staticWeb } from "./http/static-web.js";
 import { renderRoutes } from "./renders/routes.js";
-import type { RunFeed } from "./runs/run-feed.js";
+import type { Feeds } from "./feed/feeds.js";
 import { runRoutes } from "./runs/routes.js";
 import type { Services } from "./services.js";
 import { standingsRoutes } from "./standings/routes.js";
@@ -28,13 +28,13 @@ export function createApp({
   pool,
   log,
   services,
-  runFeed,
+  feeds,
 }: {
   config: Config;
   pool: Pool;
   log: Logger;
   services: Services;
-  runFeed: RunFeed;
+  feeds: Feeds;
 }): Express {
   const app = express();
   app.disable("x-powered-by");
@@ -49,12 +49,12 @@ export function createApp({
     authRoutes({ auth: services.auth, exhibitOrigin: config.exhibitOrigin }),
     suiteRoutes(services),
     entrantRoutes(services),
-    runRoutes({ ...services, runFeed }),
+    runRoutes({ ...services, feeds }),
     wallRoutes(services),
     entryRoutes(services),
     renderRoutes({ renders: services.renders }),
     votingRoutes(services),
-    standingsRoutes(services),
+    standingsRoutes({ ...services, feeds }),
     courseRoutes(services),
   );
   app.use("/api", noSuchOperation);

@@ -9,7 +9,7 @@ import { readConfig } from "./config.js";
 import { connectDatabase } from "./db/connection.js";
 import { migrate } from "./db/migrate.js";
 import { createExhibitApp } from "./exhibit/exhibit-app.js";
-import { RunFeed } from "./runs/run-feed.js";
+import { closeFeeds, createFeeds } from "./feed/feeds.js";
 import { createKeyReader } from "./keys.js";
 import { createServices } from "./services.js";
 import { openPool } from "./jobs/pool.js";
@@ -43,9 +43,9 @@ async function main(): Promise<void> {
   const pool = openPool(config.database, log);
   await migrate({ sequelize: db.sequelize, pool, log }, config.renderRolePassword);
   const services = createServices({ config, db, log, readKey });
-  const runFeed = new RunFeed({ pool, getDetail: (runId) => services.runs.getDetail(runId), log });
+  const feeds = createFeeds({ pool, log, services });
   const servers = [
-    await listen(createApp({ config, pool, log, services, runFeed }), config.appPort),
+    await listen(createApp({ config, pool, log, services, feeds }), config.appPort),
     await listen(createExhibitApp({ ...services, ...config, log }), config.exhibitPort),
   ];
   const runner = await startQueue({
@@ -62,7 +62,7 @@ async function main(): Promise<void> {
 
   stopOnSignals(async () => {
     log.info("stopping");
-    runFeed.close();
+    closeFeeds(feeds);
     for (const server of servers) server.closeAllConnections();
     await Promise.all(servers.map((server) => promisify(server.close.bind(server))()));
     await runner.stop();

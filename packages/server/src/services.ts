@@ -67,6 +67,7 @@ export function createServices({
     db,
     panels: panelRepository,
     booth: createBoothRepository(db),
+    standings,
     exhibitOrigin: config.exhibitOrigin,
   });
   return {

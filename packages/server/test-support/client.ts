@@ -13,7 +13,7 @@ export class Client {
       method,
       headers: {
         ...(body === undefined ? {} : { "Content-Type": "application/json" }),
-        Cookie: [...this.cookies].map(([name, value]) => `${name}=${value}`).join("; "),
+        ...this.headers,
       },
       ...(body === undefined ? {} : { body: typeof body === "string" ? body : JSON.stringify(body) }),
     });
@@ -29,6 +29,11 @@ export class Client {
       text,
       headers: response.headers,
     };
+  }
+
+  /** What a further request of this browser would carry. */
+  get headers(): Record<string, string> {
+    return { Cookie: [...this.cookies].map(([name, value]) => `${name}=${value}`).join("; ") };
   }
 
   get = (path: string) => this.request("GET", path);

@@ -14,7 +14,7 @@ import { createExtractJob, createRenderFinishedJob } from "../src/entries/extrac
 import { createExhibitApp } from "../src/exhibit/exhibit-app.js";
 import { createGenerateJob, type GenerateDeps } from "../src/generations/generate-job.js";
 import { createDispatchJob } from "../src/jobs/dispatch-job.js";
-import { RunFeed } from "../src/runs/run-feed.js";
+import { closeFeeds, createFeeds } from "../src/feed/feeds.js";
 import { queueLogger } from "../src/jobs/runner.js";
 import { createServices, type Services } from "../src/services.js";
 
@@ -99,8 +99,8 @@ export async function startTestServer(): Promise<TestServer> {
   const keys: Record<string, string> = {};
   const readKey = (variable: string) => keys[variable] ?? null;
   const services = createServices({ config, db, log: silent, readKey });
-  const runFeed = new RunFeed({ pool, getDetail: (runId) => services.runs.getDetail(runId), log: silent });
-  handlers.app = createApp({ config, pool, log: silent, services, runFeed });
+  const feeds = createFeeds({ pool, log: silent, services });
+  handlers.app = createApp({ config, pool, log: silent, services, feeds });
   handlers.exhibits = createExhibitApp({ ...services, ...config, log: silent });
   const deps = { db, ...services, readKey, log: silent };
   const generate = createGenerateJob({ ...deps, retry: RETRY, circuitPauseMs: 0 });
@@ -140,7 +140,7 @@ export async function startTestServer(): Promise<TestServer> {
       return () => runner.stop();
     },
     async close() {
-      runFeed.close();
+      closeFeeds(feeds);
       for (const server of servers) {
         server.closeAllConnections();
         await new Promise((resolve) => server.close(resolve));

@@ -7,9 +7,10 @@ import type { Migration } from "./migration.js";
 import { createTables } from "./migrations/202611250900-create-tables.js";
 import { deepenRuns } from "./migrations/202611251000-deepen-runs.js";
 import { knowWorkers } from "./migrations/202611251500-know-workers.js";
+import { countBallots } from "./migrations/202611252000-count-ballots.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
-const MIGRATIONS: Migration[] = [createTables, deepenRuns, knowWorkers];
+const MIGRATIONS: Migration[] = [createTables, deepenRuns, knowWorkers, countBallots];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */
 const MIGRATION_LOCK = 7_301_140;

@@ -1,10 +1,10 @@
 import { API } from "@tourney/core/contract";
 import { Router } from "express";
 import { register, requireLead } from "../http/register.js";
-import type { RunFeed } from "./run-feed.js";
+import type { Feeds } from "../feed/feeds.js";
 import type { RunService } from "./service.js";
 
-export function runRoutes({ runs, runFeed }: { runs: RunService; runFeed: RunFeed }): Router {
+export function runRoutes({ runs, feeds }: { runs: RunService; feeds: Feeds }): Router {
   const router = Router();
   register(router, API.planRun, ({ body }) => runs.plan(body));
   register(router, API.listRuns, ({ params }) => runs.list(params.editionId));
@@ -20,7 +20,7 @@ export function runRoutes({ runs, runFeed }: { runs: RunService; runFeed: RunFee
   // Server-sent events: not an operation with one answer, so not in the catalogue.
   router.get("/api/runs/:runId/events", (request, response) => {
     requireLead(request);
-    runFeed.subscribe(request.params.runId, response);
+    feeds.runs.subscribe(request.params.runId, response);
   });
   return router;
 }

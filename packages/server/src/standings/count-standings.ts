@@ -1,90 +1,134 @@
+import { createHash } from "node:crypto";
 import type { Standing, Standings } from "@tourney/core/contract";
-import { rateBallots } from "@tourney/core/ratings";
-import type { BallotRow } from "./repository.js";
-
-/** Numbers the distinct values in the order of their first appearance. */
-function numberDistinct(values: readonly string[]): Int32Array {
-  const numbers = new Map<string, number>();
-  return Int32Array.from(values, (value) => {
-    if (!numbers.has(value)) numbers.set(value, numbers.size);
-    return numbers.get(value)!;
-  });
-}
+import {
+  type ClusterCounts,
+  rateTallies,
+  RATING_METHOD_VERSION,
+  type RatingFit,
+  type RatingTallies,
+} from "@tourney/core/ratings";
+import type { Tallies } from "./repository.js";
 
 /** What the standings say of an entrant apart from its rating. */
 export type EntrantFigures = Pick<Standing, "entrant" | "cleanShare" | "costPerEntryUsd" | "medianTotalMs">;
 
 export type Counted = Omit<Standings, "edition" | "kind" | "countedAt">;
 
-/** The standings of some ballots: pure, so that one input always gives one result. */
-export function countStandings(entrants: readonly EntrantFigures[], ballots: readonly BallotRow[]): Counted {
-  const indexOf = new Map(entrants.map(({ entrant }, index) => [entrant.id, index]));
-  const left = Int32Array.from(ballots, ({ leftEntrantId }) => indexOf.get(leftEntrantId)!);
-  const right = Int32Array.from(ballots, ({ rightEntrantId }) => indexOf.get(rightEntrantId)!);
-  const columns = {
-    voter: numberDistinct(ballots.map(({ voterId }) => voterId)),
-    prompt: numberDistinct(ballots.map(({ promptId }) => promptId)),
-    left,
-    right,
-    // Lean −2 (left by far) … 2 (right by far) is outcome 1 … 5.
-    outcome: Int32Array.from(ballots, ({ lean }) => lean + 3),
-  };
-  const ratings = rateBallots(entrants.length, columns);
-  const works = worksShares(entrants.length, ballots, { left, right });
+interface Sided {
+  leftEntrantId: string;
+  rightEntrantId: string;
+  lean: number;
+  n: number;
+}
+
+/** The standings of some ballots: pure, so that one input always gives one result. With the fit, for choosing bouts. */
+export function countStandings(
+  entrants: readonly EntrantFigures[],
+  tallies: Tallies,
+): { counted: Counted; fit: RatingFit; numberOf: ReadonlyMap<string, number> } {
+  const numberOf = new Map(entrants.map(({ entrant }, index) => [entrant.id, index]));
+  const { ratings, fit } = rateTallies(entrants.length, toRatingTallies(tallies, numberOf));
+  const works = worksShares(tallies, numberOf);
+  const total = sum(tallies.prompt, ({ n }) => n);
   return {
-    methodVersion: ratings.methodVersion,
-    ballots: ballots.length,
-    sampleBallots: ballots.filter(({ sample }) => sample).length,
-    voters: ratings.clusters.voters,
-    prompts: ratings.clusters.prompts,
-    components: new Set(ratings.entrants.map(({ component }) => component).filter((component) => component !== -1))
-      .size,
-    side: ratings.side,
-    rows: ratings.order.map((index) => ({
-      ...entrants[index]!,
-      ...ratings.entrants[index]!,
-      worksShare: works[index]!,
-    })),
-    brackets: ratings.brackets,
-    headToHead: headToHead(ratings.order, ballots, { left, right }),
+    fit,
+    numberOf,
+    counted: {
+      methodVersion: ratings.methodVersion,
+      ballots: total,
+      sampleBallots: sum(tallies.prompt, ({ sampleN }) => sampleN),
+      voters: ratings.clusters.voters,
+      prompts: ratings.clusters.prompts,
+      components: new Set(ratings.entrants.map(({ component }) => component).filter((component) => component !== -1))
+        .size,
+      side: ratings.side,
+      rows: ratings.order.map((index) => ({
+        ...entrants[index]!,
+        ...ratings.entrants[index]!,
+        worksShare: works[index]!,
+      })),
+      brackets: ratings.brackets,
+      headToHead: headToHead(ratings.order, tallies, numberOf),
+    },
   };
 }
 
-interface Sides {
-  left: ArrayLike<number>;
-  right: ArrayLike<number>;
+/** Names the counts that a result rests on, and the method: equal digests, equal ratings. */
+export const digestTallies = (tallies: Tallies): string =>
+  createHash("sha256").update(RATING_METHOD_VERSION).update(JSON.stringify(tallies)).digest("hex");
+
+const sum = <T>(items: readonly T[], valueOf: (item: T) => number): number =>
+  items.reduce((total, item) => total + valueOf(item), 0);
+
+function toRatingTallies(tallies: Tallies, numberOf: ReadonlyMap<string, number>): RatingTallies {
+  const columnsOf = <T extends Sided>(rows: readonly T[], clusterOf: (row: T) => string): ClusterCounts => {
+    const clusters = new Map<string, number>();
+    return {
+      cluster: Int32Array.from(rows, (row) => {
+        const name = clusterOf(row);
+        if (!clusters.has(name)) clusters.set(name, clusters.size);
+        return clusters.get(name)!;
+      }),
+      left: Int32Array.from(rows, ({ leftEntrantId }) => numberOf.get(leftEntrantId)!),
+      right: Int32Array.from(rows, ({ rightEntrantId }) => numberOf.get(rightEntrantId)!),
+      // Lean −2 (left by far) … 2 (right by far) is outcome 1 … 5.
+      outcome: Int32Array.from(rows, ({ lean }) => lean + 3),
+      n: Int32Array.from(rows, ({ n }) => n),
+    };
+  };
+  const keyOf = ({ leftEntrantId, rightEntrantId, lean }: Sided) => `${leftEntrantId} ${rightEntrantId} ${lean}`;
+  // Those of voters with several ballots on a prompt are taken out of all, which leaves those that are alone.
+  const alone = new Map<string, Sided>();
+  for (const { n, ...row } of tallies.prompt) {
+    const key = keyOf({ ...row, n });
+    alone.set(key, { ...row, n: (alone.get(key)?.n ?? 0) + n });
+  }
+  for (const row of tallies.cell) {
+    const rest = alone.get(keyOf(row));
+    if (rest) rest.n -= row.n;
+  }
+  return {
+    counts: columnsOf(tallies.prompt, () => ""),
+    voter: columnsOf(tallies.voter, ({ voterId }) => voterId),
+    prompt: columnsOf(tallies.prompt, ({ promptId }) => promptId),
+    cell: columnsOf(tallies.cell, ({ voterId, promptId }) => `${voterId} ${promptId}`),
+    single: columnsOf([...alone.values()], () => ""),
+  };
 }
 
 /** Per entrant the share of its ballots on which nobody marked it as not working. */
-function worksShares(count: number, ballots: readonly BallotRow[], { left, right }: Sides): (number | null)[] {
-  const shown = new Float64Array(count);
-  const worked = new Float64Array(count);
-  ballots.forEach(({ leftWorks, rightWorks }, b) => {
-    shown[left[b]!]!++;
-    shown[right[b]!]!++;
-    worked[left[b]!]! += leftWorks ? 1 : 0;
-    worked[right[b]!]! += rightWorks ? 1 : 0;
-  });
-  return Array.from(shown, (total, i) => (total === 0 ? null : worked[i]! / total));
+function worksShares({ prompt }: Tallies, numberOf: ReadonlyMap<string, number>): (number | null)[] {
+  const shown = new Float64Array(numberOf.size);
+  const failed = new Float64Array(numberOf.size);
+  for (const { leftEntrantId, rightEntrantId, n, leftFailures, rightFailures } of prompt) {
+    for (const [id, failures] of [
+      [leftEntrantId, leftFailures],
+      [rightEntrantId, rightFailures],
+    ] as const) {
+      shown[numberOf.get(id)!]! += n;
+      failed[numberOf.get(id)!]! += failures;
+    }
+  }
+  return Array.from(shown, (total, i) => (total === 0 ? null : 1 - failed[i]! / total));
 }
 
 function headToHead(
   order: readonly number[],
-  ballots: readonly BallotRow[],
-  { left, right }: Sides,
+  { prompt }: Tallies,
+  numberOf: ReadonlyMap<string, number>,
 ): Standings["headToHead"] {
   const position = new Map(order.map((entrant, row) => [entrant, row]));
   const cells = order.map(() => order.map(() => ({ ballots: 0, points: 0 })));
-  ballots.forEach(({ lean }, b) => {
-    const [l, r] = [position.get(left[b]!)!, position.get(right[b]!)!];
+  for (const { leftEntrantId, rightEntrantId, lean, n } of prompt) {
+    const [l, r] = [position.get(numberOf.get(leftEntrantId)!)!, position.get(numberOf.get(rightEntrantId)!)!];
     const leftPoints = lean < 0 ? 1 : lean === 0 ? 0.5 : 0;
     for (const [row, column, points] of [
       [l, r, leftPoints],
       [r, l, 1 - leftPoints],
     ] as const) {
-      cells[row]![column]!.ballots++;
-      cells[row]![column]!.points += points;
+      cells[row]![column]!.ballots += n;
+      cells[row]![column]!.points += n * points;
     }
-  });
+  }
   return cells.map((row) => row.map(({ ballots: n, points }) => ({ ballots: n, share: n === 0 ? null : points / n })));
 }

@@ -1,7 +1,7 @@
 import type { Kind, Standings } from "@tourney/core/contract";
 import type { SuiteService } from "../suites/service.js";
 import type { WallService } from "../wall/service.js";
-import { countStandings } from "./count-standings.js";
+import { countStandings, digestTallies } from "./count-standings.js";
 import type { StandingsRepository } from "./repository.js";
 
 interface StandingsDeps {
@@ -10,20 +10,71 @@ interface StandingsDeps {
   wall: WallService;
 }
 
+type Rated = ReturnType<typeof countStandings> & { digest: string; countedAt: string };
+
+/** The fit that bouts are chosen by may be this old: what the ballots since then teach is a detail. */
+const FIT_MS = 1000;
+
+/**
+ * Ratings by the counts of the ballots. The counts are read each time, which costs the same however many ballots there are; the fit is
+ * made anew only when they have changed, and then kept as a snapshot.
+ */
 export function createStandingsService({ standings, suites, wall }: StandingsDeps) {
+  const rated = new Map<string, Rated>();
+  const known = new Map<string, { at: number; fit: Promise<Rated> }>();
+
+  async function rate(editionId: string, kind: Kind | null): Promise<Rated> {
+    const [{ entrants }, tallies] = await Promise.all([
+      wall.listFigures(editionId),
+      standings.listTallies(editionId, kind),
+    ]);
+    const key = `${editionId} ${kind ?? ""}`;
+    // Figures beside the ratings, and who is there at all, belong to the input too.
+    const digest = digestTallies(tallies);
+    const last = rated.get(key);
+    if (last?.digest === digest && last.numberOf.size === entrants.length) {
+      const rows = last.counted.rows.map((row) => ({ ...row, ...entrants[last.numberOf.get(row.entrant.id)!]! }));
+      return { ...last, counted: { ...last.counted, rows } };
+    }
+    const fresh = { ...countStandings(entrants, tallies), digest, countedAt: new Date().toISOString() };
+    rated.set(key, fresh);
+    const { methodVersion, ballots, rows, side } = fresh.counted;
+    if (ballots > 0) {
+      const ratings = rows.map(({ entrant, rating, halfWidth, rankRange }) => ({
+        entrantId: entrant.id,
+        rating,
+        halfWidth,
+        rankRange,
+      }));
+      await standings.keepSnapshot({
+        editionId,
+        kind,
+        methodVersion,
+        inputDigest: digest,
+        ballots,
+        ratings: { ratings, side },
+      });
+    }
+    return fresh;
+  }
+
   return {
     async getStandings(editionId: string, kind: Kind | null): Promise<Standings> {
-      const [edition, { entrants }, ballots] = await Promise.all([
+      const [edition, { counted, countedAt }] = await Promise.all([
         suites.getEdition(editionId),
-        wall.listFigures(editionId),
-        standings.listBallots(editionId, kind),
+        rate(editionId, kind),
       ]);
-      return {
-        edition: { ...edition, promptCount: edition.prompts.length },
-        kind,
-        ...countStandings(entrants, ballots),
-        countedAt: new Date().toISOString(),
-      };
+      return { edition: { ...edition, promptCount: edition.prompts.length }, kind, ...counted, countedAt };
+    },
+    /** The fit of an edition's ballots so far, for choosing the next bout, and how it numbers the entrants. */
+    async getFit(editionId: string): Promise<Pick<Rated, "fit" | "numberOf">> {
+      const last = known.get(editionId);
+      const isFresh = last !== undefined && Date.now() - last.at < FIT_MS;
+      const entry = isFresh ? last : { at: Date.now(), fit: rate(editionId, null) };
+      known.set(editionId, entry);
+      // A fit that failed is not to be handed to whoever asks next.
+      entry.fit.catch(() => known.delete(editionId));
+      return entry.fit;
     },
   };
 }

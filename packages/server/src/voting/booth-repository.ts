@@ -1,5 +1,5 @@
 import { type BallotInput, PromptDefinition } from "@tourney/core/contract";
-import type { Candidate, ChosenBout, PastBout } from "@tourney/core/pairing";
+import type { Candidate, ChosenBout, OwnBout } from "@tourney/core/pairing";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 
@@ -16,13 +16,19 @@ const OpenBoutRow = z.object({
 export type OpenBoutRow = z.infer<typeof OpenBoutRow>;
 
 const CandidateRow: z.ZodType<Candidate> = z.object({ entryId: z.uuid(), promptId: z.uuid(), entrantId: z.uuid() });
-const PastBoutRow: z.ZodType<PastBout> = z.object({
+const OwnBoutRow: z.ZodType<OwnBout> = z.object({
   promptId: z.uuid(),
-  leftEntryId: z.uuid(),
-  rightEntryId: z.uuid(),
+  left: CandidateRow,
+  right: CandidateRow,
+  isRepeat: z.boolean(),
+});
+const BoutCountRow = z.object({
+  promptId: z.uuid(),
   leftEntrantId: z.uuid(),
   rightEntrantId: z.uuid(),
-  byThisVoter: z.boolean(),
+  n: z.int(),
+  /** Of them, those that were put before somebody lately and are not answered yet. */
+  open: z.int(),
 });
 
 const BallotRow = z.object({
@@ -33,6 +39,10 @@ const BallotRow = z.object({
   note: z.string(),
 });
 export type BallotRow = z.infer<typeof BallotRow>;
+
+const ENTRANTS_OF_BOUT = `
+  JOIN entries el ON el.id = o.left_entry_id JOIN generations gl ON gl.id = el.generation_id
+  JOIN entries er ON er.id = o.right_entry_id JOIN generations gr ON gr.id = er.generation_id`;
 
 /** Everything the booth needs of the database. Times out of the voter's sight stay here: an open bout is simply unanswered. */
 export function createBoothRepository(db: Database) {
@@ -82,16 +92,26 @@ export function createBoothRepository(db: Database) {
         [panelId],
         transaction,
       ),
-    listPastBouts: (panelId: string, voterId: string, transaction: Transaction) =>
+    /** What was put before this voter, in order. */
+    listOwnBouts: (voterId: string, transaction: Transaction) =>
       db.select(
-        PastBoutRow,
-        `SELECT o.prompt_id AS "promptId", o.left_entry_id AS "leftEntryId", o.right_entry_id AS "rightEntryId",
-           gl.entrant_id AS "leftEntrantId", gr.entrant_id AS "rightEntrantId", o.voter_id = $2 AS "byThisVoter"
-         FROM bouts o JOIN voters v ON v.id = o.voter_id
-           JOIN entries el ON el.id = o.left_entry_id JOIN generations gl ON gl.id = el.generation_id
-           JOIN entries er ON er.id = o.right_entry_id JOIN generations gr ON gr.id = er.generation_id
-         WHERE v.panel_id = $1`,
-        [panelId, voterId],
+        OwnBoutRow,
+        `SELECT o.prompt_id AS "promptId", o.is_repeat AS "isRepeat",
+           json_build_object('entryId', el.id, 'promptId', o.prompt_id, 'entrantId', gl.entrant_id) AS left,
+           json_build_object('entryId', er.id, 'promptId', o.prompt_id, 'entrantId', gr.entrant_id) AS right
+         FROM bouts o ${ENTRANTS_OF_BOUT} WHERE o.voter_id = $1 ORDER BY o.ordinal`,
+        [voterId],
+        transaction,
+      ),
+    /** How often what was put before anybody in a panel. */
+    countBouts: (panelId: string, transaction: Transaction) =>
+      db.select(
+        BoutCountRow,
+        `SELECT o.prompt_id AS "promptId", gl.entrant_id AS "leftEntrantId", gr.entrant_id AS "rightEntrantId", count(*)::int AS n,
+           (count(*) FILTER (WHERE o.issued_at > now() - interval '30 minutes' AND NOT EXISTS
+             (SELECT FROM ballots b WHERE b.bout_id = o.id AND b.voided_at IS NULL)))::int AS open
+         FROM bouts o JOIN voters v ON v.id = o.voter_id ${ENTRANTS_OF_BOUT} WHERE v.panel_id = $1 GROUP BY 1, 2, 3`,
+        [panelId],
         transaction,
       ),
     async addBout(
@@ -101,8 +121,8 @@ export function createBoothRepository(db: Database) {
       transaction: Transaction,
     ): Promise<void> {
       await db.execute(
-        `INSERT INTO bouts (voter_id, prompt_id, left_entry_id, right_entry_id, ordinal, token, left_token, right_token, reason)
-         SELECT $1, $2, $3, $4, coalesce(max(ordinal), 0) + 1, $5, $6, $7, $8 FROM bouts WHERE voter_id = $1`,
+        `INSERT INTO bouts (voter_id, prompt_id, left_entry_id, right_entry_id, ordinal, token, left_token, right_token, reason, is_repeat)
+         SELECT $1, $2, $3, $4, coalesce(max(ordinal), 0) + 1, $5, $6, $7, $8, $9 FROM bouts WHERE voter_id = $1`,
         [
           voterId,
           chosen.promptId,
@@ -112,6 +132,7 @@ export function createBoothRepository(db: Database) {
           tokens.left,
           tokens.right,
           chosen.reason,
+          chosen.isRepeat,
         ],
         transaction,
       );

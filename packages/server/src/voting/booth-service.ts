@@ -1,10 +1,11 @@
 import { type BallotInput, type BoothQueue, type BoothState, Bout, watchpointText } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
-import { chooseBout } from "@tourney/core/pairing";
-import type { Database } from "../db/connection.js";
+import { BoutTally, chooseBout, Exhibition, PAIRING_RULES, type Situation, Teacher } from "@tourney/core/pairing";
+import type { Database, Transaction } from "../db/connection.js";
 import { stageAddress } from "../exhibit/exhibit-app.js";
 import { createToken, hashToken } from "../tokens.js";
 import type { BoothRepository, OpenBoutRow, VoterRow } from "./booth-repository.js";
+import type { StandingsService } from "../standings/service.js";
 import type { PanelRepository, PanelRow } from "./panel-repository.js";
 
 /** The bout on screen and the one that is loaded ahead. */
@@ -14,11 +15,12 @@ interface BoothDeps {
   db: Database;
   panels: PanelRepository;
   booth: BoothRepository;
+  standings: StandingsService;
   exhibitOrigin: string;
 }
 
 /** What a voter does: join, get bouts, answer, take back. A voter is known by a token that only the browser keeps. */
-export function createBoothService({ db, panels, booth, exhibitOrigin }: BoothDeps) {
+export function createBoothService({ db, panels, booth, standings, exhibitOrigin }: BoothDeps) {
   async function getPanel(panelToken: string): Promise<PanelRow> {
     const panel = await panels.find("token", panelToken);
     if (panel) return panel;
@@ -51,16 +53,18 @@ export function createBoothService({ db, panels, booth, exhibitOrigin }: BoothDe
     sample: panel.sample,
   });
 
-  async function issueBouts(voter: VoterRow): Promise<{ open: OpenBoutRow[]; exhausted: boolean }> {
+  async function issueBouts(panel: PanelRow, voter: VoterRow): Promise<{ open: OpenBoutRow[]; exhausted: boolean }> {
+    const isEnough = (open: readonly OpenBoutRow[]) =>
+      open.length >= OPEN_BOUTS || voter.done + open.length >= voter.quota;
+    const before = await booth.listOpenBouts(voter.id);
+    if (isEnough(before)) return { open: before, exhausted: false };
+    // Fitting takes its time: it is done before others have to wait for this voter's turn to end.
+    const rated = await standings.getFit(panel.editionId);
     return db.transact(async (transaction) => {
       await booth.lockPanel(voter.panelId, transaction);
-      const isEnough = (open: readonly OpenBoutRow[]) =>
-        open.length >= OPEN_BOUTS || voter.done + open.length >= voter.quota;
       let open = await booth.listOpenBouts(voter.id, transaction);
       while (!isEnough(open)) {
-        const candidates = await booth.listCandidates(voter.panelId, transaction);
-        const past = await booth.listPastBouts(voter.panelId, voter.id, transaction);
-        const chosen = chooseBout(candidates, past, Math.random);
+        const chosen = chooseBout(await readSituation(voter, rated, transaction), Math.random);
         if (chosen === null) return { open, exhausted: true };
         const tokens = { bout: createToken(), left: createToken(), right: createToken() };
         await booth.addBout(voter.id, chosen, tokens, transaction);
@@ -68,6 +72,32 @@ export function createBoothService({ db, panels, booth, exhibitOrigin }: BoothDe
       }
       return { open, exhausted: false };
     });
+  }
+
+  async function readSituation(
+    voter: VoterRow,
+    { fit, numberOf }: Awaited<ReturnType<StandingsService["getFit"]>>,
+    transaction: Transaction,
+  ): Promise<Situation> {
+    const candidates = await booth.listCandidates(voter.panelId, transaction);
+    const own = await booth.listOwnBouts(voter.id, transaction);
+    const tally = new BoutTally();
+    const teacher = new Teacher(fit);
+    for (const { promptId, leftEntrantId, rightEntrantId, n, open } of await booth.countBouts(
+      voter.panelId,
+      transaction,
+    )) {
+      tally.add(promptId, leftEntrantId, rightEntrantId, n);
+      // What others are looking at now will teach the same: it is not asked twice.
+      for (let i = 0; i < open; i++) teacher.expect(numberOf.get(leftEntrantId)!, numberOf.get(rightEntrantId)!);
+    }
+    return {
+      exhibition: new Exhibition(candidates),
+      tally,
+      own,
+      knowledge: { teacher, numberOf },
+      rules: PAIRING_RULES,
+    };
   }
 
   /** Only these fields leave: nothing here says who made what. */
@@ -95,8 +125,9 @@ export function createBoothService({ db, panels, booth, exhibitOrigin }: BoothDe
       return { state: describe(panel, await findVoter(panel, newToken)), newToken };
     },
     async getQueue(panelToken: string, voterToken: string | null): Promise<BoothQueue> {
+      const panel = await getPanel(panelToken);
       const voter = await getVoter(panelToken, voterToken);
-      const { open, exhausted } = await issueBouts(voter);
+      const { open, exhausted } = await issueBouts(panel, voter);
       const bouts = open.slice(0, OPEN_BOUTS).map(toBout);
       return {
         quota: voter.quota,

@@ -1,4 +1,5 @@
 import { API, type Run, RunDetail, type RunPlan, type RunRequest } from "@tourney/core/contract";
+import { listenTo } from "../../api/listen-to.js";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
 const changed = ["Run", "Wall", "Course"] as const;
@@ -27,17 +28,15 @@ export const {
       query: (runId) => toRequest(API.getRun, { params: { runId } }),
       responseSchema: responseOf(API.getRun),
       providesTags: ["Run"],
-      /** The server pushes the run whenever it moves; the browser connects again by itself when the line breaks. */
+      /** The server pushes the run whenever it moves. */
       async onCacheEntryAdded(runId, entry) {
-        if (typeof EventSource === "undefined") return;
         await entry.cacheDataLoaded.catch(() => undefined);
-        const events = new EventSource(`/api/runs/${runId}/events`);
-        events.addEventListener("run", ({ data }: MessageEvent<string>) => {
-          const run = RunDetail.safeParse(JSON.parse(data));
+        const close = listenTo(`/api/runs/${runId}/events`, "run", (data) => {
+          const run = RunDetail.safeParse(data);
           if (run.success) entry.updateCachedData(() => run.data);
         });
         await entry.cacheEntryRemoved;
-        events.close();
+        close();
       },
     }),
     planRun: build.query<RunPlan, RunRequest>({

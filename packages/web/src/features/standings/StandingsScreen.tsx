@@ -31,7 +31,7 @@ function EditionStandings({ editionId }: { editionId: string }) {
     currentData: standings,
     error,
     refetch,
-  } = useGetStandingsQuery({ editionId, kind }, { pollingInterval: 2000, skipPollingIfUnfocused: true });
+  } = useGetStandingsQuery({ editionId, kind }, { refetchOnMountOrArgChange: true });
   const choose = (next: Kind | null) =>
     setSearch((now) => {
       const params = new URLSearchParams(now);

@@ -1,0 +1,118 @@
+import type { Response } from "express";
+import type { Pool, PoolClient } from "pg";
+import type { Logger } from "pino";
+
+/** A comment that keeps connections open through whatever sits between. */
+const KEEP_ALIVE_MS = 20_000;
+const RECONNECT_MS = 2000;
+
+interface FeedDeps {
+  pool: Pool;
+  log: Logger;
+  /** Of the database's notifications. */
+  channel: string;
+  /** Of the events that pages get. */
+  event: string;
+  /** What pages that look at something are sent. */
+  read: (subject: string) => Promise<object>;
+  /** Whether a notification is of that; without it, when they are the same. */
+  concerns?: (payload: string, subject: string) => boolean;
+  /** A page is told at most this often. */
+  intervalMs: number;
+  /** For what moves without a notification, as paces and waits: open pages are told again this often. */
+  refreshMs?: number;
+}
+
+/**
+ * Pushes what pages look at to them as server-sent events. What moves is told by the database's own notifications, since several
+ * processes work on it.
+ */
+export class Feed {
+  private readonly pages = new Map<string, Set<Response>>();
+  private readonly due = new Map<string, NodeJS.Timeout>();
+  private readonly refresh: NodeJS.Timeout | undefined;
+  private client: PoolClient | null = null;
+  private isListening = false;
+  private isClosed = false;
+
+  constructor(private readonly deps: FeedDeps) {
+    if (deps.refreshMs === undefined) return;
+    this.refresh = setInterval(() => {
+      for (const subject of this.pages.keys()) this.schedule(subject, 0);
+    }, deps.refreshMs);
+    this.refresh.unref();
+  }
+
+  /** Sends what it looks at to a page, now and whenever it moves, until the page goes away. */
+  subscribe(subject: string, response: Response): void {
+    void this.listen();
+    response.set({
+      "Content-Type": "text/event-stream; charset=utf-8",
+      "Cache-Control": "no-store",
+      "X-Accel-Buffering": "no",
+    });
+    response.flushHeaders();
+    const open = this.pages.get(subject) ?? new Set();
+    this.pages.set(subject, open.add(response));
+    const keepAlive = setInterval(() => response.write(":\n\n"), KEEP_ALIVE_MS);
+    response.on("close", () => {
+      clearInterval(keepAlive);
+      open.delete(response);
+      if (open.size === 0) this.pages.delete(subject);
+    });
+    this.schedule(subject, 0);
+  }
+
+  close(): void {
+    this.isClosed = true;
+    clearInterval(this.refresh);
+    for (const timer of this.due.values()) clearTimeout(timer);
+    for (const open of this.pages.values()) for (const page of open) page.end();
+    this.client?.release(true);
+    this.client = null;
+  }
+
+  private schedule(subject: string, delayMs = this.deps.intervalMs): void {
+    if (this.pages.has(subject) && !this.due.has(subject))
+      this.due.set(
+        subject,
+        setTimeout(() => void this.push(subject), delayMs),
+      );
+  }
+
+  private async push(subject: string): Promise<void> {
+    this.due.delete(subject);
+    const open = this.pages.get(subject);
+    if (!open) return;
+    try {
+      const data = JSON.stringify(await this.deps.read(subject));
+      for (const page of open) page.write(`event: ${this.deps.event}\ndata: ${data}\n\n`);
+    } catch (error) {
+      this.deps.log.error({ err: error, subject }, `a ${this.deps.event} could not be pushed to its pages`);
+    }
+  }
+
+  private async listen(): Promise<void> {
+    if (this.isClosed || this.isListening) return;
+    this.isListening = true;
+    try {
+      this.client = await this.deps.pool.connect();
+      this.client.on("notification", ({ payload = "" }) => {
+        for (const subject of this.pages.keys())
+          if (this.deps.concerns?.(payload, subject) ?? payload === subject) this.schedule(subject);
+      });
+      this.client.on("error", () => this.listenAgain());
+      await this.client.query(`LISTEN ${this.deps.channel}`);
+    } catch (error) {
+      this.deps.log.warn({ err: error }, `notifications of ${this.deps.channel} cannot be listened to; trying again`);
+      this.listenAgain();
+    }
+  }
+
+  private listenAgain(): void {
+    this.client?.release(true);
+    this.client = null;
+    this.isListening = false;
+    if (!this.isClosed) setTimeout(() => void this.listen(), RECONNECT_MS).unref();
+  }
+}

@@ -1,0 +1,50 @@
+import { Kind, RunDetail, Standings } from "@tourney/core/contract";
+import type { Pool } from "pg";
+import type { Logger } from "pino";
+import type { Services } from "../services.js";
+import { Feed } from "./feed.js";
+
+export interface Feeds {
+  runs: Feed;
+  standings: Feed;
+}
+
+/** What is pushed to open pages, and when it moves. */
+export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; services: Services }): Feeds {
+  return {
+    runs: new Feed({
+      pool,
+      log,
+      channel: "tourney_runs",
+      event: "run",
+      read: async (runId) => RunDetail.parse(await services.runs.getDetail(runId)),
+      intervalMs: 500,
+      refreshMs: 3000,
+    }),
+    standings: new Feed({
+      pool,
+      log,
+      channel: "tourney_ballots",
+      event: "standings",
+      read: async (subject) => {
+        const { editionId, kind } = readSubject(subject);
+        return Standings.parse(await services.standings.getStandings(editionId, kind));
+      },
+      concerns: (editionId, subject) => readSubject(subject).editionId === editionId,
+      intervalMs: 800,
+    }),
+  };
+}
+
+export function closeFeeds({ runs, standings }: Feeds): void {
+  runs.close();
+  standings.close();
+}
+
+/** What a page of standings looks at, as one text. */
+export const standingsSubject = (editionId: string, kind: Kind | null): string => `${editionId} ${kind ?? ""}`;
+
+function readSubject(subject: string): { editionId: string; kind: Kind | null } {
+  const [editionId, kind] = subject.split(" ");
+  return { editionId: editionId!, kind: Kind.safeParse(kind).data ?? null };
+}

@@ -1,0 +1,147 @@
+import { type Edition, Standings } from "@tourney/core/contract";
+import { createRandom } from "@tourney/core/random";
+import { rateBallots } from "@tourney/core/ratings";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import * as z from "zod";
+import { Client } from "../../test-support/client.js";
+import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+
+const ENTRANTS = ["gorse", "heath", "sedge", "thrift"];
+
+let server: TestServer;
+let edition: Edition;
+let token: string;
+beforeAll(async () => {
+  server = await startTestServer();
+  ({ edition } = await server.services.suites.importSuite(suiteYaml("one", "two", "three")));
+  await makeEntries(server, edition, ENTRANTS);
+  const panel = await server.services.panels.add({ editionId: edition.id, title: "Friends", quota: 18, message: "" });
+  token = panel.url.split("/").at(-1)!;
+});
+afterAll(() => server.close());
+
+const Queue = z.object({ bouts: z.array(z.object({ token: z.string() })) });
+
+/** A voter casts so many ballots as a seed has it, and takes some of them back. */
+async function vote(seed: number, ballots: number): Promise<Client> {
+  const random = createRandom(seed);
+  const voter = new Client(server.origin);
+  await voter.post(`/api/booth/${token}/voters`, { name: `Voter ${seed}` });
+  for (let i = 0; i < ballots; i++) {
+    const { bouts } = Queue.parse((await voter.get(`/api/booth/${token}/bouts`)).body);
+    if (!bouts[0]) break;
+    await voter.post(`/api/booth/bouts/${bouts[0].token}/ballot`, {
+      lean: Math.floor(random() * 5) - 2,
+      leftWorks: random() > 0.2,
+      dwellMs: 2000,
+    });
+    if (random() < 0.2) await voter.delete(`/api/booth/${token}/last-ballot`);
+  }
+  return voter;
+}
+
+const BallotRow = z.object({
+  voter: z.string(),
+  prompt: z.string(),
+  left: z.string(),
+  right: z.string(),
+  lean: z.int(),
+  leftWorks: z.boolean(),
+  rightWorks: z.boolean(),
+});
+const listBallots = () =>
+  server.db.select(
+    BallotRow,
+    `SELECT o.voter_id AS voter, o.prompt_id AS prompt, gl.entrant_id AS left, gr.entrant_id AS right, b.lean,
+       b.left_works AS "leftWorks", b.right_works AS "rightWorks"
+     FROM ballots b JOIN bouts o ON o.id = b.bout_id
+       JOIN entries el ON el.id = o.left_entry_id JOIN generations gl ON gl.id = el.generation_id
+       JOIN entries er ON er.id = o.right_entry_id JOIN generations gr ON gr.id = er.generation_id
+     WHERE b.voided_at IS NULL`,
+  );
+const getStandings = () => server.services.standings.getStandings(edition.id, null);
+
+describe("the standings", () => {
+  it("by the counts are those by the ballots one by one, also after some were taken back", async () => {
+    await Promise.all([1, 2, 3, 4].map((seed) => vote(seed, 14)));
+    const [standings, ballots] = [await getStandings(), await listBallots()];
+    expect(standings.ballots).toBe(ballots.length);
+    const numbers = (values: string[]) => {
+      const distinct = [...new Set(values)];
+      return values.map((value) => distinct.indexOf(value));
+    };
+    const entrants = standings.rows.map(({ entrant }) => entrant.id);
+    const direct = rateBallots(entrants.length, {
+      voter: numbers(ballots.map(({ voter }) => voter)),
+      prompt: numbers(ballots.map(({ prompt }) => prompt)),
+      left: ballots.map(({ left }) => entrants.indexOf(left)),
+      right: ballots.map(({ right }) => entrants.indexOf(right)),
+      outcome: ballots.map(({ lean }) => lean + 3),
+    });
+    expect([standings.voters, standings.prompts]).toEqual([direct.clusters.voters, direct.clusters.prompts]);
+    standings.rows.forEach(({ rating, halfWidth, rankRange, ballots: own, worksShare }, row) => {
+      const expected = direct.entrants[row]!;
+      expect(rating).toBeCloseTo(expected.rating!, 6);
+      expect(halfWidth).toBeCloseTo(expected.halfWidth!, 6);
+      expect([rankRange, own]).toEqual([expected.rankRange, expected.ballots]);
+      const shown = ballots.flatMap(({ left, right, leftWorks, rightWorks }) => [
+        ...(left === entrants[row] ? [leftWorks] : []),
+        ...(right === entrants[row] ? [rightWorks] : []),
+      ]);
+      expect(worksShare).toBeCloseTo(shown.filter(Boolean).length / shown.length, 9);
+    });
+  });
+
+  it("are kept as they were, once a minute and input", async () => {
+    const before = await getStandings();
+    await vote(9, 3);
+    const after = await getStandings();
+    expect(after.ballots).toBeGreaterThan(before.ballots);
+    expect((await getStandings()).countedAt).toBe(after.countedAt);
+    const snapshots = await server.db.select(
+      z.object({
+        ballots: z.int(),
+        digest: z.string(),
+        method: z.string(),
+        ratings: z.object({ ratings: z.array(z.unknown()) }),
+      }),
+      "SELECT ballots, input_digest AS digest, method_version AS method, ratings FROM rating_snapshots WHERE edition_id = $1 AND kind IS NULL ORDER BY counted_at",
+      [edition.id],
+    );
+    const last = snapshots.at(-1)!;
+    expect([last.ballots, last.method]).toEqual([after.ballots, after.methodVersion]);
+    expect(last.ratings.ratings).toHaveLength(ENTRANTS.length);
+    expect(new Set(snapshots.map(({ digest }) => digest)).size).toBe(snapshots.length);
+  });
+
+  it("are pushed to open pages within a second or two of a ballot, and to nobody else", async () => {
+    const path = `/api/editions/${edition.id}/standings/events`;
+    expect((await fetch(server.origin + path)).status).toBe(401);
+    const lead = new Client(server.origin);
+    await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+    const abort = new AbortController();
+    const response = await fetch(server.origin + path, { headers: lead.headers, signal: abort.signal });
+    const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+    let received = "";
+    const next = async (): Promise<Standings> => {
+      for (;;) {
+        const [event, ...rest] = received.split("\n\n");
+        if (rest.length > 0) {
+          received = rest.join("\n\n");
+          const data = /^data: (.*)$/m.exec(event!)?.[1];
+          if (data !== undefined) return Standings.parse(JSON.parse(data));
+          continue;
+        }
+        received += (await reader.read()).value ?? "";
+      }
+    };
+    const first = await next();
+    const startedAt = Date.now();
+    await vote(11, 1);
+    const second = await next();
+    expect(second.ballots).toBe(first.ballots + 1);
+    expect(Date.now() - startedAt).toBeLessThan(5000);
+    abort.abort();
+  });
+});
