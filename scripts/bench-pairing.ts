@@ -15,7 +15,7 @@ import {
   type RatingFit,
   standardError,
 } from "@tourney/core/ratings";
-import { createRandom, drawNormal } from "@tourney/core/random";
+import { createRandom } from "@tourney/core/random";
 import { mean, range } from "./figures.js";
 
 /**
@@ -29,7 +29,8 @@ const QUOTA = 30;
 const REPLICATIONS = Number(process.env["REPLICATIONS"] ?? 60);
 const MOST_BALLOTS = 40_000;
 const LOOK_EVERY = 50;
-const SPREAD_LOGITS = 0.75;
+/** Neighbours in strength are between these many points apart, each gap drawn uniformly. */
+const GAPS = { least: 8, most: 60 };
 const GAP_LOGITS = (30 * Math.LN10) / 400;
 const CUTS = [0.4, 1.5];
 const OPTIONS = { K: 5, ridge: 0.1, side: false, ridgeSide: 0 };
@@ -47,7 +48,9 @@ const exhibition = new Exhibition(
 /** Ballots until both are reached, each voter having his quota of bouts. */
 function play(seed: number, isScheduled: boolean): { separated: number; ordered: number } {
   const world = createRandom(seed);
-  const strength = ids.map(() => SPREAD_LOGITS * drawNormal(world));
+  let points = 0;
+  const falling = ids.map(() => (points -= GAPS.least + (GAPS.most - GAPS.least) * world()));
+  const strength = falling.map((value) => (value * Math.LN10) / 400);
   const random = createRandom(seed * 7919 + (isScheduled ? 1 : 0));
   const ballots = {
     voter: [] as number[],
@@ -145,6 +148,7 @@ console.log(
   JSON.stringify({
     entrants: ENTRANTS,
     replications: REPLICATIONS,
+    gapsInPoints: [GAPS.least, GAPS.most],
     neighboursSeparated: compare("separated"),
     tau95: compare("ordered"),
     cpuS: Math.round((user + system) / 1e6),
