@@ -150,15 +150,14 @@ function validate(world: World, replications: number) {
     };
   });
   const views = [...KINDS, "product"];
+  const products = runs.map(({ covered }) => covered["product"] ?? Number.NaN);
+  const deviations = products.map((share) => (share - mean(products)) ** 2);
   return {
     world,
     replications,
     covered: views.map((view) => mean(runs.map(({ covered }) => covered[view]!))),
     /** Of the product's coverage: boards are independent, entrants of one board are not. */
-    coverError: Math.sqrt(
-      mean(runs.map(({ covered }) => (covered["product"] - mean(runs.map((run) => run.covered["product"]))) ** 2)) /
-        (runs.length - 1),
-    ),
+    coverError: Math.sqrt(mean(deviations) / (runs.length - 1)),
     wrong: views.map((view) => mean(runs.map(({ wrong }) => wrong[view]!))),
     halfWidth: mean(runs.map(({ halfWidth }) => halfWidth)),
     rmse: mean(runs.map(({ rmse }) => rmse)),

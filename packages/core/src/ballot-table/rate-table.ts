@@ -4,7 +4,7 @@ import type { BallotTable } from "./ballot-table.js";
 /** The standings of a table of ballots, as the standings page would show them. */
 export function rateTable(table: BallotTable) {
   const { entrants, ballots, works } = table.finish();
-  const { order, entrants: rated, ...rest } = rateBallots(entrants.length, ballots);
+  const { order, entrants: rated, forecast, ...rest } = rateBallots(entrants.length, ballots);
   const shown = new Float64Array(entrants.length);
   const worked = new Float64Array(entrants.length);
   for (const side of ["left", "right"] as const) {
@@ -15,6 +15,7 @@ export function rateTable(table: BallotTable) {
   }
   return {
     ...rest,
+    forecast: forecast && { ...forecast, first: entrants[forecast.first]!, second: entrants[forecast.second]! },
     ballots: ballots.outcome.length,
     standings: order.map((index) => ({
       entrant: entrants[index]!,

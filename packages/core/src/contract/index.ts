@@ -83,7 +83,7 @@ export {
   RunRetry,
   Unlike,
 } from "./run.js";
-export { Course, Standing, Standings } from "./standings.js";
+export { Course, Forecast, Standing, Standings } from "./standings.js";
 export {
   DEFAULT_MEND_TEMPLATE,
   Edition,

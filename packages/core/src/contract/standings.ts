@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { Instant } from "./common.js";
+import { Id, Instant } from "./common.js";
 import { Entrant } from "./entrant.js";
 import { EditionSummary, Kind } from "./suite.js";
 
@@ -23,6 +23,20 @@ export const Standing = z
   .meta({ id: "Standing" });
 export type Standing = z.infer<typeof Standing>;
 
+const howMany = z.number().nullable();
+
+/** What it would take, roughly, to tell the first from the next that it is not told apart from. */
+export const Forecast = z
+  .object({
+    firstId: Id,
+    secondId: Id,
+    /** More ballots, when voters and prompts grow in step; low and high by one standard error of the difference. Null: no number. */
+    ballots: z.object({ low: howMany, likely: howMany, high: howMany }),
+    needs: z.enum(["ballots", "voters", "prompts", "voters and prompts"]),
+  })
+  .meta({ id: "Forecast" });
+export type Forecast = z.infer<typeof Forecast>;
+
 export const Standings = z
   .object({
     edition: EditionSummary,
@@ -35,6 +49,7 @@ export const Standings = z
     components: z.int(),
     /** Rating points by which the left place is favoured, with the half-width of its naive 95 % interval. */
     side: z.object({ points: z.number(), halfWidth: z.number() }).nullable(),
+    forecast: Forecast.nullable(),
     rows: z.array(Standing),
     /** Runs of neighbours [first, last] (row indices) no two of which can be told apart. */
     brackets: z.array(z.tuple([z.int(), z.int()])),

@@ -2,6 +2,7 @@ import tCdf from "@stdlib/stats-base-dists-t-cdf";
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
 import { type BallotColumns, countBallots, type CountColumns } from "./ballots.js";
 import { fitRatings, type RatingFit } from "./fit-ratings.js";
+import { type Forecast, forecastSeparation } from "./forecast.js";
 import { findBrackets, type PairTest, rankRanges, rejectByHolm, rejectPerComponent } from "./ranks.js";
 import {
   type ClusterTallies,
@@ -39,6 +40,8 @@ export interface Ratings {
   /** Positions in `order`. */
   brackets: [number, number][];
   side: { points: number; halfWidth: number } | null;
+  /** What it takes to tell the first from the next that it is not told apart from; null where there is none. */
+  forecast: (Forecast & { first: number; second: number }) | null;
   clusters: { voters: number; prompts: number };
 }
 
@@ -90,8 +93,30 @@ function describeFit(fit: RatingFit, counts: CountColumns, covariances: Covarian
     order,
     brackets: findBrackets(order, fit.component, significant),
     side: describeSide(fit),
+    forecast: forecastFirst(fit, covariances, { order, significant, counts }),
     clusters: { voters, prompts },
   };
+}
+
+/** Entrants are meant by their numbers, and both lie in the component of the first. */
+function forecastFirst(
+  fit: RatingFit,
+  covariances: Covariances,
+  { order, significant, counts }: { order: readonly number[]; significant: readonly PairTest[]; counts: CountColumns },
+): Ratings["forecast"] {
+  const [first] = order;
+  const peers = order.filter(
+    (i) => first !== undefined && fit.component[i] !== -1 && fit.component[i] === fit.component[first],
+  );
+  const isToldApart = (i: number) =>
+    significant.some((test) => (test.i === first && test.j === i) || (test.j === first && test.i === i));
+  const second = peers.slice(1).find((i) => !isToldApart(i));
+  if (first === undefined || second === undefined) return null;
+  let ballots = 0;
+  for (let r = 0; r < counts.n.length; r++) ballots += counts.n[r]!;
+  const comparisons = (peers.length * (peers.length - 1)) / 2;
+  const forecast = forecastSeparation(fit, covariances, { i: first, j: second, ballots, comparisons });
+  return forecast && { first, second, ...forecast };
 }
 
 function countPlayed(entrantCount: number, { left, right, n }: CountColumns): number[] {

@@ -5,6 +5,7 @@ import {
   rateTallies,
   RATING_METHOD_VERSION,
   type RatingFit,
+  type Ratings,
   type RatingTallies,
 } from "@tourney/core/ratings";
 import type { Tallies } from "./repository.js";
@@ -42,6 +43,7 @@ export function countStandings(
       components: new Set(ratings.entrants.map(({ component }) => component).filter((component) => component !== -1))
         .size,
       side: ratings.side,
+      forecast: nameForecast(ratings.forecast, entrants),
       rows: ratings.order.map((index) => ({
         ...entrants[index]!,
         ...ratings.entrants[index]!,
@@ -51,6 +53,12 @@ export function countStandings(
       headToHead: headToHead(ratings.order, tallies, numberOf),
     },
   };
+}
+
+function nameForecast(forecast: Ratings["forecast"], entrants: readonly EntrantFigures[]): Counted["forecast"] {
+  if (forecast === null) return null;
+  const { first, second, ballots, needs } = forecast;
+  return { firstId: entrants[first]!.entrant.id, secondId: entrants[second]!.entrant.id, ballots, needs };
 }
 
 /** Names the counts that a result rests on, and the method: equal digests, equal ratings. */

@@ -55,4 +55,19 @@ describe("scaleRail", () => {
     expect(scale.toPercent(1200)).toBe(0);
     expect(scale.toPercent(1900)).toBe(100);
   });
+
+  it("say how far the first is from the next, and of what more would do", async () => {
+    const [first, second] = STANDINGS.rows;
+    const forecast = {
+      firstId: first!.entrant.id,
+      secondId: second!.entrant.id,
+      ballots: { low: 214, likely: 1234, high: null },
+      needs: "voters" as const,
+    };
+    show({ ...STANDINGS, forecast });
+    expect(await screen.findByText("About 1,200 more ballots would tell Gorse from Heath")).toBeTruthy();
+    expect(
+      screen.getByText(/210 if a little more, no number if a little less\. They must come from new voters/),
+    ).toBeTruthy();
+  });
 });

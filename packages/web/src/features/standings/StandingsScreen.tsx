@@ -1,4 +1,4 @@
-import { Kind, type Standings } from "@tourney/core/contract";
+import { type Forecast, Kind, type Standing, type Standings } from "@tourney/core/contract";
 import { Link, useSearchParams } from "react-router";
 import { useEdition } from "../../api/use-edition.js";
 import { count, formatAgo, formatExact } from "../../lib/format.js";
@@ -124,13 +124,50 @@ function Ready({ standings }: { standings: Standings }) {
   );
 }
 
+const NEEDS: Record<Forecast["needs"], string> = {
+  ballots: "More ballots of the same voters on the same prompts would do.",
+  voters: "They must come from new voters; the same ones, however often they vote, would not do.",
+  prompts: "They must be on new prompts; on the same ones no number would do.",
+  "voters and prompts": "They must come from new voters, and on new prompts; of the same no number would do.",
+};
+
+/** Two significant digits: a forecast is no better than that. */
+const formatRough = (n: number) => Number(n.toPrecision(n < 10 ? 1 : 2)).toLocaleString("en");
+
+/** How far the first is from being told apart from the next. */
+function Outlook({ forecast: { firstId, secondId, ballots, needs }, rows }: { forecast: Forecast; rows: Standing[] }) {
+  const nameOf = (id: string) => rows.find(({ entrant }) => entrant.id === id)?.entrant.name ?? "";
+  const { low, likely, high } = ballots;
+  return (
+    <div className="border-b border-rule py-2">
+      <dt className="font-semibold">
+        {likely === null
+          ? `${nameOf(firstId)} and ${nameOf(secondId)} are too close to call`
+          : `About ${formatRough(likely)} more ballots would tell ${nameOf(firstId)} from ${nameOf(secondId)}`}
+      </dt>
+      <dd className="m-0 text-soft">
+        {likely === null
+          ? "No number of ballots that one could collect would tell them apart if they differ as little as it looks. "
+          : `If they differ as much as it looks; ${formatRough(low ?? 0)} if a little more, ${high === null ? "no number" : formatRough(high)} if a little less. `}
+        {NEEDS[needs]}
+      </dd>
+    </div>
+  );
+}
+
 const formatPoints = (points: number) => {
   const whole = Math.round(points);
   return `${whole > 0 ? "+" : whole < 0 ? "−" : ""}${Math.abs(whole)} ${Math.abs(whole) === 1 ? "point" : "points"}`;
 };
 
 /** What the figures say, in words, and what would help. */
-function Reading({ standings: { rows, voters, prompts }, side }: { standings: Standings; side: Standings["side"] }) {
+function Reading({
+  standings: { rows, voters, prompts, forecast },
+  side,
+}: {
+  standings: Standings;
+  side: Standings["side"];
+}) {
   const first = rows[0]!;
   const ties = rows.filter(({ rankRange }) => rankRange?.[0] === 1).length;
   const rarer = prompts <= voters ? "prompts" : "voters";
@@ -148,6 +185,7 @@ function Reading({ standings: { rows, voters, prompts }, side }: { standings: St
               : `${first.entrant.name} has the highest rating, but the ballots do not rule the others out.`}
           </dd>
         </div>
+        {forecast ? <Outlook forecast={forecast} rows={rows} /> : null}
         <div className="border-b border-rule py-2">
           <dt className="font-semibold">More {rarer} would help most</dt>
           <dd className="m-0 text-soft">
