@@ -1,5 +1,3 @@
-import { readFileSync, writeFileSync } from "node:fs";
-import { join } from "node:path";
 import { rateFile } from "@tourney/core/rate-file";
 import {
   BASE_RATING,
@@ -10,7 +8,7 @@ import {
   rateBallots,
 } from "@tourney/core/ratings";
 import { createRandom, drawNormal, type Random } from "@tourney/core/random";
-import { mean, range } from "./figures.js";
+import { mean, range, writeBetween } from "./figures.js";
 
 /**
  * Rates made-up panels whose truth is known and writes into docs/validation.md how often the intervals hold it. All of it comes from
@@ -205,11 +203,5 @@ function describe(results: readonly ReturnType<typeof validate>[]): string {
 const at = process.argv.indexOf("--replications");
 const fewer = at === -1 ? null : Number(process.argv[at + 1]);
 const results = WORLDS.map((world) => validate(world, Math.min(world.replications, fewer ?? Infinity)));
-if (fewer !== null) console.log(describe(results));
-else {
-  const path = join(import.meta.dirname, "..", "docs", "validation.md");
-  const [before, rest] = readFileSync(path, "utf8").split("<!-- coverage -->\n");
-  const after = rest!.split("<!-- /coverage -->\n")[1];
-  writeFileSync(path, `${before}<!-- coverage -->\n\n${describe(results)}\n\n<!-- /coverage -->\n${after}`);
-  console.log(`${path} written`);
-}
+if (fewer === null) writeBetween("coverage", [describe(results)]);
+else console.log(describe(results));

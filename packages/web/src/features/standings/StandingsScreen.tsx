@@ -125,7 +125,7 @@ function Ready({ standings }: { standings: Standings }) {
 }
 
 const NEEDS: Record<Forecast["needs"], string> = {
-  ballots: "More ballots of the same voters on the same prompts would do.",
+  ballots: "That is with voters and prompts growing in step; the same ones may do too.",
   voters: "They must come from new voters; the same ones, however often they vote, would not do.",
   prompts: "They must be on new prompts; on the same ones no number would do.",
   "voters and prompts": "They must come from new voters, and on new prompts; of the same no number would do.",
@@ -186,13 +186,15 @@ function Reading({
           </dd>
         </div>
         {forecast ? <Outlook forecast={forecast} rows={rows} /> : null}
-        <div className="border-b border-rule py-2">
-          <dt className="font-semibold">More {rarer} would help most</dt>
-          <dd className="m-0 text-soft">
-            Intervals rest on {count(Math.min(prompts, voters), rarer.slice(0, -1))}: ballots of one voter or on one
-            prompt go together, so more of the same add little.
-          </dd>
-        </div>
+        {forecast ? null : (
+          <div className="border-b border-rule py-2">
+            <dt className="font-semibold">More {rarer} would help most</dt>
+            <dd className="m-0 text-soft">
+              Intervals rest on {count(Math.min(prompts, voters), rarer.slice(0, -1))}: ballots of one voter or on one
+              prompt go together, so more of the same add little.
+            </dd>
+          </div>
+        )}
         {side ? (
           <div className="border-b border-rule py-2">
             <dt className="font-semibold">The left place is worth {formatPoints(side.points)}</dt>
