@@ -40,16 +40,16 @@ export function estimateCovariances(fit: RatingFit, ballots: BallotColumns): Cov
   const once = { left, right, outcome, n: new Uint8Array(outcome.length).fill(1) };
   const byVoter = sortByCluster(ballots.voter);
   return combine(fit, {
-    voter: { rows: once, sorted: byVoter },
-    prompt: { rows: once, sorted: sortByCluster(ballots.prompt) },
-    cell: { rows: once, sorted: sortByCluster(ballots.prompt, byVoter) },
+    voter: { rows: once, sorted: byVoter, isOnce: true },
+    prompt: { rows: once, sorted: sortByCluster(ballots.prompt), isOnce: true },
+    cell: { rows: once, sorted: sortByCluster(ballots.prompt, byVoter), isOnce: true },
     single: null,
   });
 }
 
 /** The same from tallies, at a cost that does not grow with the number of ballots in them. */
 export function estimateCovariancesOfTallies(fit: RatingFit, tallies: ClusterTallies): Covariances {
-  const sorted = (rows: ClusterCounts) => ({ rows, sorted: sortByCluster(rows.cluster) });
+  const sorted = (rows: ClusterCounts) => ({ rows, sorted: sortByCluster(rows.cluster), isOnce: false });
   return combine(fit, {
     voter: sorted(tallies.voter),
     prompt: sorted(tallies.prompt),
@@ -61,19 +61,21 @@ export function estimateCovariancesOfTallies(fit: RatingFit, tallies: ClusterTal
 interface Clustered {
   rows: CountColumns;
   sorted: Sorted;
+  /** Whether every row is one ballot. */
+  isOnce: boolean;
 }
 
 function combine(
   { model, theta }: RatingFit,
   by: { voter: Clustered; prompt: Clustered; cell: Clustered; single: CountColumns | null },
 ): Covariances {
-  const tableOf = ({ rows }: { rows: CountColumns }) => tabulateScores(model, theta.length, rows);
-  const shared = theta.length ** 2 * model.scale.K <= MOST_CELLS ? tabulateScores(model, theta.length, null) : null;
-  const meatOf = (clustered: Clustered) => addClusters(model, shared ?? tableOf(clustered), clustered);
+  const shared = theta.length ** 2 * model.scale.K <= MOST_CELLS ? new ScoreTable(model, theta.length) : null;
+  const tableOf = (rows: CountColumns) => shared ?? new ScoreTable(model, theta.length, rows);
+  const meatOf = (clustered: Clustered) => addClusters(model, tableOf(clustered.rows), clustered);
   const [voters, prompts, cells] = [by.voter, by.prompt, by.cell].map(({ sorted }) => sorted.starts.length - 1);
   const alone = by.single === null ? 0 : sumOf(by.single.n);
   const cellMeat = meatOf(by.cell);
-  if (by.single !== null) addSingles(cellMeat, model, shared ?? tableOf({ rows: by.single }), by.single);
+  if (by.single !== null) addSingles(cellMeat, model, tableOf(by.single), by.single);
   const voter = sandwich(model, meatOf(by.voter), voters!);
   const prompt = sandwich(model, meatOf(by.prompt), prompts!);
   const cell = sandwich(model, cellMeat, cells! + alone);
@@ -137,79 +139,96 @@ function numberGroups({ order, starts }: Sorted): Int32Array {
   return group;
 }
 
-/** The gradient of log P(Y = k) for every pair of entrants and outcome, computed once for each that occurs. */
-interface Scores {
-  /** Where the scores of a row stand. */
-  cellOf: (rows: CountColumns, row: number) => number;
-  /** By eta, and so by theta_left, by −theta_right and by delta. */
-  byEta: Float64Array;
-  /** By each threshold, `cutCount` numbers a cell. */
-  byCut: Float64Array;
-  cutCount: number;
-}
-
 /** A table of this many cells is kept; of more entrants than that, every row has scores of its own. */
 const MOST_CELLS = 8_000_000;
 
-/** @param own the only rows that the scores are for, where there are too many entrants for a table of all pairs. */
-function tabulateScores(model: FittedModel, entrantCount: number, own: CountColumns | null): Scores {
-  const { scale, slot, x, deltaSlot, firstCutSlot } = model;
-  const { K, reducedK, toReduced } = scale;
-  const cutCount = x.length - firstCutSlot;
-  const cells = own === null ? entrantCount * entrantCount * K : own.n.length;
-  const byEta = new Float64Array(cells).fill(Number.NaN);
-  const byCut = new Float64Array(cells * cutCount);
-  const cuts = x.slice(firstCutSlot);
-  const delta = deltaSlot === null ? 0 : x[deltaSlot]!;
-  const prepare = ({ left, right, outcome }: CountColumns, row: number, cell: number): void => {
-    byEta[cell] = 0;
-    if (reducedK <= 1) return;
-    const k = toReduced[outcome[row]!]!;
-    const d = differentiateOutcome(k, reducedK, x[slot[left[row]!]!]! - x[slot[right[row]!]!]! + delta, cuts);
-    byEta[cell] = d.byUpper + d.byLower;
+/** Two slots in one number. */
+const SLOTS = 1 << 16;
+
+/**
+ * The gradient of log P(Y = k) for every pair of entrants and outcome, computed once for each that occurs. What belongs to one lies
+ * together: a million ballots in the order of their voters look it up all over the place, and each look costs more than the sums.
+ */
+class ScoreTable {
+  /** Per cell: by eta (and so by theta_left, −theta_right and delta), the slots of both sides, and by each threshold. */
+  readonly records: Float64Array;
+  readonly stride: number;
+  readonly cutCount: number;
+  private readonly cuts: Float64Array;
+
+  /** @param own the only rows that the scores are for, where there are too many entrants for a table of all pairs. */
+  constructor(
+    private readonly model: FittedModel,
+    private readonly entrantCount: number,
+    private readonly own: CountColumns | null = null,
+  ) {
+    const { x, firstCutSlot, scale } = model;
+    const cells = own === null ? entrantCount * entrantCount * scale.K : own.n.length;
+    this.cutCount = x.length - firstCutSlot;
+    this.cuts = x.slice(firstCutSlot);
+    this.stride = 2 + this.cutCount;
+    this.records = new Float64Array(cells * this.stride);
+    for (let cell = 0; cell < cells; cell++) this.records[cell * this.stride] = Number.NaN;
+  }
+
+  /** Where the scores of each row begin. */
+  find(rows: CountColumns): Int32Array {
+    const { entrantCount, own, records, stride } = this;
+    const { K } = this.model.scale;
+    const { left, right, outcome } = rows;
+    const places = new Int32Array(rows.n.length);
+    for (let row = 0; row < places.length; row++) {
+      const cell = own === null ? (left[row]! * entrantCount + right[row]!) * K + outcome[row]! - 1 : row;
+      places[row] = cell * stride;
+      if (Number.isNaN(records[cell * stride]!)) this.prepare(cell * stride, left[row]!, right[row]!, outcome[row]!);
+    }
+    return places;
+  }
+
+  private prepare(at: number, leftEntrant: number, rightEntrant: number, outcome: number): void {
+    const { records, cuts } = this;
+    const { slot, x, deltaSlot, scale } = this.model;
+    const [l, r] = [slot[leftEntrant]!, slot[rightEntrant]!];
+    records[at] = 0;
+    records[at + 1] = l * SLOTS + r;
+    if (scale.reducedK <= 1) return;
+    const k = scale.toReduced[outcome]!;
+    const d = differentiateOutcome(k, scale.reducedK, x[l]! - x[r]! + (deltaSlot === null ? 0 : x[deltaSlot]!), cuts);
+    records[at] = d.byUpper + d.byLower;
     for (const [edge, slope] of [
       [k, d.byUpper],
       [k - 1, d.byLower],
     ] as const) {
-      if (edge === 0 || edge === reducedK) continue;
-      const { sign, index } = thresholdAt(edge, reducedK);
-      if (sign !== 0) byCut[cell * cutCount + index]! += sign * slope;
+      if (edge === 0 || edge === scale.reducedK) continue;
+      const { sign, index } = thresholdAt(edge, scale.reducedK);
+      if (sign !== 0) records[at + 2 + index]! += sign * slope;
     }
-  };
-  return {
-    cellOf(rows, row) {
-      const cell =
-        own === null ? (rows.left[row]! * entrantCount + rows.right[row]!) * K + rows.outcome[row]! - 1 : row;
-      if (Number.isNaN(byEta[cell]!)) prepare(rows, row, cell);
-      return cell;
-    },
-    byEta,
-    byCut,
-    cutCount,
-  };
+  }
 }
 
 /** Σ S_g S_g' over clusters g, S_g the sum of the unpenalised, uncentred scores of its ballots. */
-function addClusters(model: FittedModel, scores: Scores, { rows, sorted: { order, starts } }: Clustered): SquareMatrix {
-  const { slot, x, deltaSlot, firstCutSlot } = model;
-  const { left, right, n } = rows;
+function addClusters(model: FittedModel, table: ScoreTable, { rows, sorted, isOnce }: Clustered): SquareMatrix {
+  const { x, deltaSlot, firstCutSlot, slotComponent } = model;
+  const { order, starts } = sorted;
   const size = x.length;
-  const meat = new SquareMatrix(size);
+  const half = new SquareMatrix(size);
   const sum = new Float64Array(size);
   // A cluster of few ballots touches few parameters: only those are multiplied.
   const touched = new Int32Array(size);
   const isTouched = new Uint8Array(size);
-  const { byEta, byCut, cutCount } = scores;
+  const { records, cutCount } = table;
+  const places = table.find(rows);
   for (let g = 0; g + 1 < starts.length; g++) {
     let count = 0;
     for (let i = starts[g]!; i < starts[g + 1]!; i++) {
       const row = order[i]!;
-      const times = n[row]!;
-      if (times === 0) continue;
-      const cell = scores.cellOf(rows, row);
-      const slope = times * byEta[cell]!;
-      const l = slot[left[row]!]!;
-      const r = slot[right[row]!]!;
+      const at = places[row]!;
+      const times = isOnce ? 1 : rows.n[row]!;
+      const slope = times * records[at]!;
+      const slots = records[at + 1]!;
+      // As whole numbers of the machine, which are quicker to look up by.
+      const l = (slots / SLOTS) | 0;
+      const r = (slots - l * SLOTS) | 0;
       if (isTouched[l] === 0) {
         isTouched[l] = 1;
         touched[count++] = l;
@@ -221,41 +240,46 @@ function addClusters(model: FittedModel, scores: Scores, { rows, sorted: { order
       sum[l]! += slope;
       sum[r]! -= slope;
       if (deltaSlot !== null) sum[deltaSlot]! += slope;
-      for (let j = 0; j < cutCount; j++) sum[firstCutSlot + j]! += times * byCut[cell * cutCount + j]!;
+      for (let j = 0; j < cutCount; j++) sum[firstCutSlot + j]! += times * records[at + 2 + j]!;
     }
     // Delta and the thresholds are touched by every ballot.
-    for (let at = model.slotComponent.length; at < size; at++) touched[count++] = at;
-    addOuterProduct(meat, sum, touched, count);
+    for (let at = slotComponent.length; at < size; at++) touched[count++] = at;
+    addHalfProduct(half, sum, touched, count);
     for (let p = 0; p < count; p++) {
       sum[touched[p]!] = 0;
       isTouched[touched[p]!] = 0;
     }
   }
-  return meat;
+  return addMirrored(half);
 }
 
-/** The same for ballots that are clusters of one each: n times s·s' of each row. */
-function addSingles(meat: SquareMatrix, model: FittedModel, scores: Scores, rows: CountColumns): void {
-  const { slot, x, deltaSlot, firstCutSlot, slotComponent } = model;
-  const { byEta, byCut, cutCount } = scores;
-  const s = new Float64Array(x.length);
-  const places = new Int32Array(x.length);
-  for (let row = 0; row < rows.n.length; row++) {
-    if (rows.n[row] === 0) continue;
-    const cell = scores.cellOf(rows, row);
-    const weight = Math.sqrt(rows.n[row]!);
-    const l = slot[rows.left[row]!]!;
-    const r = slot[rows.right[row]!]!;
-    s[l] = weight * byEta[cell]!;
-    s[r] = -s[l];
-    if (deltaSlot !== null) s[deltaSlot] = s[l]!;
-    for (let j = 0; j < cutCount; j++) s[firstCutSlot + j] = weight * byCut[cell * cutCount + j]!;
-    let count = 0;
-    places[count++] = l;
-    places[count++] = r;
-    for (let at = slotComponent.length; at < x.length; at++) places[count++] = at;
-    addOuterProduct(meat, s, places, count);
+/** The same for ballots that are clusters of one each: n times s·s' of each row, added to what there is. */
+function addSingles(meat: SquareMatrix, model: FittedModel, table: ScoreTable, rows: CountColumns): void {
+  const order = Int32Array.from({ length: rows.n.length }, (_, row) => row);
+  // The root of n of each, so that the product has n.
+  const rooted = { ...rows, n: Float64Array.from(rows.n, Math.sqrt) };
+  const starts = Int32Array.from({ length: order.length + 1 }, (_, row) => row);
+  const whole = addClusters(model, table, { rows: rooted, sorted: { order, starts }, isOnce: false });
+  for (let at = 0; at < meat.data.length; at++) meat.data[at]! += whole.data[at]!;
+}
+
+/** Adds the half of s·s' for the first `count` of the listed places, at which alone s is not 0: each two places once. */
+function addHalfProduct({ size, data }: SquareMatrix, s: Float64Array, places: Int32Array, count: number): void {
+  for (let p = 0; p < count; p++) {
+    const value = s[places[p]!]!;
+    const row = places[p]! * size;
+    for (let q = 0; q <= p; q++) data[row + places[q]!]! += value * s[places[q]!]!;
   }
+}
+
+/** The whole of a matrix of which each two places were entered on either side of the diagonal. */
+function addMirrored({ size, data }: SquareMatrix): SquareMatrix {
+  const whole = new SquareMatrix(size);
+  for (let i = 0; i < size; i++) {
+    for (let j = 0; j < size; j++)
+      whole.data[i * size + j] = i === j ? data[i * size + i]! : data[i * size + j]! + data[j * size + i]!;
+  }
+  return whole;
 }
 
 /** H⁻¹ · G/(G−1) · meat · H⁻¹, or null for fewer than two clusters. */
@@ -264,15 +288,6 @@ function sandwich({ x, covariance }: FittedModel, meat: SquareMatrix, clusters: 
   const correction = clusters / (clusters - 1);
   for (let i = 0; i < meat.data.length; i++) meat.data[i]! *= correction;
   return covariance.times(meat).times(covariance);
-}
-
-/** Adds s·s' for the first `count` of the listed places, at which alone s is not 0. */
-function addOuterProduct({ size, data }: SquareMatrix, s: Float64Array, places: Int32Array, count: number): void {
-  for (let p = 0; p < count; p++) {
-    const value = s[places[p]!]!;
-    const row = places[p]! * size;
-    for (let q = 0; q < count; q++) data[row + places[q]!]! += value * s[places[q]!]!;
-  }
 }
 
 function repairThetaBlock(covariance: SquareMatrix, model: FittedModel): SquareMatrix {
