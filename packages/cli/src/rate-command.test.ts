@@ -30,7 +30,7 @@ describe("tourney rate", () => {
       input: { entrants: ["Avens", "Bugle"], K: 5, sequence: [[0, 1, 1]] },
       options: { kFactor: 20, k: 1 },
     };
-    await rate(put("elo.json", JSON.stringify(file)), { json: true });
+    await rate(put("elo.input", JSON.stringify(file)), { json: true });
     expect(JSON.parse(printed.join(""))).toEqual({ final: [1510, 1490], history: [[1510, 1490]] });
     expect(warned).toEqual(["The option k is not known to elo and was ignored."]);
   });

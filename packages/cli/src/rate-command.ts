@@ -1,4 +1,4 @@
-import { createReadStream, readFileSync, statSync } from "node:fs";
+import { closeSync, createReadStream, openSync, readFileSync, readSync, statSync } from "node:fs";
 import { TourneyError } from "@tourney/core/errors";
 
 export interface RateFlags {
@@ -12,7 +12,7 @@ const LARGEST_BYTES = 512 * 1024 * 1024;
 /** Rates a file of ballots without a database: a JSON file by its type, any other as a table of ballots. */
 export async function rate(path: string, flags: RateFlags): Promise<void> {
   checkFile(path);
-  if (/\.json$/i.test(path)) await rateJson(path, flags);
+  if (/\.json$/i.test(path) || beginsAsJson(path)) await rateJson(path, flags);
   else await rateCsv(path, flags);
 }
 
@@ -44,6 +44,18 @@ function checkFile(path: string): void {
       reason: "All ballots are held in memory while their errors are worked out.",
       remedy: 'Count them first and rate the counts: a JSON file of type "fit" with input.counts has no such bound.',
     });
+  }
+}
+
+/** Whatever its name: no table of ballots begins with a brace. */
+function beginsAsJson(path: string): boolean {
+  const file = openSync(path, "r");
+  try {
+    const start = Buffer.alloc(64);
+    readSync(file, start, 0, start.length, 0);
+    return /^\uFEFF?\s*\{/.test(start.toString("utf8"));
+  } finally {
+    closeSync(file);
   }
 }
 

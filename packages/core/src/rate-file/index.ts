@@ -68,7 +68,9 @@ const File = z.object({
  * @throws TourneyError INVALID_INPUT that says what is wrong, and where.
  */
 export function rateFile(content: unknown): { report: Record<string, unknown>; warnings: string[] } {
-  const { type, input, options } = parse(File, content, "");
+  const { type, input, options: given } = parse(File, content, "");
+  // An option of null is one that is not set.
+  const options = Object.fromEntries(Object.entries(given).filter(([, value]) => value !== null));
   const shape = SHAPES[type];
   const unknown = Object.keys(options).filter((name) => !(name in shape.options.shape));
   const [inputSchema, optionsSchema]: z.ZodType[] = [shape.input, shape.options];

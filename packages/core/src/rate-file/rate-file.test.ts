@@ -190,5 +190,7 @@ describe("what is not right", () => {
   it("is named where it is only an option that nobody knows", () => {
     const { warnings } = rateFile({ type: "fit", input: { entrants: ENTRANTS, counts: [] }, options: { ridgr: 1 } });
     expect(warnings).toEqual(["The option ridgr is not known to fit and was ignored."]);
+    const unset = { type: "fit", input: { entrants: ENTRANTS, counts: [] }, options: { anchor: null, side: null } };
+    expect(rateFile(unset).warnings).toEqual([]);
   });
 });
