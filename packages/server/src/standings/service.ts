@@ -29,10 +29,10 @@ export function createStandingsService({ standings, suites, wall }: StandingsDep
       standings.listTallies(editionId, kind),
     ]);
     const key = `${editionId} ${kind ?? ""}`;
-    // Figures beside the ratings, and who is there at all, belong to the input too.
     const digest = digestTallies(tallies);
     const last = rated.get(key);
-    if (last?.digest === digest && last.numberOf.size === entrants.length) {
+    const isSameList = entrants.every(({ entrant }, index) => last?.numberOf.get(entrant.id) === index);
+    if (last?.digest === digest && isSameList && last.numberOf.size === entrants.length) {
       const rows = last.counted.rows.map((row) => ({ ...row, ...entrants[last.numberOf.get(row.entrant.id)!]! }));
       return { ...last, counted: { ...last.counted, rows } };
     }
