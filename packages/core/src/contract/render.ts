@@ -6,7 +6,7 @@ import { Kind, Viewport, WalkthroughStep } from "./suite.js";
  * Changes whenever recordings made before and after cannot be compared. A recording of another version shows as stale
  * until it is made anew.
  */
-export const RENDERER_VERSION = "2";
+export const RENDERER_VERSION = "3";
 
 export const RenderOutcome = z
   .enum(["ok", "crashed", "hung", "memory", "navigated", "failed"])

@@ -28,7 +28,7 @@ describe("Pace", () => {
     expect(play((frame) => (frame < 200 ? 3 : 90))).toBeNull();
   });
   it("sees through work that is done in bulk", () => {
-    expect(play((frame) => (frame % 30 === 0 ? 1800 : 3))).toBe(15);
+    expect(play((frame) => (frame % 30 === 0 ? 1800 : 3))).toBe(10);
   });
   it("does not ask twice", () => {
     expect(play(() => 80, 4)).toBeNull();

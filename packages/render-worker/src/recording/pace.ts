@@ -5,11 +5,12 @@
  */
 const SPANS = [
   { from: 10, to: 30, heavyMs: 80 },
+  { from: 10, to: 36, heavyMs: 60 },
   { from: 10, to: 60, heavyMs: 40 },
   { from: 60, to: 120, heavyMs: 40 },
 ];
 /** What a heavy page may take for a second of its time. */
-const BUDGET_PER_SECOND_MS = 550;
+const BUDGET_PER_SECOND_MS = 700;
 const STRIDES = [2, 4, 6, 10, 15];
 
 /** The page is too heavy to be drawn sixty times a second of its time. */
