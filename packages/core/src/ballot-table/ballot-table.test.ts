@@ -28,7 +28,7 @@ describe("a table of ballots", () => {
     const table = new BallotTable(HEAD, "game");
     table.add(["una", "p1", "game", "A", "B", "0", "1", "1", ""], 2);
     table.add(["una", "p2", "app", "A", "B", "0", "1", "1", ""], 3);
-    expect([table.length, table.skipped]).toEqual([1, 1]);
+    expect(table.length).toBe(1);
     expect(() => new BallotTable(["voter", "prompt", "left", "right", "lean"], "game")).toThrow("no column “kind”");
   });
 

@@ -62,7 +62,6 @@ export class BallotTable {
     rightWorks: new GrowingColumn(),
   };
   private readonly place: Partial<Record<Column, number>>;
-  skipped = 0;
 
   /**
    * @param head the names of the columns.
@@ -99,10 +98,7 @@ export class BallotTable {
   add(cells: readonly string[], line: number): void {
     const cell = (name: Column): string =>
       this.place[name] === undefined ? "" : (cells[this.place[name]] ?? "").trim();
-    if (this.kind !== undefined && cell("kind") !== this.kind) {
-      this.skipped++;
-      return;
-    }
+    if (this.kind !== undefined && cell("kind") !== this.kind) return;
     for (const name of NEEDED) if (cell(name) === "") refuseLine(line, `has no ${name}`);
     const lean = Number(cell("lean"));
     if (!Number.isInteger(lean) || lean < -2 || lean > 2)
