@@ -48,7 +48,7 @@ export function fitCategories(entrantCount: number, counts: CategoryCounts, opti
   const layout = layOut(entrantCount, counts, options);
   const { size, firstCutSlot } = layout;
   const start = new Float64Array(size);
-  for (let j = firstCutSlot; j < size; j++) start[j] = 0.7 * (j - firstCutSlot + 1);
+  start.set(layout.scale.startCuts, firstCutSlot);
   const found = maximise(
     {
       evaluate: createEvaluation(layout),
@@ -56,16 +56,16 @@ export function fitCategories(entrantCount: number, counts: CategoryCounts, opti
     },
     start,
   );
-  const lower = found && factor(found.at.information);
+  const factored = found && factor(found.at.information);
   const isFar = found?.x.some((value) => Math.abs(value) > 1e3) ?? true;
-  if (found === null || lower === null || isFar) {
+  if (found === null || factored === null || isFar) {
     throw new TourneyError("INVALID_INPUT", {
       message: "These ballots have no finite best rating by category.",
       reason: "Some strength, or the favour of the left place, is held neither by ballots nor by a prior.",
       remedy: "Set ridge, ridgeCategory and, with side, ridgeSide above 0, such as 0.1, 1 and 0.1.",
     });
   }
-  return describe(layout, found.x, found.at.value, invertFactored(lower));
+  return describe(layout, found.x, found.at.value, invertFactored(factored));
 }
 
 function checkCategories({ category }: CategoryCounts, categoryCount: number): void {
@@ -125,46 +125,54 @@ const sidesOf = (groups: readonly { left: number; right: number }[]): [left: num
 
 function createEvaluation(layout: Layout) {
   const { entrantCount, groups, departureSlot, deltaSlot, firstCutSlot, scale } = layout;
-  const pair = new PairLikelihood(scale.reducedK);
+  const likelihood = new PairLikelihood(scale.reducedK, Float64Array.from(groups.flatMap(({ counts }) => [...counts])));
+  const { cutCount } = likelihood;
+  /** The parameters that eta of each group is the sum of, with their signs. */
+  const terms = groups.map(({ left, right, category }): [number, 1 | -1][] => [
+    [left, 1],
+    [departureSlot(left, category), 1],
+    [right, -1],
+    [departureSlot(right, category), -1],
+    ...(deltaSlot === null ? [] : [[deltaSlot, 1] as [number, 1]]),
+  ]);
   return (x: Float64Array, into: Evaluation) => {
     const { gradient, information } = into;
     gradient.fill(0);
     information.data.fill(0);
-    let value = 0;
-    for (const { left, right, category, counts } of scale.reducedK <= 1 ? [] : groups) {
-      const parts: [number, number][] = [
-        [left, 1],
-        [departureSlot(left, category), 1],
-        [right, -1],
-        [departureSlot(right, category), -1],
-        ...(deltaSlot === null ? [] : [[deltaSlot, 1] as [number, number]]),
-      ];
-      const eta = parts.reduce((sum, [slot, weight]) => sum + weight * x[slot]!, 0);
-      pair.evaluate(eta, x.subarray(firstCutSlot), counts, 0);
-      const [logLik, slope, curvature] = pair.byEta as unknown as [number, number, number];
-      value += logLik;
-      for (const [slot, weight] of parts) {
-        gradient[slot]! += weight * slope;
-        for (const [other, otherWeight] of parts) information.add(slot, other, -weight * otherWeight * curvature);
-        for (let j = 0; j < pair.cutCount; j++) {
-          information.add(slot, firstCutSlot + j, -weight * pair.mixed[j]!);
-          information.add(firstCutSlot + j, slot, -weight * pair.mixed[j]!);
+    const eta = Float64Array.from(terms, (own) => own.reduce((sum, [slot, sign]) => sum + sign * x[slot]!, 0));
+    const logLik = likelihood.evaluate(eta, x.subarray(firstCutSlot));
+    for (const [at, own] of terms.entries()) {
+      for (const [slot, sign] of own) {
+        gradient[slot]! += sign * likelihood.slope[at]!;
+        for (const [other, otherSign] of own)
+          information.add(slot, other, -sign * otherSign * likelihood.curvature[at]!);
+        for (let j = 0; j < cutCount; j++) {
+          const mixed = -sign * likelihood.mixed[at * cutCount + j]!;
+          information.add(slot, firstCutSlot + j, mixed);
+          information.add(firstCutSlot + j, slot, mixed);
         }
       }
-      for (let i = 0; i < pair.cutCount; i++) {
-        gradient[firstCutSlot + i]! += pair.cutSlope[i]!;
-        for (let j = 0; j < pair.cutCount; j++)
-          information.add(firstCutSlot + i, firstCutSlot + j, -pair.cutCurvature[i * pair.cutCount + j]!);
-      }
     }
-    for (let slot = 0; slot < firstCutSlot; slot++) {
-      const weight = slot < entrantCount ? layout.ridge : slot === deltaSlot ? layout.ridgeSide : layout.ridgeCategory;
-      value -= (weight / 2) * x[slot]! ** 2;
-      gradient[slot]! -= weight * x[slot]!;
-      information.add(slot, slot, weight);
+    for (let i = 0; i < cutCount; i++) {
+      gradient[firstCutSlot + i] = likelihood.cutSlope[i]!;
+      for (let j = 0; j < cutCount; j++)
+        information.add(firstCutSlot + i, firstCutSlot + j, -likelihood.cutCurvature[i * cutCount + j]!);
     }
-    into.value = value;
+    into.value = logLik - addPriors(layout, x, into);
   };
+}
+
+/** Adds what the priors give to the derivatives; returns what they take from the value. */
+function addPriors(layout: Layout, x: Float64Array, { gradient, information }: Evaluation): number {
+  let penalty = 0;
+  for (let slot = 0; slot < layout.firstCutSlot; slot++) {
+    const weight =
+      slot < layout.entrantCount ? layout.ridge : slot === layout.deltaSlot ? layout.ridgeSide : layout.ridgeCategory;
+    penalty += (weight / 2) * x[slot]! ** 2;
+    gradient[slot]! -= weight * x[slot]!;
+    information.add(slot, slot, weight);
+  }
+  return penalty;
 }
 
 function describe(layout: Layout, x: Float64Array, value: number, covariance: SquareMatrix): CategoryFit {

@@ -90,7 +90,7 @@ interface Problem extends FitOptions {
   firstCutSlot: number;
   size: number;
   ballots: number;
-  /** The sides of each ordered pair that met, as slots. */
+  /** The sides of each ordered pair that met, as slots, and its ballots per outcome that is left after merging. */
   pairs: { left: Int32Array; right: Int32Array; counts: Float64Array };
   /**
    * Moving a whole component by a constant changes no probability, so the constant vectors are the information's null
@@ -148,7 +148,7 @@ function reduceCounts(counts: Float64Array, { K, reducedK, toReduced }: OutcomeS
 function fitProblem(problem: Problem): { x: Float64Array; penalized: number; covariance: SquareMatrix } {
   const { size, firstCutSlot } = problem;
   const start = new Float64Array(size);
-  for (let j = firstCutSlot; j < size; j++) start[j] = 0.7 * (j - firstCutSlot + 1);
+  start.set(problem.scale.startCuts, firstCutSlot);
   const found = maximise(
     {
       evaluate: createEvaluation(problem),
@@ -160,9 +160,9 @@ function fitProblem(problem: Problem): { x: Float64Array; penalized: number; cov
     start,
     (x) => refuseRunaway(problem, x),
   );
-  const lower = found && factor(found.at.information);
-  if (found === null || lower === null) throw noFiniteMaximum("the information is singular");
-  const covariance = invertFactored(lower);
+  const factored = found && factor(found.at.information);
+  if (found === null || factored === null) throw noFiniteMaximum("the information is singular");
+  const covariance = invertFactored(factored);
   addMeans(covariance, problem, -1 / problem.meanWeight);
   return { x: found.x, penalized: found.at.value, covariance };
 }
@@ -180,57 +180,64 @@ function answerAllEven(problem: Problem): { x: Float64Array; penalized: number; 
 
 /** The penalised log-likelihood with its derivatives, as a function of the parameters. */
 function createEvaluation(problem: Problem): (x: Float64Array, into: Evaluation) => void {
-  const { pairs, scale, deltaSlot, firstCutSlot, size } = problem;
-  const pair = new PairLikelihood(scale.reducedK);
-  const { byEta, cutSlope, mixed, cutCurvature, cutCount } = pair;
+  const { pairs, scale, deltaSlot, firstCutSlot } = problem;
+  const { left, right } = pairs;
+  const likelihood = new PairLikelihood(scale.reducedK, pairs.counts);
+  const eta = new Float64Array(left.length);
   return (x, into) => {
-    const { gradient, information } = into;
-    const cuts = x.subarray(firstCutSlot);
-    const at = information.data;
-    gradient.fill(0);
-    at.fill(0);
-    let value = 0;
     const delta = deltaSlot === null ? 0 : x[deltaSlot]!;
-    let deltaCurvature = 0;
-    for (let p = 0; p < pairs.left.length; p++) {
-      const l = pairs.left[p]!;
-      const r = pairs.right[p]!;
-      pair.evaluate(x[l]! - x[r]! + delta, cuts, pairs.counts, p * scale.reducedK);
-      value += byEta[0]!;
-      const slope = byEta[1]!;
-      const curvature = byEta[2]!;
-      gradient[l]! += slope;
-      gradient[r]! -= slope;
-      at[l * size + l]! -= curvature;
-      at[r * size + r]! -= curvature;
-      at[l * size + r]! += curvature;
-      at[r * size + l]! += curvature;
-      if (deltaSlot !== null) {
-        gradient[deltaSlot]! += slope;
-        at[deltaSlot * size + l]! -= curvature;
-        at[deltaSlot * size + r]! += curvature;
-        deltaCurvature += curvature;
-      }
-      for (let i = 0; i < cutCount; i++) {
-        const row = firstCutSlot + i;
-        gradient[row]! += cutSlope[i]!;
-        at[row * size + l]! -= mixed[i]!;
-        at[row * size + r]! += mixed[i]!;
-        if (deltaSlot !== null) at[row * size + deltaSlot]! -= mixed[i]!;
-        for (let j = 0; j <= i; j++) at[row * size + firstCutSlot + j]! -= cutCurvature[i * cutCount + j]!;
-      }
-    }
-    if (deltaSlot !== null) at[deltaSlot * size + deltaSlot]! -= deltaCurvature;
-    mirror(information);
-    addPenalty(problem, x, gradient, information);
-    addMeans(information, problem, problem.meanWeight);
-    into.value = value - penaltyOf(problem, x);
+    for (let p = 0; p < eta.length; p++) eta[p] = x[left[p]!]! - x[right[p]!]! + delta;
+    const logLik = likelihood.evaluate(eta, x.subarray(firstCutSlot));
+    collect(problem, likelihood, into);
+    addPenalty(problem, x, into.gradient, into.information);
+    addMeans(into.information, problem, problem.meanWeight);
+    into.value = logLik - penaltyOf(problem, x);
   };
 }
 
-/** Makes a matrix symmetric, of which the lower triangle is filled, or both to rounding. */
-function mirror({ size, data }: SquareMatrix): void {
-  for (let i = 0; i < size; i++) for (let j = 0; j < i; j++) data[j * size + i] = data[i * size + j]!;
+/** Puts the derivatives by eta and by the thresholds together as those by the parameters. */
+function collect({ pairs, size, deltaSlot, firstCutSlot }: Problem, likelihood: PairLikelihood, into: Evaluation): void {
+  const { slope, curvature, mixed, cutCount, cutSlope, cutCurvature } = likelihood;
+  const { left, right } = pairs;
+  const { gradient, information } = into;
+  const at = information.data;
+  gradient.fill(0);
+  at.fill(0);
+  // The half of each entry goes where the order of the pairs takes it, mostly along a row; the other is added at the end.
+  for (let p = 0; p < left.length; p++) {
+    const l = left[p]!;
+    const r = right[p]!;
+    gradient[l]! += slope[p]!;
+    gradient[r]! -= slope[p]!;
+    at[l * size + r]! += curvature[p]!;
+    at[l * (size + 1)]! -= curvature[p]! / 2;
+    at[r * (size + 1)]! -= curvature[p]! / 2;
+  }
+  const addRow = (row: number, values: Float64Array, first: number, step: number) => {
+    for (let p = 0; p < left.length; p++) {
+      const value = values[p * step + first]!;
+      at[row * size + left[p]!]! -= value;
+      at[row * size + right[p]!]! += value;
+      if (deltaSlot !== null) at[row * size + deltaSlot]! -= row === deltaSlot ? value / 2 : value;
+    }
+  };
+  if (deltaSlot !== null) {
+    gradient[deltaSlot] = sumOf(slope);
+    addRow(deltaSlot, curvature, 0, 1);
+  }
+  for (let j = 0; j < cutCount; j++) {
+    gradient[firstCutSlot + j] = cutSlope[j]!;
+    addRow(firstCutSlot + j, mixed, j, cutCount);
+    for (let i = 0; i < cutCount; i++)
+      at[(firstCutSlot + j) * size + firstCutSlot + i] = -cutCurvature[j * cutCount + i]! / 2;
+  }
+  information.addTransposed();
+}
+
+function sumOf(values: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) sum += values[i]!;
+  return sum;
 }
 
 function meansOf({ thetaCount, slotComponent, componentSizes }: Problem, x: Float64Array): number[] {

@@ -16,8 +16,8 @@ export interface Objective {
 }
 
 const MOST_STEPS = 200;
-/** Each step squares the error, in logits, about: after one as small as this nothing is left of it. */
-const SMALLEST_STEP = 1e-7;
+/** In logits. A step that would be smaller is not made. */
+const SMALLEST_STEP = 1e-10;
 /** Rounding in a sum may hide a true rise; a fall within it is accepted. */
 const ROUNDING = 1e-12;
 
@@ -42,16 +42,20 @@ export function maximise(
   let at = makeEvaluation(x.length);
   let spare = makeEvaluation(x.length);
   evaluate(x, at);
+  let previous = Infinity;
   for (let step = 0; step < MOST_STEPS && x.length > 0; step++) {
-    const lower = factor(at.information);
-    if (lower === null) return null;
-    const move = solveFactored(lower, at.gradient);
+    const factored = factor(at.information);
+    if (factored === null) return null;
+    const move = solveFactored(factored, at.gradient);
     const next = takeStep({ evaluate, isInside }, { x, move, value: at.value }, spare);
     if (next === null) break;
     x = next.x;
     [at, spare] = [spare, at];
     afterStep(x);
-    if (next.largest < SMALLEST_STEP) break;
+    // Near the maximum each step is about a constant times the square of the one before.
+    const rate = Math.max(1, next.largest / previous ** 2);
+    if (rate * next.largest ** 2 < SMALLEST_STEP) break;
+    previous = next.largest;
   }
   return { x, at };
 }

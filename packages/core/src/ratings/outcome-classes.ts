@@ -14,6 +14,8 @@ export interface OutcomeScale {
   toReduced: readonly number[];
   /** Classes that have ballots, ascending. */
   usedClasses: readonly number[];
+  /** Thresholds of the reduced scale as they would be were all entrants alike: where a fit starts. */
+  startCuts: readonly number[];
 }
 
 const classOf = (k: number, K: number) =>
@@ -36,7 +38,25 @@ export function reduceScale(K: number, totals: ArrayLike<number>): OutcomeScale 
     if (hasMiddle) return (reducedK + 1) / 2 + (isLow ? -position : position);
     return isLow ? reducedK / 2 - position : reducedK / 2 + 1 + position;
   });
-  return { K, reducedK, toReduced, usedClasses };
+  const startCuts = spreadOf(usedClasses.map((index) => used[index]!));
+  return { K, reducedK, toReduced, usedClasses, startCuts };
+}
+
+/** At the least so far apart, so that a start is inside however rare an outcome is. */
+const SMALLEST_DISTANCE = 0.01;
+
+/** @param totals ballots of each class in use, from the middle outwards. */
+function spreadOf(totals: readonly number[]): number[] {
+  const all = totals.reduce((sum, total) => sum + total, 0);
+  const cuts: number[] = [];
+  let outside = all;
+  for (let j = 1; j < totals.length; j++) {
+    outside -= totals[j - 1]!;
+    // One side of the scale has half of the ballots that lie further out.
+    const share = Math.max(outside / (2 * all), Number.EPSILON);
+    cuts.push(Math.max(Math.log((1 - share) / share), (cuts.at(-1) ?? 0) + SMALLEST_DISTANCE));
+  }
+  return cuts;
 }
 
 /**

@@ -56,26 +56,41 @@ describe("the likelihood of a pair", () => {
     fc.assert(
       fc.property(cases, ({ K, eta, gaps, counts }) => {
         const cuts = gaps.map((_, j) => gaps.slice(0, j + 1).reduce((sum, gap) => sum + gap, 0));
-        const pair = new PairLikelihood(K);
-        pair.evaluate(eta, Float64Array.from(cuts), Float64Array.from(counts), 0);
-        const expected = addUp(K, eta, cuts, counts);
+        // Beside a pair of the same ballots but another eta, which shares the thresholds.
+        const other = eta / 2 - 1;
+        const likelihood = new PairLikelihood(K, Float64Array.of(...counts, ...counts));
+        const logLik = likelihood.evaluate(Float64Array.of(eta, other), cuts);
+        const [first, second] = [eta, other].map((own) => addUp(K, own, cuts, counts));
         const close = (a: number, b: number) => expect(Math.abs(a - b)).toBeLessThan(1e-7 * (1 + Math.abs(b)));
-        close(pair.byEta[0]!, expected.logLik);
-        close(pair.byEta[1]!, expected.slope);
-        close(pair.byEta[2]!, expected.curvature);
-        expected.cutSlope.forEach((value, j) => close(pair.cutSlope[j]!, value));
-        expected.mixed.forEach((value, j) => close(pair.mixed[j]!, value));
-        expected.cutCurvature.forEach((value, j) => close(pair.cutCurvature[j]!, value));
+        close(logLik, first!.logLik + second!.logLik);
+        for (const [pair, own] of [first!, second!].entries()) {
+          close(likelihood.slope[pair]!, own.slope);
+          close(likelihood.curvature[pair]!, own.curvature);
+          own.mixed.forEach((value, j) => close(likelihood.mixed[pair * cuts.length + j]!, value));
+        }
+        first!.cutSlope.forEach((value, j) => close(likelihood.cutSlope[j]!, value + second!.cutSlope[j]!));
+        first!.cutCurvature.forEach((value, j) =>
+          close(likelihood.cutCurvature[j]!, value + second!.cutCurvature[j]!),
+        );
       }),
     );
   });
 
-  it("stays a number far out", () => {
-    const pair = new PairLikelihood(5);
+  it("stays exact far out", () => {
+    const [a1, a2] = [0.4, 1.5];
+    const far = new PairLikelihood(5, Float64Array.of(0, 0, 0, 0, 1e9, 0, 1, 0, 0, 0));
+    // One ballot in two billion against all others, and an outcome whose chance is about e^−40.
+    const logLik = far.evaluate(Float64Array.of(-21, 40), [a1, a2]);
+    const wanted = -1e9 * Math.log1p(Math.exp(a2 - 21)) + (-(40 - a2) + Math.log1p(-Math.exp(-(a2 - a1))));
+    expect(logLik / wanted).toBeCloseTo(1, 12);
+    const slope = -1e9 / (1 + Math.exp(21 - a2));
+    expect(far.slope[0]! / slope).toBeCloseTo(1, 12);
     for (const eta of [-800, -300, 300, 800]) {
-      pair.evaluate(eta, Float64Array.of(0.4, 1.5), Float64Array.of(1, 1, 1, 1, 1), 0);
-      for (const value of [...pair.byEta, ...pair.cutSlope, ...pair.mixed, ...pair.cutCurvature])
-        expect(Number.isFinite(value)).toBe(true);
+      const likelihood = new PairLikelihood(5, Float64Array.of(1, 1, 1, 1, 1));
+      const value = likelihood.evaluate(Float64Array.of(eta), [a1, a2]);
+      expect(value / -(4 * Math.abs(eta))).toBeCloseTo(1, 1);
+      for (const each of [likelihood.slope, likelihood.curvature, likelihood.mixed, likelihood.cutCurvature])
+        expect(each.every(Number.isFinite)).toBe(true);
     }
   });
 });

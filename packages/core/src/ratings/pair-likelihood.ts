@@ -1,125 +1,133 @@
-/** Probabilities below this count as this, so that their inverse is a number. */
-const SMALLEST_P = 1e-300;
+import { thresholdAt } from "./cumulative-logit.js";
+
+/** Beyond this e^u is not far from what a number can hold. */
+const FARTHEST = 300;
 
 /**
- * The log-likelihood of the ballots of one pair on one side each, by eta = theta_left − theta_right + delta and by the
- * thresholds a_1..a_m, with its first and second derivatives.
+ * The log-likelihood of ballots by the eta = theta_left − theta_right + delta of each pair and by the thresholds a_1..a_m, with its
+ * first and second derivatives.
  *
- * This is the hot path of every fit. Outcome k lies between the bounds u_{k−1} and u_k, u_k = c_k + eta, so that in terms of the
- * bounds the Hessian is tridiagonal; eta moves all bounds alike, a_j moves one up and its mirror image down. Everything that is
- * common to neighbouring outcomes is computed once, and nothing is allocated.
+ * This is the hot path of every fit, and rests on an identity of the logistic: for two bounds v < u
+ *   F(u) − F(v) = F(u) · (1 − F(v)) · (1 − e^−(u−v)).
+ * With u_k = c_k + eta the log-likelihood falls apart into one logistic regression for each bound, n_k·log F(u_k) +
+ * n_{k+1}·log(1 − F(u_k)), and a part that depends on how far the thresholds are apart and on nothing else, computed once for all
+ * pairs. Nothing cancels, nothing is allocated, and e^u is the product of one exponential a pair and one a threshold.
  */
 export class PairLikelihood {
   /** Number of thresholds a_j. */
   readonly cutCount: number;
-  /** The log-likelihood, and its first and second derivative by eta. */
-  readonly byEta = new Float64Array(3);
-  /** The first derivative by each a_j. */
-  readonly cutSlope: Float64Array;
-  /** The second derivative by eta and each a_j. */
+  /** Per pair the first and the second derivative by its eta. */
+  readonly slope: Float64Array;
+  readonly curvature: Float64Array;
+  /** The second derivative by the eta of a pair and a_j, at pair · m + j. */
   readonly mixed: Float64Array;
-  /** The second derivative by a_i and a_j, row by row. */
+  /** Of all pairs together: the first derivatives by a_j, and the second by a_i and a_j, m×m, row by row. */
+  readonly cutSlope: Float64Array;
   readonly cutCurvature: Float64Array;
-  /** By each bound: first derivative, second derivative, second derivative by it and the next, sum of its row. */
-  private readonly slope: Float64Array;
-  private readonly diagonal: Float64Array;
-  private readonly beside: Float64Array;
-  private readonly rowSum: Float64Array;
+  private readonly totals: Float64Array;
+  /** Of each bound 1..K−1: where it is, and first and second derivative of the pair in hand. */
+  private readonly threshold: Float64Array;
+  private readonly boundSlope: Float64Array;
+  private readonly boundCurvature: Float64Array;
 
-  constructor(private readonly K: number) {
+  /** @param counts counts[pair · K + k − 1] ballots of outcome k = 1..K. */
+  constructor(
+    private readonly K: number,
+    private readonly counts: Float64Array,
+  ) {
+    const pairs = counts.length / K;
     this.cutCount = Math.max(0, Math.floor((K - 1) / 2));
+    this.slope = new Float64Array(pairs);
+    this.curvature = new Float64Array(pairs);
+    this.mixed = new Float64Array(pairs * this.cutCount);
     this.cutSlope = new Float64Array(this.cutCount);
-    this.mixed = new Float64Array(this.cutCount);
     this.cutCurvature = new Float64Array(this.cutCount * this.cutCount);
-    this.slope = new Float64Array(K);
-    this.diagonal = new Float64Array(K);
-    this.beside = new Float64Array(K);
-    this.rowSum = new Float64Array(K);
+    this.totals = new Float64Array(K);
+    for (let at = 0; at < counts.length; at++) this.totals[at % K]! += counts[at]!;
+    this.threshold = new Float64Array(K - 1);
+    this.boundSlope = new Float64Array(K - 1);
+    this.boundCurvature = new Float64Array(K - 1);
   }
 
   /**
-   * Computes everything for counts[first + k − 1] ballots of outcome k, k = 1..K.
+   * Computes all derivatives and returns the log-likelihood.
    *
-   * @param a the thresholds a_1..a_m.
+   * @param eta of each pair.
+   * @param a the thresholds a_1..a_m, rising from above 0.
    */
-  evaluate(eta: number, a: Float64Array, counts: Float64Array, first: number): void {
-    const { K, cutCount, byEta, slope, diagonal, beside, rowSum } = this;
-    let logLik = 0;
-    let sumOfSlopes = 0;
-    let sumOfRows = 0;
-    // At the bound below outcome k: F, 1 − F and the density; of the outcome before it: how many, and f/P at that bound.
-    let below = 0;
-    let above = 1;
-    let density = 0;
-    let timesBefore = 0;
-    let ratioBefore = 0;
-    let besideBefore = 0;
-    for (let k = 1; k <= K; k++) {
-      let nextBelow = 1;
-      let nextAbove = 0;
-      let nextDensity = 0;
-      if (k < K) {
-        // a_m is the outermost: c_1 = −a_m and c_{K−1} = a_m; an even scale has 0 in the middle.
-        const u = 2 * k === K ? eta : 2 * k < K ? eta - a[cutCount - k]! : eta + a[cutCount - K + k]!;
-        // The smaller of F(u) and F(−u), which does not cancel.
-        const e = Math.exp(u < 0 ? u : -u);
-        const share = 1 / (1 + e);
-        const near = e * share;
-        nextDensity = near * share;
-        nextBelow = u < 0 ? near : 1 - near;
-        nextAbove = u < 0 ? 1 - near : near;
-      }
-      const times = counts[first + k - 1]!;
-      let asLower = 0;
-      let asUpper = 0;
-      if (times !== 0) {
-        const isUpperTail = above + nextAbove < below + nextBelow;
-        const p = isUpperTail ? above - nextAbove : nextBelow - below;
-        const P = p > SMALLEST_P ? p : SMALLEST_P;
-        logLik += times * Math.log(P);
-        // f/P stays near 1 however small both are.
-        const inverse = 1 / P;
-        asLower = density * inverse;
-        asUpper = nextDensity * inverse;
-      }
-      if (k > 1) {
-        const own = timesBefore * ratioBefore - times * asLower;
-        const curvature = (above - below) * own - timesBefore * ratioBefore * ratioBefore - times * asLower * asLower;
-        const withNext = times * asLower * asUpper;
-        slope[k - 1] = own;
-        diagonal[k - 1] = curvature;
-        beside[k - 1] = withNext;
-        rowSum[k - 1] = curvature + withNext + besideBefore;
-        sumOfSlopes += own;
-        sumOfRows += curvature + withNext + besideBefore;
-        besideBefore = withNext;
-      }
-      below = nextBelow;
-      above = nextAbove;
-      density = nextDensity;
-      timesBefore = times;
-      ratioBefore = asUpper;
+  evaluate(eta: Float64Array, a: ArrayLike<number>): number {
+    const { K, threshold } = this;
+    this.cutSlope.fill(0);
+    this.cutCurvature.fill(0);
+    for (let k = 1; k < K; k++) {
+      const { sign, index } = thresholdAt(k, K);
+      threshold[k - 1] = sign === 0 ? 0 : sign * a[index]!;
     }
-    byEta[0] = logLik;
-    byEta[1] = sumOfSlopes;
-    byEta[2] = sumOfRows;
-    if (cutCount > 0) this.turnToCuts();
+    return this.addBounds(eta) + this.addDistances();
   }
 
-  private turnToCuts(): void {
-    const { K, cutCount, cutSlope, mixed, cutCurvature, slope, rowSum, diagonal, beside } = this;
-    for (let j = 0; j < cutCount; j++) {
-      const low = cutCount - j;
-      const high = K - low;
-      cutSlope[j] = slope[high]! - slope[low]!;
-      mixed[j] = rowSum[high]! - rowSum[low]!;
-      const meeting = high === low + 1 ? 2 * beside[low]! : 0;
-      cutCurvature[j * cutCount + j] = diagonal[high]! + diagonal[low]! - meeting;
-      if (j === 0) continue;
-      // The bounds of a_{j−1} lie next to those of a_j, further in; those of all others do not touch them.
-      const withInner = beside[low]! + beside[high - 1]!;
-      cutCurvature[j * cutCount + j - 1] = withInner;
-      cutCurvature[(j - 1) * cutCount + j] = withInner;
+  private addBounds(eta: Float64Array): number {
+    const { K, counts, threshold, boundSlope, boundCurvature, cutCount, mixed, cutSlope, cutCurvature } = this;
+    const bounds = K - 1;
+    const outermost = Math.abs(threshold[0] ?? 0);
+    const powers = threshold.map(Math.exp);
+    let logLik = 0;
+    for (let pair = 0; pair < eta.length; pair++) {
+      const own = eta[pair]!;
+      const power = Math.exp(own);
+      const isFar = Math.abs(own) + outermost > FARTHEST;
+      let slopes = 0;
+      let curvatures = 0;
+      for (let j = 0; j < bounds; j++) {
+        const lower = counts[pair * K + j]!;
+        const higher = counts[pair * K + j + 1]!;
+        const together = lower + higher;
+        const u = own + threshold[j]!;
+        const e = isFar ? Math.exp(Math.max(-2 * FARTHEST, Math.min(2 * FARTHEST, u))) : power * powers[j]!;
+        const above = 1 / (1 + e);
+        const below = e * above;
+        // Of log F(u) and log(1 − F(u)) one is log1p of the nearer tail, the other differs from it by u.
+        logLik += (u < 0 ? lower : -higher) * u + together * Math.log1p(-(u < 0 ? below : above));
+        const slope = lower * above - higher * below;
+        const curvature = -together * below * above;
+        boundSlope[j] = slope;
+        boundCurvature[j] = curvature;
+        slopes += slope;
+        curvatures += curvature;
+      }
+      this.slope[pair] = slopes;
+      this.curvature[pair] = curvatures;
+      // a_j moves one bound up and its mirror image down.
+      for (let j = 0; j < cutCount; j++) {
+        const low = cutCount - 1 - j;
+        const high = bounds - 1 - low;
+        mixed[pair * cutCount + j] = boundCurvature[high]! - boundCurvature[low]!;
+        cutSlope[j]! += boundSlope[high]! - boundSlope[low]!;
+        cutCurvature[j * cutCount + j]! += boundCurvature[high]! + boundCurvature[low]!;
+      }
     }
+    return logLik;
+  }
+
+  private addDistances(): number {
+    const { K, totals, threshold, cutCount, cutSlope, cutCurvature } = this;
+    let logLik = 0;
+    for (let k = 2; k < K; k++) {
+      const n = totals[k - 1]!;
+      if (n === 0) continue;
+      const distance = threshold[k - 1]! - threshold[k - 2]!;
+      const rate = 1 / Math.expm1(distance);
+      logLik += n * Math.log(-Math.expm1(-distance));
+      const ends = [
+        { ...thresholdAt(k, K), by: 1 },
+        { ...thresholdAt(k - 1, K), by: -1 },
+      ].map(({ sign, index, by }) => ({ index, weight: sign * by }));
+      for (const { index, weight } of ends) {
+        cutSlope[index]! += n * weight * rate;
+        for (const other of ends)
+          cutCurvature[index * cutCount + other.index]! -= n * weight * other.weight * rate * (1 + rate);
+      }
+    }
+    return logLik;
   }
 }

@@ -15,11 +15,11 @@ const own = new SquareMatrix(size, Float64Array.from(positive.to1DArray()));
 
 describe("a square matrix", () => {
   it("is factored, solved and inverted as by a general package", () => {
-    const lower = factor(own)!;
+    const factored = factor(own)!;
     const expected = inverse(positive);
-    invertFactored(lower).data.forEach((value, at) => expect(value).toBeCloseTo(expected.to1DArray()[at]!, 9));
+    invertFactored(factored).data.forEach((value, at) => expect(value).toBeCloseTo(expected.to1DArray()[at]!, 9));
     const b = Float64Array.from({ length: size }, (_, i) => i - 2);
-    const x = solveFactored(lower, b);
+    const x = solveFactored(factored, b);
     const back = positive.mmul(Matrix.columnVector(Array.from(x))).to1DArray();
     b.forEach((value, i) => expect(back[i]).toBeCloseTo(value, 9));
   });

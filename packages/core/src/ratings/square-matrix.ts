@@ -44,6 +44,18 @@ export class SquareMatrix {
     );
   }
 
+  /** Adds to each entry the one that lies mirrored to it, in place: A + A'. */
+  addTransposed(): void {
+    const { size, data } = this;
+    for (let i = 0; i < size; i++) {
+      for (let j = 0; j <= i; j++) {
+        const both = data[i * size + j]! + data[j * size + i]!;
+        data[i * size + j] = both;
+        data[j * size + i] = both;
+      }
+    }
+  }
+
   /** x'·this·y. */
   bilinear(x: Float64Array, y: Float64Array): number {
     let sum = 0;
@@ -58,54 +70,63 @@ export class SquareMatrix {
 }
 
 /**
- * The lower factor L of a symmetric positive definite matrix, A = L·L' (Cholesky 1910, published 1924), or null when it is
- * not positive definite to working precision.
+ * The upper factor U of a symmetric positive definite matrix, A = U'·U (Cholesky 1910, published 1924), or null when it is
+ * not positive definite to working precision. Every inner loop here and below goes along rows, as the numbers lie.
  */
 export function factor({ size, data }: SquareMatrix): SquareMatrix | null {
-  const lower = new SquareMatrix(size);
-  const l = lower.data;
-  for (let i = 0; i < size; i++) {
-    const rowI = i * size;
-    for (let j = 0; j <= i; j++) {
-      const rowJ = j * size;
-      let sum = data[rowI + j]!;
-      for (let k = 0; k < j; k++) sum -= l[rowI + k]! * l[rowJ + k]!;
-      l[rowI + j] = i === j ? Math.sqrt(sum) : sum / l[rowJ + j]!;
-    }
+  const upper = new SquareMatrix(size, data.slice());
+  const u = upper.data;
+  for (let k = 0; k < size; k++) {
+    const rowK = k * size;
+    const pivot = Math.sqrt(u[rowK + k]!);
     // A pivot that is no number, or nothing but rounding.
-    if (!(l[rowI + i]! > 1e-7 * Math.sqrt(Math.abs(data[rowI + i]!)))) return null;
+    if (!(pivot > 1e-7 * Math.sqrt(Math.abs(data[rowK + k]!)))) return null;
+    for (let j = k; j < size; j++) u[rowK + j]! /= pivot;
+    for (let i = k + 1; i < size; i++) {
+      const rowI = i * size;
+      const share = u[rowK + i]!;
+      u[rowI + k] = 0;
+      for (let j = i; j < size; j++) u[rowI + j]! -= share * u[rowK + j]!;
+    }
   }
-  return lower;
+  return upper;
 }
 
-/** Solves L·L'·x = b. */
-export function solveFactored({ size, data: l }: SquareMatrix, b: Float64Array): Float64Array {
+/** Solves U'·U·x = b. */
+export function solveFactored({ size, data: u }: SquareMatrix, b: Float64Array): Float64Array {
   const x = b.slice();
-  for (let i = 0; i < size; i++) {
-    let sum = x[i]!;
-    for (let k = 0; k < i; k++) sum -= l[i * size + k]! * x[k]!;
-    x[i] = sum / l[i * size + i]!;
+  for (let k = 0; k < size; k++) {
+    const own = x[k]! / u[k * size + k]!;
+    x[k] = own;
+    for (let i = k + 1; i < size; i++) x[i]! -= own * u[k * size + i]!;
   }
   for (let i = size - 1; i >= 0; i--) {
     let sum = x[i]!;
-    for (let k = i + 1; k < size; k++) sum -= l[k * size + i]! * x[k]!;
-    x[i] = sum / l[i * size + i]!;
+    for (let k = i + 1; k < size; k++) sum -= u[i * size + k]! * x[k]!;
+    x[i] = sum / u[i * size + i]!;
   }
   return x;
 }
 
-/** The inverse of L·L', symmetric to the last bit. */
-export function invertFactored(lower: SquareMatrix): SquareMatrix {
-  const { size } = lower;
+/** The inverse of U'·U, symmetric to the last bit: U⁻¹·(U⁻¹)', of whose rows only what is right of the diagonal is not 0. */
+export function invertFactored({ size, data: u }: SquareMatrix): SquareMatrix {
+  const w = new Float64Array(size * size);
+  for (let i = 0; i < size; i++) {
+    const rowI = i * size;
+    w[rowI + i] = 1;
+    for (let k = i; k < size; k++) {
+      const own = w[rowI + k]! / u[k * size + k]!;
+      w[rowI + k] = own;
+      for (let j = k + 1; j < size; j++) w[rowI + j]! -= own * u[k * size + j]!;
+    }
+  }
   const inverse = new SquareMatrix(size);
-  const unit = new Float64Array(size);
-  for (let j = 0; j < size; j++) {
-    unit.fill(0);
-    unit[j] = 1;
-    const column = solveFactored(lower, unit);
-    for (let i = j; i < size; i++) {
-      inverse.data[i * size + j] = column[i]!;
-      inverse.data[j * size + i] = column[i]!;
+  for (let i = 0; i < size; i++) {
+    for (let j = 0; j <= i; j++) {
+      let sum = 0;
+      for (let k = i; k < size; k++) sum += w[i * size + k]! * w[j * size + k]!;
+      inverse.data[i * size + j] = sum;
+      inverse.data[j * size + i] = sum;
     }
   }
   return inverse;

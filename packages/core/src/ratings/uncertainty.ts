@@ -250,7 +250,9 @@ function addClusters(model: FittedModel, table: ScoreTable, { rows, sorted, isOn
       isTouched[touched[p]!] = 0;
     }
   }
-  return addMirrored(half);
+  for (let i = 0; i < size; i++) half.data[i * (size + 1)]! /= 2;
+  half.addTransposed();
+  return half;
 }
 
 /** The same for ballots that are clusters of one each: n times s·s' of each row, added to what there is. */
@@ -270,16 +272,6 @@ function addHalfProduct({ size, data }: SquareMatrix, s: Float64Array, places: I
     const row = places[p]! * size;
     for (let q = 0; q <= p; q++) data[row + places[q]!]! += value * s[places[q]!]!;
   }
-}
-
-/** The whole of a matrix of which each two places were entered on either side of the diagonal. */
-function addMirrored({ size, data }: SquareMatrix): SquareMatrix {
-  const whole = new SquareMatrix(size);
-  for (let i = 0; i < size; i++) {
-    for (let j = 0; j < size; j++)
-      whole.data[i * size + j] = i === j ? data[i * size + i]! : data[i * size + j]! + data[j * size + i]!;
-  }
-  return whole;
 }
 
 /** H⁻¹ · G/(G−1) · meat · H⁻¹, or null for fewer than two clusters. */
