@@ -17,6 +17,8 @@ interface FeedDeps {
   read: (subject: string) => Promise<object>;
   /** Whether a notification is of that; without it, when they are the same. */
   concerns?: (payload: string, subject: string) => boolean;
+  /** What is read on a notification even though no page looks at it, because reading it keeps it up to date. */
+  follow?: (payload: string) => string;
   /** A page is told at most this often. */
   intervalMs: number;
   /** For what moves without a notification, as paces and waits: open pages are told again this often. */
@@ -36,6 +38,7 @@ export class Feed {
   private isClosed = false;
 
   constructor(private readonly deps: FeedDeps) {
+    if (deps.follow) void this.listen();
     if (deps.refreshMs === undefined) return;
     this.refresh = setInterval(() => {
       for (const subject of this.pages.keys()) this.schedule(subject, 0);
@@ -73,7 +76,7 @@ export class Feed {
   }
 
   private schedule(subject: string, delayMs = this.deps.intervalMs): void {
-    if (this.pages.has(subject) && !this.due.has(subject))
+    if (!this.due.has(subject))
       this.due.set(
         subject,
         setTimeout(() => void this.push(subject), delayMs),
@@ -82,11 +85,9 @@ export class Feed {
 
   private async push(subject: string): Promise<void> {
     this.due.delete(subject);
-    const open = this.pages.get(subject);
-    if (!open) return;
     try {
       const data = JSON.stringify(await this.deps.read(subject));
-      for (const page of open) page.write(`event: ${this.deps.event}\ndata: ${data}\n\n`);
+      for (const page of this.pages.get(subject) ?? []) page.write(`event: ${this.deps.event}\ndata: ${data}\n\n`);
     } catch (error) {
       this.deps.log.error({ err: error, subject }, `a ${this.deps.event} could not be pushed to its pages`);
     }
@@ -97,7 +98,9 @@ export class Feed {
     this.isListening = true;
     try {
       this.client = await this.deps.pool.connect();
+      if (this.isClosed) return this.close();
       this.client.on("notification", ({ payload = "" }) => {
+        if (this.deps.follow) this.schedule(this.deps.follow(payload));
         for (const subject of this.pages.keys())
           if (this.deps.concerns?.(payload, subject) ?? payload === subject) this.schedule(subject);
       });

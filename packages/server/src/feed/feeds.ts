@@ -30,6 +30,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
         const { editionId, kind } = readSubject(subject);
         return Standings.parse(await services.standings.getStandings(editionId, kind));
       },
+      follow: (editionId) => standingsSubject(editionId, null),
       concerns: (editionId, subject) => readSubject(subject).editionId === editionId,
       intervalMs: 800,
     }),

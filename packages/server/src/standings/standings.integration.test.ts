@@ -115,6 +115,18 @@ describe("the standings", () => {
     expect(new Set(snapshots.map(({ digest }) => digest)).size).toBe(snapshots.length);
   });
 
+  it("are computed and kept soon after a ballot, though nobody asks", async () => {
+    await vote(10, 1);
+    const ballots = (await listBallots()).length;
+    const kept = () =>
+      server.db.select(
+        z.object({ ballots: z.int() }),
+        "SELECT ballots FROM rating_snapshots WHERE edition_id = $1 AND kind IS NULL AND ballots = $2",
+        [edition.id, ballots],
+      );
+    await expect.poll(kept, { timeout: 5000 }).toEqual([{ ballots }]);
+  });
+
   it("are pushed to open pages within a second or two of a ballot, and to nobody else", async () => {
     const path = `/api/editions/${edition.id}/standings/events`;
     expect((await fetch(server.origin + path)).status).toBe(401);
