@@ -10,8 +10,8 @@ import {
 import {
   type BallotColumns,
   countBallots,
+  drawOutcome,
   fitRatings,
-  outcomeProbabilities,
   type RatingFit,
   standardError,
 } from "@tourney/core/ratings";
@@ -99,13 +99,11 @@ function add(
   { left, right, eta }: { left: number; right: number; eta: number },
   random: () => number,
 ) {
-  let u = random();
-  const outcome = outcomeProbabilities(5, eta, CUTS).findIndex((share) => (u -= share) < 0);
   ballots.voter.push(0);
   ballots.prompt.push(0);
   ballots.left.push(left);
   ballots.right.push(right);
-  ballots.outcome.push(outcome === -1 ? 5 : outcome + 1);
+  ballots.outcome.push(drawOutcome(random, 5, eta, CUTS));
 }
 
 /** Whether all true neighbours 30 points apart differ by more than 1.96 standard errors, the right way round. */

@@ -3,6 +3,7 @@ import {
   BASE_RATING,
   type BallotColumns,
   countBallots,
+  drawOutcome,
   fitRatings,
   POINTS_PER_LOGIT,
   rateBallots,
@@ -47,7 +48,7 @@ const WORLDS: World[] = [
   { ...BASE, name: "ten times the ballots, same prompts", ballots: 60_000, replications: 60 },
 ];
 /** c_1 … c_4 of the model, in logits. */
-const BOUNDS = [-1.5, -0.4, 0.4, 1.5];
+const CUTS = [0.4, 1.5];
 const PRIORS = { ridge: 0.1, side: true, ridgeSide: 0.1 };
 const Z = 1.959963984540054;
 const KINDS = ["naive", "voter", "prompt", "twoway"] as const;
@@ -57,14 +58,6 @@ const strengthOf = ({ entrants }: World) => range(entrants).map((i) => 0.18 * ((
 /** Effects of each prompt or voter on each entrant. */
 const drawEffects = (random: Random, count: number, { entrants }: World, spread: number): Float64Array =>
   Float64Array.from({ length: count * entrants }, () => spread * drawNormal(random));
-
-/** The first outcome k for which a uniform number is below P(Y ≤ k). */
-function drawOutcome(eta: number, random: Random): number {
-  const u = random();
-  let k = 0;
-  while (k < BOUNDS.length && u >= 1 / (1 + Math.exp(-BOUNDS[k]! - eta))) k++;
-  return k + 1;
-}
 
 function drawBallots(world: World, random: Random): BallotColumns {
   const { entrants, prompts, voters, ballots } = world;
@@ -98,7 +91,7 @@ function drawBallots(world: World, random: Random): BallotColumns {
     columns.prompt[b] = prompt;
     columns.left[b] = l;
     columns.right[b] = r;
-    columns.outcome[b] = drawOutcome(eta, random);
+    columns.outcome[b] = drawOutcome(random, 5, eta, CUTS);
   }
   return columns;
 }

@@ -1,9 +1,10 @@
 import { createHash } from "node:crypto";
-import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { mkdirSync, writeFileSync } from "node:fs";
 import { dirname, join } from "node:path";
 import type { Rules } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { type Extraction, extractArtifact, type KnownName } from "@tourney/core/extraction";
+import { readJson, readText } from "./files.js";
 
 export interface ExtractFlags {
   stopReason?: string;
@@ -52,37 +53,10 @@ function sayFacts({ missing, remote, ruleBreaks, leaks }: Extraction): void {
     console.log(`  names "${text}" in ${where} of ${file}, confidence ${confidence}`);
 }
 
-function readText(path: string): string {
-  try {
-    return readFileSync(path, "utf8");
-  } catch (cause) {
-    throw new TourneyError("NOT_FOUND", {
-      message: `${path} cannot be read.`,
-      reason: cause instanceof Error ? cause.message : String(cause),
-      remedy: "Give the path of a file that is there.",
-      cause,
-    });
-  }
-}
-
-function readJson(path: string): unknown {
-  try {
-    return JSON.parse(readText(path));
-  } catch (cause) {
-    if (cause instanceof TourneyError) throw cause;
-    throw new TourneyError("INVALID_FILE", {
-      message: `${path} is not JSON.`,
-      reason: cause instanceof Error ? cause.message : String(cause),
-      remedy: "Correct it, or leave the option out.",
-      cause,
-    });
-  }
-}
-
 /** A prompt's rules as a suite file writes them; the schema is loaded only when it is needed, to keep the verb quick. */
 async function readRules(path: string): Promise<Rules> {
   const contract = await import("@tourney/core/contract");
-  const parsed = contract.Rules.safeParse(readJson(path));
+  const parsed = contract.Rules.safeParse(readJson(path, "Correct it, or leave the option out."));
   if (parsed.success) return parsed.data;
   throw new TourneyError("INVALID_FILE", {
     message: `${path} does not hold a prompt's rules.`,
@@ -93,7 +67,7 @@ async function readRules(path: string): Promise<Rules> {
 
 /** Names to look for: a list of texts, of {name, aliases, maker, model}, or such a list under `names` or `entrants`. */
 function readNames(path: string): KnownName[] {
-  const value = readJson(path);
+  const value = readJson(path, "Correct it, or leave the option out.");
   const list = Array.isArray(value)
     ? value
     : isRecord(value)

@@ -1,5 +1,6 @@
-import { closeSync, createReadStream, openSync, readFileSync, readSync, statSync } from "node:fs";
+import { closeSync, createReadStream, openSync, readSync, statSync } from "node:fs";
 import { TourneyError } from "@tourney/core/errors";
+import { explainUnreadable, readJson } from "./files.js";
 
 export interface RateFlags {
   json?: boolean;
@@ -24,12 +25,7 @@ function checkFile(path: string): void {
     if (!found.isFile()) throw new Error("it is not a file");
     bytes = found.size;
   } catch (cause) {
-    throw new TourneyError("INVALID_FILE", {
-      message: `${path} cannot be read.`,
-      reason: cause instanceof Error ? cause.message : String(cause),
-      remedy: "Check its name and whether you may read it.",
-      cause,
-    });
+    throw explainUnreadable(path, cause);
   }
   if (bytes === 0) {
     throw new TourneyError("INVALID_FILE", {
@@ -61,22 +57,11 @@ function beginsAsJson(path: string): boolean {
 
 async function rateJson(path: string, flags: RateFlags): Promise<void> {
   const { rateFile } = await import("@tourney/core/rate-file");
-  const { report, warnings } = rateFile(parseJson(path));
+  const { report, warnings } = rateFile(
+    readJson(path, "Correct it; numbers that have no value, as NaN, are null in JSON."),
+  );
   for (const warning of warnings) console.error(warning);
   console.log(flags.json ? JSON.stringify(report) : JSON.stringify(report, null, 2));
-}
-
-function parseJson(path: string): unknown {
-  try {
-    return JSON.parse(readFileSync(path, "utf8"));
-  } catch (cause) {
-    throw new TourneyError("INVALID_FILE", {
-      message: `${path} is not JSON.`,
-      reason: cause instanceof Error ? cause.message : String(cause),
-      remedy: "Correct it; numbers that have no value, as NaN, are null in JSON.",
-      cause,
-    });
-  }
 }
 
 async function rateCsv(path: string, flags: RateFlags): Promise<void> {

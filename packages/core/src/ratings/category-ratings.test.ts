@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { createRandom } from "../random.js";
 import { type CategoryCounts, fitCategories } from "./category-ratings.js";
-import { outcomeProbabilities } from "./cumulative-logit.js";
+import { drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
 import { fitRatings } from "./fit-ratings.js";
 
 const OPTIONS = { K: 5, ridge: 0.2, side: true, ridgeSide: 0.1, ridgeCategory: 0.8, categoryCount: 3 };
@@ -15,13 +15,11 @@ function draw(seed: number, entrants: number, ballots: number): CategoryCounts {
     const left = Math.floor(random() * entrants);
     const right = (left + 1 + Math.floor(random() * (entrants - 1))) % entrants;
     const category = Math.floor(random() * 3);
-    let u = random();
-    const p = outcomeProbabilities(5, strength[left * 3 + category]! - strength[right * 3 + category]!, [0.4, 1.4]);
-    const outcome = p.findIndex((share) => (u -= share) < 0);
+    const eta = strength[left * 3 + category]! - strength[right * 3 + category]!;
     rows.left.push(left);
     rows.right.push(right);
     rows.category.push(category);
-    rows.outcome.push(outcome === -1 ? 5 : outcome + 1);
+    rows.outcome.push(drawOutcome(random, 5, eta, [0.4, 1.4]));
   }
   return { ...rows, n: rows.left.map(() => 1) };
 }

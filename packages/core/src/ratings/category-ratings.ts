@@ -100,7 +100,6 @@ function layOut(entrantCount: number, counts: CategoryCounts, options: CategoryO
     deltaSlot: options.side ? firstDeltaSlot : null,
     firstCutSlot,
     size: firstCutSlot + Math.max(0, Math.floor((scale.reducedK - 1) / 2)),
-    ballots: totals.reduce((sum, n) => sum + n, 0),
   };
 }
 
@@ -124,7 +123,7 @@ const sidesOf = (groups: readonly { left: number; right: number }[]): [left: num
 ];
 
 function createEvaluation(layout: Layout) {
-  const { entrantCount, groups, departureSlot, deltaSlot, firstCutSlot, scale } = layout;
+  const { groups, departureSlot, deltaSlot, firstCutSlot, scale } = layout;
   const likelihood = new PairLikelihood(scale.reducedK, Float64Array.from(groups.flatMap(({ counts }) => [...counts])));
   const { cutCount } = likelihood;
   /** The parameters that eta of each group is the sum of, with their signs. */

@@ -1,3 +1,5 @@
+import type { Random } from "../random.js";
+
 /**
  * The cumulative-logit model of one ballot (McCullagh 1980; for paired comparisons Agresti 1992):
  *   P(Y ≤ k) = F(c_k + eta),  F(x) = 1/(1 + e^−x),  eta = theta_left − theta_right + delta,
@@ -65,4 +67,12 @@ export function differentiateOutcome(k: number, K: number, eta: number, cuts: Ar
 /** P(Y = k) for k = 1..K. */
 export function outcomeProbabilities(K: number, eta: number, cuts: ArrayLike<number>): number[] {
   return Array.from({ length: K }, (_, i) => Math.exp(differentiateOutcome(i + 1, K, eta, cuts).logP));
+}
+
+/** The outcome 1..K of one ballot drawn from the model. */
+export function drawOutcome(random: Random, K: number, eta: number, cuts: ArrayLike<number>): number {
+  const u = random();
+  let k = 1;
+  while (k < K && u >= logistic(boundsOf(k, K, eta, cuts).upper)) k++;
+  return k;
 }

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { createRandom } from "../random.js";
-import { outcomeProbabilities } from "./cumulative-logit.js";
+import { drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
 import type { CountColumns } from "./ballots.js";
 import { fitRatings, type FitOptions } from "./fit-ratings.js";
 
@@ -47,10 +47,8 @@ function drawRows(seed: number, entrants: number, ballots: number): CountRow[] {
   return Array.from({ length: ballots }, () => {
     const left = Math.floor(random() * entrants);
     const right = (left + 1 + Math.floor(random() * (entrants - 1))) % entrants;
-    const p = outcomeProbabilities(5, strength[left]! - strength[right]! + 0.2, [0.4, 1.5]);
-    let u = random();
-    const outcome = 1 + p.findIndex((share) => (u -= share) < 0);
-    return row(left, right, outcome === 0 ? 5 : outcome, 1);
+    const outcome = drawOutcome(random, 5, strength[left]! - strength[right]! + 0.2, [0.4, 1.5]);
+    return row(left, right, outcome, 1);
   });
 }
 

@@ -196,7 +196,11 @@ function createEvaluation(problem: Problem): (x: Float64Array, into: Evaluation)
 }
 
 /** Puts the derivatives by eta and by the thresholds together as those by the parameters. */
-function collect({ pairs, size, deltaSlot, firstCutSlot }: Problem, likelihood: PairLikelihood, into: Evaluation): void {
+function collect(
+  { pairs, size, deltaSlot, firstCutSlot }: Problem,
+  likelihood: PairLikelihood,
+  into: Evaluation,
+): void {
   const { slope, curvature, mixed, cutCount, cutSlope, cutCurvature } = likelihood;
   const { left, right } = pairs;
   const { gradient, information } = into;

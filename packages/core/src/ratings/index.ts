@@ -1,6 +1,6 @@
 export { type BallotColumns, checkCounts, countBallots, type CountColumns, pickBallots } from "./ballots.js";
 export { type CategoryCounts, type CategoryFit, type CategoryOptions, fitCategories } from "./category-ratings.js";
-export { differentiateOutcome, outcomeProbabilities } from "./cumulative-logit.js";
+export { differentiateOutcome, drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
 export { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";
 export { type EloBallot, type EloOptions, playOnlineElo } from "./online-elo.js";
 export { measureAlpha } from "./ordinal-alpha.js";

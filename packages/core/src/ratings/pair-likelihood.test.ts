@@ -69,9 +69,7 @@ describe("the likelihood of a pair", () => {
           own.mixed.forEach((value, j) => close(likelihood.mixed[pair * cuts.length + j]!, value));
         }
         first!.cutSlope.forEach((value, j) => close(likelihood.cutSlope[j]!, value + second!.cutSlope[j]!));
-        first!.cutCurvature.forEach((value, j) =>
-          close(likelihood.cutCurvature[j]!, value + second!.cutCurvature[j]!),
-        );
+        first!.cutCurvature.forEach((value, j) => close(likelihood.cutCurvature[j]!, value + second!.cutCurvature[j]!));
       }),
     );
   });

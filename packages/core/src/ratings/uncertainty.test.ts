@@ -1,7 +1,7 @@
 import { Matrix } from "ml-matrix";
 import { describe, expect, it } from "vitest";
 import { createRandom, drawNormal } from "../random.js";
-import { outcomeProbabilities } from "./cumulative-logit.js";
+import { drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
 import { fitRatings } from "./fit-ratings.js";
 import { type BallotColumns, countBallots } from "./ballots.js";
 import { rateBallots, rateTallies } from "./rate-ballots.js";
@@ -35,14 +35,12 @@ function simulate(seed: number, { entrants, voters, prompts, ballots, promptSpre
     const prompt = Math.floor(random() * prompts);
     const left = Math.floor(random() * entrants);
     const right = (left + 1 + Math.floor(random() * (entrants - 1))) % entrants;
-    const p = outcomeProbabilities(5, onPrompt[prompt]![left]! - onPrompt[prompt]![right]!, [0.4, 1.4]);
-    let u = random();
-    const outcome = p.findIndex((share) => (u -= share) < 0);
+    const outcome = drawOutcome(random, 5, onPrompt[prompt]![left]! - onPrompt[prompt]![right]!, [0.4, 1.4]);
     columns.voter.push(Math.floor(random() * voters));
     columns.prompt.push(prompt);
     columns.left.push(left);
     columns.right.push(right);
-    columns.outcome.push(outcome === -1 ? 5 : outcome + 1);
+    columns.outcome.push(outcome);
   }
   return columns;
 }

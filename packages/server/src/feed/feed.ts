@@ -97,19 +97,26 @@ export class Feed {
     if (this.isClosed || this.isListening) return;
     this.isListening = true;
     try {
-      this.client = await this.deps.pool.connect();
-      if (this.isClosed) return this.close();
-      this.client.on("notification", ({ payload = "" }) => {
+      const client = await this.deps.pool.connect();
+      if (!this.adopt(client)) return;
+      client.on("notification", ({ payload = "" }) => {
         if (this.deps.follow) this.schedule(this.deps.follow(payload));
         for (const subject of this.pages.keys())
           if (this.deps.concerns?.(payload, subject) ?? payload === subject) this.schedule(subject);
       });
-      this.client.on("error", () => this.listenAgain());
-      await this.client.query(`LISTEN ${this.deps.channel}`);
+      client.on("error", () => this.listenAgain());
+      await client.query(`LISTEN ${this.deps.channel}`);
     } catch (error) {
       this.deps.log.warn({ err: error }, `notifications of ${this.deps.channel} cannot be listened to; trying again`);
       this.listenAgain();
     }
+  }
+
+  /** Keeps a connection, unless all was closed while it was being made. */
+  private adopt(client: PoolClient): boolean {
+    if (this.isClosed) client.release(true);
+    else this.client = client;
+    return !this.isClosed;
   }
 
   private listenAgain(): void {
