@@ -19,6 +19,10 @@ const Environment = z.object({
   TOURNEY_APP_PORT: port,
   TOURNEY_EXHIBIT_HOST: z.string().default("127.0.0.1"),
   TOURNEY_EXHIBIT_PORT: port,
+  TOURNEY_STAGE_HOST: z
+    .string()
+    .regex(/^(?:\*\.)?[a-z0-9.-]+$/i)
+    .default("*.localhost"),
   TOURNEY_GENERATIONS: z.coerce.number().int().min(1).max(500).default(64),
   TOURNEY_LOG_LEVEL: z.enum(["silent", "error", "warn", "info", "debug"]).default("info"),
 });
@@ -47,6 +51,8 @@ export interface Config {
   appOrigin: string;
   /** Another host than the app's, because cookies ignore ports. */
   exhibitOrigin: string;
+  /** As the exhibit origin, with a `*` where every stage of a bout has a name of its own. */
+  stageOrigin: string;
   generations: number;
   logLevel: string;
 }
@@ -79,6 +85,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     exhibitPort: env.TOURNEY_EXHIBIT_PORT,
     appOrigin: `http://${env.TOURNEY_APP_HOST}:${env.TOURNEY_APP_PORT}`,
     exhibitOrigin: `http://${env.TOURNEY_EXHIBIT_HOST}:${env.TOURNEY_EXHIBIT_PORT}`,
+    stageOrigin: `http://${env.TOURNEY_STAGE_HOST}:${env.TOURNEY_EXHIBIT_PORT}`,
     generations: env.TOURNEY_GENERATIONS,
     logLevel: env.TOURNEY_LOG_LEVEL,
   };

@@ -24,10 +24,13 @@ import { createStandingsRepository } from "./standings/repository.js";
 import { createStandingsService } from "./standings/service.js";
 import { createSuiteRepository } from "./suites/repository.js";
 import { createSuiteService } from "./suites/service.js";
+import { createAuditRepository } from "./voting/audit-repository.js";
 import { createBoothRepository } from "./voting/booth-repository.js";
 import { createBoothService } from "./voting/booth-service.js";
 import { createPanelRepository } from "./voting/panel-repository.js";
 import { createPanelService } from "./voting/panel-service.js";
+import { createReportRepository } from "./voting/report-repository.js";
+import { createReportService } from "./voting/report-service.js";
 import { createWallRepository } from "./wall/repository.js";
 import { createWallService } from "./wall/service.js";
 
@@ -62,13 +65,24 @@ export function createServices({
   const wall = createWallService({ wall: createWallRepository(db), suites, entrants });
   const standings = createStandingsService({ standings: createStandingsRepository(db), suites, wall });
   const course = createCourseService({ suites, entrants, wall, standings });
-  const panels = createPanelService({ panels: panelRepository, suites, appOrigin: config.appOrigin });
+  const audit = createAuditRepository(db);
+  const panels = createPanelService({
+    db,
+    panels: panelRepository,
+    audit,
+    suites,
+    entries,
+    appOrigin: config.appOrigin,
+  });
+  const votingReport = createReportService({ reports: createReportRepository(db), suites });
   const booth = createBoothService({
     db,
     panels: panelRepository,
     booth: createBoothRepository(db),
+    audit,
     standings,
-    exhibitOrigin: config.exhibitOrigin,
+    stageOrigin: config.stageOrigin,
+    appOrigin: config.appOrigin,
   });
   return {
     addJob,
@@ -87,12 +101,14 @@ export function createServices({
     shelf,
     standings,
     suites,
+    votingReport,
     wall,
     testConnection: createConnectionTester(readKey),
     generations,
     moveEndpoint: entrantRepository.moveEndpoint,
     findFiles: entryRepository.findFiles,
-    findByStageToken: createExhibitRepository(db).findByStageToken,
+    listKnownNames: entryRepository.listKnownNames,
+    ...createExhibitRepository(db),
   };
 }
 export type Services = ReturnType<typeof createServices>;

@@ -87,6 +87,7 @@ export async function startTestServer(): Promise<TestServer> {
     exhibitPort,
     appOrigin: `http://localhost:${appPort}`,
     exhibitOrigin: `http://127.0.0.1:${exhibitPort}`,
+    stageOrigin: `http://127.0.0.1:${exhibitPort}`,
     generations: 4,
     logLevel: "silent",
   };

@@ -15,7 +15,8 @@ import { SUITE_OPERATIONS } from "./suite-operations.js";
 import { RENDER_OPERATIONS } from "./render-operations.js";
 import { RUN_OPERATIONS } from "./run-operations.js";
 import { Kind } from "./suite.js";
-import { BallotInput, BallotReceipt, BoothQueue, BoothState, Panel, PanelInput, Token, VoterInput } from "./voting.js";
+import { Token } from "./voting.js";
+import { VOTING_OPERATIONS } from "./voting-operations.js";
 import { Grid, Wall, WallQuery } from "./wall.js";
 
 export const SessionState = z.object({ signedIn: z.boolean(), exhibitOrigin: z.string() }).meta({ id: "SessionState" });
@@ -24,14 +25,13 @@ export type SessionState = z.infer<typeof SessionState>;
 const editionParams = z.object({ editionId: Id });
 const entrantParams = z.object({ entrantId: Id });
 const entryParams = z.object({ entryId: Id });
-const panelTokenParams = z.object({ panelToken: Token });
-const boutParams = z.object({ boutToken: Token });
 
 /** Every operation of the HTTP API, by its id. */
 export const API = {
   ...SUITE_OPERATIONS,
   ...RUN_OPERATIONS,
   ...RENDER_OPERATIONS,
+  ...VOTING_OPERATIONS,
   getSession: defineOperation({
     id: "getSession",
     method: "get",
@@ -194,72 +194,6 @@ export const API = {
     body: Correction,
     response: z.object({ sent: z.int() }),
     status: 201,
-  }),
-  listPanels: defineOperation({
-    id: "listPanels",
-    method: "get",
-    path: "/api/editions/:editionId/panels",
-    summary: "Panels with their voters",
-    params: editionParams,
-    response: z.array(Panel),
-  }),
-  addPanel: defineOperation({
-    id: "addPanel",
-    method: "post",
-    path: "/api/panels",
-    summary: "Make a panel with an open invitation",
-    body: PanelInput,
-    response: Panel,
-    status: 201,
-  }),
-  getBooth: defineOperation({
-    id: "getBooth",
-    method: "get",
-    path: "/api/booth/:panelToken",
-    access: "open",
-    summary: "What a voter sees first",
-    params: panelTokenParams,
-    response: BoothState,
-  }),
-  joinPanel: defineOperation({
-    id: "joinPanel",
-    method: "post",
-    path: "/api/booth/:panelToken/voters",
-    access: "open",
-    summary: "Become a voter of the panel in this browser",
-    params: panelTokenParams,
-    body: VoterInput,
-    response: BoothState,
-    status: 201,
-  }),
-  getBouts: defineOperation({
-    id: "getBouts",
-    method: "get",
-    path: "/api/booth/:panelToken/bouts",
-    access: "voter",
-    summary: "The bout to vote on and the next one",
-    params: panelTokenParams,
-    response: BoothQueue,
-  }),
-  castBallot: defineOperation({
-    id: "castBallot",
-    method: "post",
-    path: "/api/booth/bouts/:boutToken/ballot",
-    access: "voter",
-    summary: "Answer a bout; sending the same ballot again changes nothing",
-    params: boutParams,
-    body: BallotInput,
-    response: BallotReceipt,
-    status: 201,
-  }),
-  takeBackBallot: defineOperation({
-    id: "takeBackBallot",
-    method: "delete",
-    path: "/api/booth/:panelToken/last-ballot",
-    access: "voter",
-    summary: "Take back the voter's last ballot",
-    params: panelTokenParams,
-    response: BallotReceipt,
   }),
   getStandings: defineOperation({
     id: "getStandings",

@@ -107,15 +107,22 @@ export {
   watchpointText,
 } from "./suite.js";
 export {
+  AuditLine,
   BallotInput,
   BallotReceipt,
   BoothQueue,
   BoothState,
   Bout,
+  BrokenRule,
   Panel,
+  PanelChange,
   PanelInput,
+  PanelVoter,
   Reason,
+  SkipReason,
   Token,
   VoterInput,
+  VoterReliability,
+  VotingReport,
 } from "./voting.js";
 export { CellState, Grid, Wall, WallCell } from "./wall.js";

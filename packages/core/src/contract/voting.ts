@@ -2,30 +2,75 @@ import * as z from "zod";
 import { Id, Instant } from "./common.js";
 import { Kind, Viewport } from "./suite.js";
 
-export const PanelInput = z
+/** What becomes of entries that are blank or crashed: shown like any other, counted as lost without being shown, or left out. */
+export const BrokenRule = z.enum(["pair", "lose", "leave_out"]).meta({ id: "BrokenRule" });
+export type BrokenRule = z.infer<typeof BrokenRule>;
+
+/** What of a panel can be changed while it votes. */
+export const PanelChange = z
   .strictObject({
-    editionId: Id,
     title: z.string().trim().min(1, "give the panel a name").max(80),
     quota: z.int().min(1).max(1000).default(20),
     message: z.string().trim().max(2000).default(""),
+    closesAt: Instant.nullable()
+      .default(null)
+      .describe("No ballot is taken after this; null: open until it is closed."),
+    asksReasons: z.boolean().default(true),
+    brokenRule: BrokenRule.default("pair"),
+    promptIds: z.array(Id).min(1, "choose at least one prompt").nullable().default(null).describe("Null: all."),
+    entrantIds: z.array(Id).min(2, "choose at least two entrants").nullable().default(null).describe("Null: all."),
   })
-  .meta({ id: "PanelInput" });
+  .meta({ id: "PanelChange" });
+export type PanelChange = z.infer<typeof PanelChange>;
+
+export const PanelInput = z.strictObject({ editionId: Id, ...PanelChange.shape }).meta({ id: "PanelInput" });
 export type PanelInput = z.infer<typeof PanelInput>;
+
+export const PanelVoter = z
+  .object({
+    id: Id,
+    name: z.string(),
+    sample: z.boolean(),
+    isLead: z.boolean().describe("Voted while signed in as the lead, who may have seen outputs with their names."),
+    url: z.url().nullable().describe("The voter's personal invitation; null for one who came by the open link."),
+    revoked: z.boolean(),
+    leftOut: z
+      .string()
+      .nullable()
+      .describe("Why this voter's ballots are left out of the ratings; null when they count."),
+    ballots: z.int(),
+    skipped: z.int(),
+    lastBallotAt: Instant.nullable(),
+  })
+  .meta({ id: "PanelVoter" });
+export type PanelVoter = z.infer<typeof PanelVoter>;
 
 export const Panel = z
   .object({
     id: Id,
     ...PanelInput.shape,
     url: z.url().describe("The open invitation: it makes a voter on first use."),
+    linkOpen: z.boolean().describe("Whether the open invitation still makes voters."),
     sample: z.boolean(),
     createdAt: Instant,
     ballots: z.int(),
-    voters: z.array(
-      z.object({ id: Id, name: z.string(), sample: z.boolean(), ballots: z.int(), lastBallotAt: Instant.nullable() }),
-    ),
+    voters: z.array(PanelVoter),
   })
   .meta({ id: "Panel" });
 export type Panel = z.infer<typeof Panel>;
+
+/** Personal invitations to make, one for each name; a name may be empty. */
+export const Invitations = z
+  .strictObject({ names: z.array(z.string().trim().max(60)).min(1, "name at least one voter").max(500) })
+  .meta({ id: "Invitations" });
+
+export const LeftOut = z.strictObject({ why: z.string().trim().min(1, "say why").max(300) }).meta({ id: "LeftOut" });
+
+/** Why a bout was passed over. */
+export const SkipReason = z
+  .enum(["cannot judge", "not shown properly", "knows who made it", "rather not"])
+  .meta({ id: "SkipReason" });
+export type SkipReason = z.infer<typeof SkipReason>;
 
 /** An unguessable token in an address: at least 128 random bits, base64url. */
 export const Token = z.string().regex(/^[A-Za-z0-9_-]{22,64}$/);
@@ -41,6 +86,11 @@ export const BoothState = z
     quota: z.int(),
     done: z.int(),
     known: z.boolean().describe("Whether this browser is already a voter of the panel."),
+    name: z.string().describe("Under which the voter was invited or joined; may be empty."),
+    isLead: z.boolean().describe("Whether the lead is signed in in this browser: voting is not blind then."),
+    closed: z.boolean(),
+    asksReasons: z.boolean(),
+    ownUrl: z.url().nullable().describe("With which this voter goes on in another browser."),
     sample: z.boolean(),
   })
   .meta({ id: "BoothState" });
@@ -61,6 +111,8 @@ export const Bout = z
     }),
     leftUrl: z.url(),
     rightUrl: z.url(),
+    leftRecordingUrl: z.url(),
+    rightRecordingUrl: z.url(),
   })
   .meta({ id: "Bout" });
 export type Bout = z.infer<typeof Bout>;
@@ -89,8 +141,84 @@ export const BallotInput = z
     note: z.string().trim().max(2000).default(""),
     /** From both stages being visible to the confirmed choice, in milliseconds. */
     dwellMs: z.int().min(0).max(86_400_000),
+    /** Whether the voter used either page: clicked into it, or gave it the keyboard. */
+    leftTouched: z.boolean().default(false),
+    rightTouched: z.boolean().default(false),
   })
   .meta({ id: "BallotInput" });
 export type BallotInput = z.infer<typeof BallotInput>;
 
-export const BallotReceipt = z.object({ done: z.int(), quota: z.int() }).meta({ id: "BallotReceipt" });
+/** Done so far, and what comes next, so that no second question is needed. */
+export const BallotReceipt = z
+  .object({ done: z.int(), quota: z.int(), queue: BoothQueue })
+  .meta({ id: "BallotReceipt" });
+export type BallotReceipt = z.infer<typeof BallotReceipt>;
+
+const Share = z.object({ share: z.number(), low: z.number(), high: z.number(), of: z.int() });
+
+/** How far a voter can be relied on. Each figure is null where there is nothing to count. */
+export const VoterReliability = z
+  .object({
+    voterId: Id,
+    panelTitle: z.string(),
+    name: z.string(),
+    sample: z.boolean(),
+    ballots: z.int(),
+    leftShare: Share.nullable().describe("Of decisive ballots, those for the left; Wilson 95 % interval."),
+    evenShare: z.number().nullable(),
+    selfAgreement: z.object({ share: z.number(), of: z.int() }).nullable().describe("On bouts shown twice."),
+    agreement: Share.nullable().describe(
+      "Of decisive ballots, those that agree with ratings fitted without this voter.",
+    ),
+    medianDwellMs: z.number().nullable(),
+    flags: z.array(z.string()).describe("What the evidence makes doubtful, in words with figures."),
+    leftOut: z.string().nullable(),
+  })
+  .meta({ id: "VoterReliability" });
+export type VoterReliability = z.infer<typeof VoterReliability>;
+
+/** Bouts of two entries on which voters lean both ways. */
+export const Dispute = z
+  .object({
+    promptId: Id,
+    promptTitle: z.string(),
+    firstEntryId: Id,
+    secondEntryId: Id,
+    firstEntrantId: Id,
+    secondEntrantId: Id,
+    leans: z.array(z.int()).describe("Each ballot's lean, turned so that the first is left."),
+  })
+  .meta({ id: "Dispute" });
+
+export const VotingReport = z
+  .object({
+    ballots: z.int(),
+    ballotsLastHour: z.int(),
+    hours: z
+      .array(z.object({ at: Instant, ballots: z.int() }))
+      .describe("Ballots of each of the last 24 hours with any."),
+    voters: z.array(VoterReliability),
+    thinPairs: z
+      .array(z.object({ firstId: Id, secondId: Id, ballots: z.int() }))
+      .describe("Pairs of entrants with the fewest ballots, fewest first."),
+    promptsWithout: z.array(z.object({ id: Id, title: z.string() })).describe("Prompts that no ballot counts for."),
+    disputes: z.array(Dispute),
+    reasons: z.array(z.object({ entrantId: Id, kind: Kind, reason: Reason, preferred: z.int(), other: z.int() })),
+    skips: z.array(z.object({ reason: SkipReason, count: z.int() })),
+    entrants: z.array(z.object({ id: Id, name: z.string(), glyph: z.int() })),
+  })
+  .meta({ id: "VotingReport" });
+export type VotingReport = z.infer<typeof VotingReport>;
+
+export const AuditLine = z
+  .object({
+    id: z.int(),
+    at: Instant,
+    actor: z.enum(["lead", "voter", "tourney"]),
+    action: z.string(),
+    panelTitle: z.string().nullable(),
+    voterName: z.string().nullable(),
+    detail: z.record(z.string(), z.unknown()),
+  })
+  .meta({ id: "AuditLine" });
+export type AuditLine = z.infer<typeof AuditLine>;

@@ -1,5 +1,5 @@
 /** Letters of other scripts, and digits, that are taken for Latin ones (after Unicode TR 39, the ones that occur in names). */
-const LOOK_ALIKES: Readonly<Record<string, string>> = {
+export const LOOK_ALIKES: Readonly<Record<string, string>> = {
   а: "a",
   в: "b",
   с: "c",
@@ -75,7 +75,14 @@ const LOOK_ALIKES: Readonly<Record<string, string>> = {
   "!": "i",
 };
 /** Digits that stand for letters when they stand among letters. */
-const DIGIT_LETTERS: Readonly<Record<string, string>> = { "0": "o", "1": "l", "3": "e", "4": "a", "5": "s", "7": "t" };
+export const DIGIT_LETTERS: Readonly<Record<string, string>> = {
+  "0": "o",
+  "1": "l",
+  "3": "e",
+  "4": "a",
+  "5": "s",
+  "7": "t",
+};
 
 export interface Folded {
   /** Letters and digits only, lower case, look-alikes resolved. */

@@ -55,6 +55,20 @@ describe("chooseBout", () => {
     );
   });
 
+  it("never pairs entries that look alike, and picks another take where there is one", () => {
+    const alike = grid(2, 3).map((candidate) => ({
+      ...candidate,
+      likeness: candidate.entrantId === "e2" ? null : `same on ${candidate.promptId}`,
+    }));
+    const [without] = play(alike, { voters: 1, quota: 20, seed: 1 });
+    expect([...new Set(without!.map(pairOf))].toSorted()).toEqual(["e0 e2", "e1 e2"]);
+    const second = { entryId: "second take", promptId: "p0", entrantId: "e1", likeness: "another" };
+    const [played] = play([...alike, second], { voters: 1, quota: 20, seed: 1 });
+    const met = played!.filter((bout) => pairOf(bout) === "e0 e1");
+    expect(met.map(({ promptId }) => promptId)).toEqual(["p0"]);
+    expect([met[0]!.left.entryId, met[0]!.right.entryId]).toContain("second take");
+  });
+
   it("covers prompts and pairs evenly and balances the sides", () => {
     const own = play(grid(4, 4), { voters: 6, quota: 12, seed: 3 });
     const played = own.flat();

@@ -75,10 +75,9 @@ export function chooseBout(situation: Situation, random: Random): ChosenBout | n
   if (open === null) return null;
   const chosen = choosePair(situation, open.pairs, random);
   const promptId = choosePrompt(situation, open, chosen.pair, random);
-  const [left, right] = placeSides(situation, chosen.pair, random).map((entrantId) =>
-    pickOne(situation.exhibition.takesOf(promptId, entrantId), random),
-  );
-  return { promptId, left: left!, right: right!, isRepeat: false, reason: chosen.reason };
+  const sides = placeSides(situation, chosen.pair, random);
+  const [left, right] = pickOne(situation.exhibition.meetingsOf(promptId, ...sides), random);
+  return { promptId, left, right, isRepeat: false, reason: chosen.reason };
 }
 
 function chooseRepeat(own: readonly OwnBout[], random: Random): ChosenBout | null {
@@ -142,7 +141,7 @@ function listOpen({ exhibition, own }: Situation): Open | null {
     own.map(({ promptId, left, right }) => `${promptId} ${pairKey(left.entrantId, right.entrantId)}`),
   );
   const isOpen = (promptId: string, [a, b]: Pair) =>
-    exhibition.has(promptId, a) && exhibition.has(promptId, b) && !seen.has(`${promptId} ${pairKey(a, b)}`);
+    !seen.has(`${promptId} ${pairKey(a, b)}`) && exhibition.canMeet(promptId, a, b);
   const timesSeen = (promptId: string) => own.filter((bout) => bout.promptId === promptId).length;
   for (const times of [...new Set(prompts.map(timesSeen))].toSorted((a, b) => a - b)) {
     const inTurn = prompts.filter((id) => timesSeen(id) === times);

@@ -3,6 +3,8 @@ export interface Candidate {
   entryId: string;
   promptId: string;
   entrantId: string;
+  /** Entries of the same likeness look the same, so that nobody could prefer one: they are never paired. */
+  likeness?: string | null;
 }
 
 /** What a panel may show, found by prompt and entrant. */
@@ -22,9 +24,22 @@ export class Exhibition {
     this.entrants = [...new Set(candidates.map(({ entrantId }) => entrantId))];
   }
 
-  /** The takes of an entrant on a prompt. */
-  takesOf = (promptId: string, entrantId: string): readonly Candidate[] =>
-    this.entries.get(`${promptId} ${entrantId}`) ?? [];
+  /** The pairs of takes of two entrants on a prompt that do not look alike. */
+  meetingsOf(promptId: string, a: string, b: string): (readonly [Candidate, Candidate])[] {
+    return this.takesOf(promptId, a).flatMap((first) =>
+      this.takesOf(promptId, b).flatMap((second) => (isAlike(first, second) ? [] : [[first, second] as const])),
+    );
+  }
 
-  has = (promptId: string, entrantId: string): boolean => this.entries.has(`${promptId} ${entrantId}`);
+  canMeet(promptId: string, a: string, b: string): boolean {
+    return this.takesOf(promptId, a).some((first) =>
+      this.takesOf(promptId, b).some((second) => !isAlike(first, second)),
+    );
+  }
+
+  private takesOf(promptId: string, entrantId: string): readonly Candidate[] {
+    return this.entries.get(`${promptId} ${entrantId}`) ?? [];
+  }
 }
+
+const isAlike = (a: Candidate, b: Candidate): boolean => (a.likeness ?? null) !== null && a.likeness === b.likeness;

@@ -8,6 +8,7 @@ export { findBrackets, rankEntrants, rankRanges, rejectByBonferroni, rejectByHol
 export {
   BASE_RATING,
   POINTS_PER_LOGIT,
+  PRODUCT_OPTIONS,
   rateBallots,
   rateTallies,
   type RatingTallies,
@@ -23,4 +24,10 @@ export {
   standardError,
   widestStandardError,
 } from "./uncertainty.js";
-export { diagnoseVoters, type PanelDiagnostics, type VoterDiagnostics } from "./voter-diagnostics.js";
+export {
+  diagnoseVoters,
+  type PanelDiagnostics,
+  signTest,
+  type VoterDiagnostics,
+  wilsonInterval,
+} from "./voter-diagnostics.js";

@@ -20,7 +20,8 @@ export const RATING_METHOD_VERSION = "cumulative-logit/2 ridge=0.1 side=0.1 two-
 export const POINTS_PER_LOGIT = 400 / Math.LN10;
 export const BASE_RATING = 1500;
 
-const PRODUCT_OPTIONS = { K: 5, ridge: 0.1, side: true, ridgeSide: 0.1 } as const;
+/** How the product fits ballots: RATINGS, section 3. */
+export const PRODUCT_OPTIONS = { K: 5, ridge: 0.1, side: true, ridgeSide: 0.1 } as const;
 const ALPHA = 0.05;
 
 export interface RatedEntrant {

@@ -23,6 +23,8 @@ export interface VoterDiagnostics {
   selfAgreementExact: number | null;
   /** Ballots that the others' ratings can be held against. */
   consensusBallots: number;
+  /** Of those, the ones that were not even. */
+  consensusDecisive: number;
   /** Of those that were not even, the share for the entrant that the others rate higher. */
   consensusAgreement: number | null;
   /** Mean log-probability of the ballots under the others' fit. */
@@ -139,8 +141,8 @@ function compareWithOthers(
   ballots: BallotColumns,
   own: readonly number[],
   options: FitOptions,
-): Pick<VoterDiagnostics, "consensusBallots" | "consensusAgreement" | "consensusLogScore"> {
-  const nothing = { consensusBallots: 0, consensusAgreement: null, consensusLogScore: null };
+): Pick<VoterDiagnostics, "consensusBallots" | "consensusDecisive" | "consensusAgreement" | "consensusLogScore"> {
+  const nothing = { consensusBallots: 0, consensusDecisive: 0, consensusAgreement: null, consensusLogScore: null };
   const isOwn = new Set(own);
   const others = Array.from({ length: ballots.outcome.length }, (_, b) => b).filter((b) => !isOwn.has(b));
   const fit = fitOrNull(entrantCount, pickBallots(ballots, others), options);
@@ -158,6 +160,7 @@ function compareWithOthers(
   const logScore = scored.reduce((sum, b) => sum + logProbability(fit, ballots, b), 0) / scored.length;
   return {
     consensusBallots: scored.length,
+    consensusDecisive: decisive.length,
     consensusAgreement: decisive.length === 0 ? null : agreeing.length / decisive.length,
     // An outcome that the others never used has no probability at all.
     consensusLogScore: Number.isFinite(logScore) ? logScore : null,

@@ -8,9 +8,10 @@ import { createTables } from "./migrations/202611250900-create-tables.js";
 import { deepenRuns } from "./migrations/202611251000-deepen-runs.js";
 import { knowWorkers } from "./migrations/202611251500-know-workers.js";
 import { countBallots } from "./migrations/202611252000-count-ballots.js";
+import { deepenVoting } from "./migrations/202611260000-deepen-voting.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
-const MIGRATIONS: Migration[] = [createTables, deepenRuns, knowWorkers, countBallots];
+const MIGRATIONS: Migration[] = [createTables, deepenRuns, knowWorkers, countBallots, deepenVoting];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */
 const MIGRATION_LOCK = 7_301_140;

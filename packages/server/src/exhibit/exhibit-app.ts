@@ -1,21 +1,24 @@
+import { setTimeout } from "node:timers/promises";
+import type { KnownName } from "@tourney/core/extraction";
 import { addressLibraries } from "@tourney/core/shelf";
 import { addPrelude, dropIntegrity, STAGE_SANDBOX, wrapDrawing } from "@tourney/core/stage";
-import express, { type ErrorRequestHandler, type Express, type Response } from "express";
+import express, { type ErrorRequestHandler, type Express, type Request, type Response } from "express";
 import type { BlobStore, Shelf } from "@tourney/store";
 import type { StoredFiles } from "../entries/repository.js";
 import { logRequests } from "../http/middleware.js";
 import type { Logger } from "pino";
 import type { LiveAddresses } from "./live-address.js";
+import type { ExhibitRepository } from "./repository.js";
+import { type ExhibitOrigins, isExhibitHost } from "./stage-address.js";
+import { createStages } from "./stages.js";
 
-export interface ExhibitDeps {
+export interface ExhibitDeps extends ExhibitOrigins, ExhibitRepository {
   appOrigin: string;
-  /** Of this app itself, under which it serves the shelf. */
-  exhibitOrigin: string;
   blobs: BlobStore;
   shelf: Shelf;
   live: LiveAddresses;
   findFiles: (entryId: string) => Promise<StoredFiles | null>;
-  findByStageToken: (token: string) => Promise<string | null>;
+  listKnownNames: () => Promise<KnownName[]>;
   log: Logger;
 }
 
@@ -26,10 +29,11 @@ const MIME: Record<string, string> = {
   js: "text/javascript; charset=utf-8",
   mjs: "text/javascript; charset=utf-8",
   json: "application/json",
+  svg: "image/svg+xml",
 };
 
-/** The name a voter's browser sees for the page to open, whatever the model called it. */
-const STAGE_PAGE = "page";
+/** What a stage gets is sent at a multiple of this after it was asked for: how long finding it took does not show. */
+const STAGE_PACE_MS = 40;
 
 /**
  * The exhibit origin: serves outputs, which are hostile, on a host of their own. No cookies, no referrer, nothing cached;
@@ -41,20 +45,25 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
   app.disable("x-powered-by");
   app.disable("etag");
   app.use(logRequests(deps.log));
-  app.use((_request, response, next) => {
+  app.use((request, response, next) => {
     response.set(exhibitHeaders(deps.appOrigin));
-    next();
+    // A name that somebody else's server gave to this address is none of ours.
+    if (isExhibitHost(request.headers.host ?? "", deps)) next();
+    else refuse(response);
   });
   app.get("/live/:token/*path", async (request, response) => {
     const entryId = deps.live.read(request.params.token);
     const files = entryId === null ? null : await deps.findFiles(entryId);
     await serveFile(files, joinPath(request), response, deps);
   });
+  const stages = createStages({ ...deps, prepareText });
   app.get("/stage/:token/*path", async (request, response) => {
-    const entryId = await deps.findByStageToken(request.params.token);
-    const files = entryId === null ? null : await deps.findFiles(entryId);
-    const path = joinPath(request);
-    await serveFile(files, path === STAGE_PAGE ? (files?.entryPath ?? "") : path, response, deps);
+    const askedAt = performance.now();
+    const found = await stages.find(request.params.token, joinPath(request), ownOrigin(request));
+    const took = performance.now() - askedAt;
+    await setTimeout(Math.ceil(took / STAGE_PACE_MS) * STAGE_PACE_MS - took);
+    if (found === null) refuse(response);
+    else response.set("Content-Type", typeOf(found.path)).send(found.body);
   });
   app.get("/shelf/:host/*path", async (request, response) => {
     const query = request.originalUrl.split("?")[1];
@@ -65,7 +74,7 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
       return;
     }
     const isText = /javascript|css/.test(found.contentType);
-    const body = isText ? addressLibraries(found.body.toString("utf8"), shelfBase(deps)) : found.body;
+    const body = isText ? addressLibraries(found.body.toString("utf8"), `${ownOrigin(request)}/shelf`) : found.body;
     response.set("Content-Type", found.contentType).send(body);
   });
   app.use((_request, response) => refuse(response));
@@ -77,12 +86,8 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
   return app;
 }
 
-/** Where a live page finds what it asks of public hosts. */
-const shelfBase = ({ exhibitOrigin }: ExhibitDeps): string => `${exhibitOrigin}/shelf`;
-
-/** The address of one stage of a bout: the same shape for every output. */
-export const stageAddress = (exhibitOrigin: string, token: string): string =>
-  `${exhibitOrigin}/stage/${token}/${STAGE_PAGE}`;
+/** The host that a page was asked for at: what it loads comes from the same. */
+const ownOrigin = ({ headers }: Request): string => `http://${headers.host}`;
 
 function exhibitHeaders(appOrigin: string): Record<string, string> {
   const policy = [
@@ -98,7 +103,7 @@ function exhibitHeaders(appOrigin: string): Record<string, string> {
     "base-uri 'none'",
     "form-action 'none'",
     `frame-ancestors ${appOrigin}`,
-    `sandbox ${STAGE_SANDBOX} allow-modals`,
+    `sandbox ${STAGE_SANDBOX}`,
   ];
   return {
     "Content-Security-Policy": policy.join("; "),
@@ -107,6 +112,9 @@ function exhibitHeaders(appOrigin: string): Record<string, string> {
     "X-Content-Type-Options": "nosniff",
     "Permissions-Policy":
       "camera=(), microphone=(), geolocation=(), display-capture=(), clipboard-read=(), clipboard-write=(), payment=(), usb=()",
+    // No name is looked up and no connection opened for what a page merely announces.
+    "X-DNS-Prefetch-Control": "off",
+    "Origin-Agent-Cluster": "?1",
     "Cross-Origin-Resource-Policy": "cross-origin",
     // A sandboxed document has no origin, so its own module scripts and fonts are cross-origin to it.
     "Access-Control-Allow-Origin": "*",
@@ -127,21 +135,23 @@ async function serveFile(
     refuse(response);
     return;
   }
-  const extension = path.slice(path.lastIndexOf(".") + 1).toLowerCase();
-  const isPage = path === stored?.entryPath;
-  const isDrawing = extension === "svg";
-  if (isPage || extension.startsWith("htm")) {
-    const text = addressLibraries(dropIntegrity(bytes.toString("utf8")).html, shelfBase(deps));
-    response.set("Content-Type", MIME["html"]).send(addPrelude(isDrawing ? wrapDrawing(text) : text));
-    return;
-  }
-  if (["css", "js", "mjs"].includes(extension)) {
-    response.set("Content-Type", MIME[extension]).send(addressLibraries(bytes.toString("utf8"), shelfBase(deps)));
-    return;
-  }
-  response
-    .set("Content-Type", isDrawing ? "image/svg+xml" : (MIME[extension] ?? "application/octet-stream"))
-    .send(bytes);
+  const isPage = path === stored?.entryPath || /\.html?$/i.test(path);
+  const text = isPage || isText(path) ? prepareText(bytes, path, { origin: deps.exhibitOrigin, isPage }) : null;
+  response.set("Content-Type", typeOf(isPage ? "page.html" : path));
+  response.send(text === null ? bytes : isPage ? addPrelude(text) : text);
+}
+
+const extensionOf = (path: string): string => path.slice(path.lastIndexOf(".") + 1).toLowerCase();
+const typeOf = (path: string): string => MIME[extensionOf(path)] ?? "application/octet-stream";
+const isText = (path: string): boolean => /^(?:css|m?js)$/.test(extensionOf(path));
+
+/** A page or another file of text as a browser may be given it: what it loads of public hosts comes from the shelf. */
+function prepareText(bytes: Buffer, path: string, { origin, isPage }: { origin: string; isPage: boolean }): string {
+  const text = addressLibraries(
+    isPage ? dropIntegrity(bytes.toString("utf8")).html : bytes.toString("utf8"),
+    `${origin}/shelf`,
+  );
+  return isPage && extensionOf(path) === "svg" ? wrapDrawing(text) : text;
 }
 
 function refuse(response: Response, status = 404): void {

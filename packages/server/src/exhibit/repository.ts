@@ -1,17 +1,54 @@
+import { EntryFile } from "@tourney/core/contract";
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
 
+const StageRow = z.object({
+  entryId: z.uuid(),
+  entryPath: z.string().nullable(),
+  files: z.array(EntryFile),
+  editionId: z.uuid(),
+  /** Whether extraction found a name of its maker in it. */
+  namesItself: z.boolean(),
+  frames: z.array(z.object({ atMs: z.int(), file: z.string() })).nullable(),
+});
+export type StageRow = z.infer<typeof StageRow>;
+
 export function createExhibitRepository(db: Database) {
   return {
-    /** The entry that a stage's token stands for, or null. */
-    findByStageToken: async (token: string): Promise<string | null> => {
-      const [row] = await db.select(
-        z.object({ entryId: z.uuid() }),
-        `SELECT left_entry_id AS "entryId" FROM bouts WHERE left_token = $1
-         UNION ALL SELECT right_entry_id FROM bouts WHERE right_token = $1`,
+    /** What is shown on the stage of a token, and on the other one of its bout; null for a token that is not one. */
+    async findStage(token: string): Promise<{ own: StageRow; other: StageRow } | null> {
+      const [bout] = await db.select(
+        z.object({ own: z.uuid(), other: z.uuid() }),
+        `SELECT left_entry_id AS own, right_entry_id AS other FROM bouts WHERE left_token = $1
+         UNION ALL SELECT right_entry_id, left_entry_id FROM bouts WHERE right_token = $1`,
         [token],
       );
-      return row?.entryId ?? null;
+      if (!bout) return null;
+      const rows = await db.select(
+        StageRow,
+        `SELECT e.id AS "entryId", e.entry_path AS "entryPath", e.files, q.edition_id AS "editionId",
+           EXISTS (SELECT FROM jsonb_array_elements(e.facts->'leaks') l WHERE l->>'confidence' <> 'low') AS "namesItself",
+           (SELECT jsonb_agg(jsonb_build_object('atMs', f->'atMs', 'file', f->'file'))
+            FROM (SELECT recording FROM renders WHERE entry_id = e.id AND state = 'recorded' ORDER BY finished_at DESC LIMIT 1) r,
+              jsonb_array_elements(r.recording->'frames') f) AS frames
+         FROM entries e JOIN generations g ON g.id = e.generation_id JOIN prompts q ON q.id = g.prompt_id WHERE e.id = ANY($1::uuid[])`,
+        [[bout.own, bout.other]],
+      );
+      const own = rows.find(({ entryId }) => entryId === bout.own);
+      const other = rows.find(({ entryId }) => entryId === bout.other);
+      return own && other ? { own, other } : null;
+    },
+    /** The length of the longest page that could be shown in the booth of an edition. */
+    async findLongestPage(editionId: string): Promise<number> {
+      const [row] = await db.select(
+        z.object({ bytes: z.int() }),
+        `SELECT coalesce(max((f->>'bytes')::int), 0) AS bytes
+         FROM prompts q JOIN generations g ON g.prompt_id = q.id JOIN entries e ON e.generation_id = g.id, jsonb_array_elements(e.files) f
+         WHERE q.edition_id = $1 AND f->>'path' = e.entry_path`,
+        [editionId],
+      );
+      return row!.bytes;
     },
   };
 }
+export type ExhibitRepository = ReturnType<typeof createExhibitRepository>;

@@ -35,7 +35,10 @@ export function logRequests(log: Logger): RequestHandler {
 }
 
 /** The app's own policy: nothing from elsewhere, and frames from the exhibit origin only. */
-export function protectPages({ exhibitOrigin }: Pick<Config, "exhibitOrigin">): RequestHandler {
+export function protectPages({
+  exhibitOrigin,
+  stageOrigin,
+}: Pick<Config, "exhibitOrigin" | "stageOrigin">): RequestHandler {
   return helmet({
     contentSecurityPolicy: {
       useDefaults: false,
@@ -44,7 +47,7 @@ export function protectPages({ exhibitOrigin }: Pick<Config, "exhibitOrigin">): 
         // Components measure and place themselves by style attributes.
         styleSrc: ["'self'", "'unsafe-inline'"],
         imgSrc: ["'self'", "data:", "blob:"],
-        frameSrc: [exhibitOrigin],
+        frameSrc: [exhibitOrigin, stageOrigin],
         objectSrc: ["'none'"],
         baseUri: ["'none'"],
         formAction: ["'self'"],

@@ -1,9 +1,16 @@
-import { type BallotInput, PromptDefinition } from "@tourney/core/contract";
-import type { Candidate, ChosenBout, OwnBout } from "@tourney/core/pairing";
+import { type BallotInput, PromptDefinition, RENDERER_VERSION } from "@tourney/core/contract";
+import type { ChosenBout, OwnBout } from "@tourney/core/pairing";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 
-const VoterRow = z.object({ id: z.uuid(), panelId: z.uuid(), quota: z.int(), done: z.int() });
+const VoterRow = z.object({
+  id: z.uuid(),
+  panelId: z.uuid(),
+  name: z.string(),
+  quota: z.int(),
+  done: z.int(),
+  revoked: z.boolean(),
+});
 export type VoterRow = z.infer<typeof VoterRow>;
 
 const OpenBoutRow = z.object({
@@ -15,11 +22,13 @@ const OpenBoutRow = z.object({
 });
 export type OpenBoutRow = z.infer<typeof OpenBoutRow>;
 
-const CandidateRow: z.ZodType<Candidate> = z.object({ entryId: z.uuid(), promptId: z.uuid(), entrantId: z.uuid() });
+const EntryOfBout = z.object({ entryId: z.uuid(), promptId: z.uuid(), entrantId: z.uuid() });
+const CandidateRow = EntryOfBout.extend({ likeness: z.string().nullable(), isBroken: z.boolean() });
+export type BoothCandidate = z.infer<typeof CandidateRow>;
 const OwnBoutRow: z.ZodType<OwnBout> = z.object({
   promptId: z.uuid(),
-  left: CandidateRow,
-  right: CandidateRow,
+  left: EntryOfBout,
+  right: EntryOfBout,
   isRepeat: z.boolean(),
 });
 const BoutCountRow = z.object({
@@ -44,22 +53,34 @@ const ENTRANTS_OF_BOUT = `
   JOIN entries el ON el.id = o.left_entry_id JOIN generations gl ON gl.id = el.generation_id
   JOIN entries er ON er.id = o.right_entry_id JOIN generations gr ON gr.id = er.generation_id`;
 
+/** A bout that is not answered goes back after this long. */
+const OPEN_FOR = "30 minutes";
+
+/** Findings of a recording that show nothing. */
+const BROKEN_FINDINGS = "'blank', 'crashed', 'hung'";
+
 /** Everything the booth needs of the database. Times out of the voter's sight stay here: an open bout is simply unanswered. */
 export function createBoothRepository(db: Database) {
-  const countDone = `(SELECT count(*)::int FROM bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL WHERE o.voter_id = v.id)`;
+  const countDone = `(SELECT count(*)::int FROM bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+    WHERE o.voter_id = v.id AND NOT o.is_automatic)`;
   return {
-    async addVoter(panelId: string, tokenHash: string, name: string, sample: boolean): Promise<void> {
-      await db.execute("INSERT INTO voters (panel_id, token_hash, name, sample) VALUES ($1, $2, $3, $4)", [
+    async addVoter(
+      panelId: string,
+      tokenHash: string,
+      { name, sample, isLead }: { name: string; sample: boolean; isLead: boolean },
+    ): Promise<void> {
+      await db.execute("INSERT INTO voters (panel_id, token_hash, name, sample, is_lead) VALUES ($1, $2, $3, $4, $5)", [
         panelId,
         tokenHash,
         name,
         sample,
+        isLead,
       ]);
     },
     async findVoter(panelId: string, tokenHash: string): Promise<VoterRow | null> {
       const [row] = await db.select(
         VoterRow,
-        `SELECT v.id, v.panel_id AS "panelId", p.quota, ${countDone} AS done FROM voters v JOIN panels p ON p.id = v.panel_id
+        `SELECT v.id, v.panel_id AS "panelId", v.name, p.quota, ${countDone} AS done, v.revoked_at IS NOT NULL AS revoked FROM voters v JOIN panels p ON p.id = v.panel_id
          WHERE v.panel_id = $1 AND v.token_hash = $2`,
         [panelId, tokenHash],
       );
@@ -74,24 +95,48 @@ export function createBoothRepository(db: Database) {
         OpenBoutRow,
         `SELECT o.token, o.left_token AS "leftToken", o.right_token AS "rightToken", o.ordinal, q.content AS prompt
          FROM bouts o JOIN prompts q ON q.id = o.prompt_id
-         WHERE o.voter_id = $1 AND NOT EXISTS (SELECT FROM ballots b WHERE b.bout_id = o.id AND b.voided_at IS NULL)
+         WHERE o.voter_id = $1 AND o.skipped_at IS NULL AND o.issued_at > now() - interval '${OPEN_FOR}'
+           AND NOT EXISTS (SELECT FROM ballots b WHERE b.bout_id = o.id AND b.voided_at IS NULL)
          ORDER BY o.ordinal`,
         [voterId],
         transaction,
       ),
-    /** Entries that may be shown: first shots that a browser can run and that were recorded. */
+    /**
+     * Entries that a panel may show: first shots that a browser can run and that were recorded, none that the lead leaves out. Two whose
+     * frames are the same to the pixel have the same likeness, and so have all that are broken where those lose without being shown.
+     */
     listCandidates: (panelId: string, transaction: Transaction) =>
       db.select(
         CandidateRow,
-        `SELECT e.id AS "entryId", g.prompt_id AS "promptId", g.entrant_id AS "entrantId"
+        `SELECT * FROM (SELECT e.id AS "entryId", g.prompt_id AS "promptId", g.entrant_id AS "entrantId",
+           CASE WHEN p.broken_rule = 'lose' AND s.broken THEN 'broken' ELSE s.likeness END AS likeness, s.broken AS "isBroken",
+           p.broken_rule, q.position, g.take
          FROM panels p JOIN prompts q ON q.edition_id = p.edition_id JOIN generations g ON g.prompt_id = q.id
            JOIN entries e ON e.generation_id = g.id AND e.mend_round = 0 AND e.edited_from IS NULL AND e.entry_path IS NOT NULL
              AND g.stage = 1 + jsonb_array_length(coalesce(q.content->'stages', '[]'))
-         WHERE p.id = $1 AND EXISTS (SELECT FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded')
-         ORDER BY q.position, g.entrant_id, g.take`,
+           CROSS JOIN LATERAL (SELECT md5((SELECT string_agg(f->>'sha256', '' ORDER BY (f->>'atMs')::int)
+                FROM jsonb_array_elements(r.recording->'frames') f)) AS likeness,
+              r.recording->>'outcome' IN ('crashed', 'hung', 'memory', 'failed') OR EXISTS (
+                SELECT FROM jsonb_array_elements(r.recording->'findings') f WHERE f->>'rule' IN (${BROKEN_FINDINGS})) AS broken
+              FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded' ORDER BY r.number DESC LIMIT 1) s
+         WHERE p.id = $1 AND (p.prompt_ids IS NULL OR q.id = ANY(p.prompt_ids))
+           AND (p.entrant_ids IS NULL OR g.entrant_id = ANY(p.entrant_ids))
+           AND NOT EXISTS (SELECT FROM booth_exclusions x WHERE x.entry_id = e.id)) c
+         WHERE NOT ("isBroken" AND broken_rule = 'leave_out')
+         ORDER BY c.position, c."entrantId", c.take`,
         [panelId],
         transaction,
       ),
+    /** How a panel treats broken entries. */
+    async losesUnseen(panelId: string, transaction: Transaction): Promise<boolean> {
+      const [row] = await db.select(
+        z.object({ loses: z.boolean() }),
+        "SELECT broken_rule = 'lose' AS loses FROM panels WHERE id = $1",
+        [panelId],
+        transaction,
+      );
+      return row?.loses ?? false;
+    },
     /** What was put before this voter, in order. */
     listOwnBouts: (voterId: string, transaction: Transaction) =>
       db.select(
@@ -108,21 +153,25 @@ export function createBoothRepository(db: Database) {
       db.select(
         BoutCountRow,
         `SELECT o.prompt_id AS "promptId", gl.entrant_id AS "leftEntrantId", gr.entrant_id AS "rightEntrantId", count(*)::int AS n,
-           (count(*) FILTER (WHERE o.issued_at > now() - interval '30 minutes' AND NOT EXISTS
-             (SELECT FROM ballots b WHERE b.bout_id = o.id AND b.voided_at IS NULL)))::int AS open
-         FROM bouts o JOIN voters v ON v.id = o.voter_id ${ENTRANTS_OF_BOUT} WHERE v.panel_id = $1 GROUP BY 1, 2, 3`,
+           (count(*) FILTER (WHERE b.id IS NULL))::int AS open
+         FROM bouts o JOIN voters v ON v.id = o.voter_id ${ENTRANTS_OF_BOUT} LEFT JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+         WHERE v.panel_id = $1 AND (b.id IS NOT NULL OR (o.skipped_at IS NULL AND o.issued_at > now() - interval '${OPEN_FOR}'))
+         GROUP BY 1, 2, 3`,
         [panelId],
         transaction,
       ),
+    /** @param isAutomatic whether it is answered without being shown. Resolves with the bout's id. */
     async addBout(
       voterId: string,
-      chosen: ChosenBout,
+      { isAutomatic, ...chosen }: ChosenBout & { isAutomatic: boolean },
       tokens: { bout: string; left: string; right: string },
       transaction: Transaction,
-    ): Promise<void> {
-      await db.execute(
-        `INSERT INTO bouts (voter_id, prompt_id, left_entry_id, right_entry_id, ordinal, token, left_token, right_token, reason, is_repeat)
-         SELECT $1, $2, $3, $4, coalesce(max(ordinal), 0) + 1, $5, $6, $7, $8, $9 FROM bouts WHERE voter_id = $1`,
+    ): Promise<string> {
+      const [row] = await db.select(
+        z.object({ id: z.uuid() }),
+        `INSERT INTO bouts (voter_id, prompt_id, left_entry_id, right_entry_id, ordinal, token, left_token, right_token, reason, is_repeat,
+           is_automatic)
+         SELECT $1, $2, $3, $4, coalesce(max(ordinal), 0) + 1, $5, $6, $7, $8, $9, $10 FROM bouts WHERE voter_id = $1 RETURNING id`,
         [
           voterId,
           chosen.promptId,
@@ -133,25 +182,42 @@ export function createBoothRepository(db: Database) {
           tokens.right,
           chosen.reason,
           chosen.isRepeat,
+          isAutomatic,
         ],
         transaction,
       );
+      return row!.id;
     },
     /** The bout of a token with its voter's token hash, or null. */
     async findBout(token: string) {
       const [row] = await db.select(
-        z.object({ boutId: z.uuid(), panelId: z.uuid(), tokenHash: z.string() }),
-        `SELECT o.id AS "boutId", v.panel_id AS "panelId", v.token_hash AS "tokenHash"
+        z.object({
+          boutId: z.uuid(),
+          voterId: z.uuid(),
+          panelId: z.uuid(),
+          tokenHash: z.string(),
+          skipped: z.boolean(),
+          revoked: z.boolean(),
+        }),
+        `SELECT o.id AS "boutId", v.id AS "voterId", v.panel_id AS "panelId", v.token_hash AS "tokenHash",
+           o.skipped_at IS NOT NULL AS skipped, v.revoked_at IS NOT NULL AS revoked
          FROM bouts o JOIN voters v ON v.id = o.voter_id WHERE o.token = $1`,
         [token],
       );
       return row ?? null;
     },
-    /** Stores the ballot unless the bout has one; false if it has. */
-    async addBallot(boutId: string, input: BallotInput): Promise<boolean> {
+    /** Stores the ballot unless the bout has one or was passed over; false if so. */
+    async addBallot(
+      boutId: string,
+      input: BallotInput,
+      { maskVersion }: { maskVersion: string | null },
+      transaction?: Transaction,
+    ): Promise<boolean> {
       const added = await db.execute(
-        `INSERT INTO ballots (bout_id, lean, left_works, right_works, reasons, note, dwell_ms)
-         VALUES ($1, $2, $3, $4, $5::jsonb, $6, $7) ON CONFLICT (bout_id) WHERE voided_at IS NULL DO NOTHING`,
+        `INSERT INTO ballots (bout_id, lean, left_works, right_works, reasons, note, dwell_ms, left_touched, right_touched, renderer_version,
+           mask_version)
+         SELECT $1, $2, $3, $4, $5::jsonb, $6, $7, $8, $9, $10, $11 WHERE EXISTS (SELECT FROM bouts WHERE id = $1 AND skipped_at IS NULL)
+         ON CONFLICT (bout_id) WHERE voided_at IS NULL DO NOTHING`,
         [
           boutId,
           input.lean,
@@ -160,9 +226,23 @@ export function createBoothRepository(db: Database) {
           JSON.stringify(input.reasons),
           input.note,
           input.dwellMs,
+          input.leftTouched,
+          input.rightTouched,
+          RENDERER_VERSION,
+          maskVersion,
         ],
+        transaction,
       );
       return added === 1;
+    },
+    /** Passes a bout over; false when it has a ballot, or was passed over before. */
+    async skipBout(boutId: string, reason: string): Promise<boolean> {
+      const skipped = await db.execute(
+        `UPDATE bouts o SET skipped_at = now(), skip_reason = $2 WHERE id = $1 AND skipped_at IS NULL
+           AND NOT EXISTS (SELECT FROM ballots b WHERE b.bout_id = o.id AND b.voided_at IS NULL)`,
+        [boutId, reason],
+      );
+      return skipped === 1;
     },
     async findBallot(boutId: string): Promise<BallotRow | null> {
       const [row] = await db.select(
@@ -172,15 +252,20 @@ export function createBoothRepository(db: Database) {
       );
       return row ?? null;
     },
-    /** Voids the voter's newest ballot, which opens its bout again; false when there is none. */
-    async voidLastBallot(voterId: string): Promise<boolean> {
-      const voided = await db.execute(
-        `UPDATE ballots SET voided_at = now(), void_reason = 'taken back by the voter' WHERE id = (
-           SELECT b.id FROM ballots b JOIN bouts o ON o.id = b.bout_id WHERE o.voter_id = $1 AND b.voided_at IS NULL
-           ORDER BY b.cast_at DESC, o.ordinal DESC LIMIT 1)`,
+    /** Voids the voter's newest ballot, which opens its bout again; the bout's id, or null when there is none. */
+    async voidLastBallot(voterId: string, transaction: Transaction): Promise<string | null> {
+      const [voided] = await db.select(
+        z.object({ boutId: z.uuid() }),
+        `UPDATE ballots SET voided_at = now(), void_reason = 'taken back by the voter', voided_by = 'voter' WHERE id = (
+           SELECT b.id FROM ballots b JOIN bouts o ON o.id = b.bout_id
+           WHERE o.voter_id = $1 AND b.voided_at IS NULL AND NOT o.is_automatic
+           ORDER BY b.cast_at DESC, o.ordinal DESC LIMIT 1) RETURNING bout_id AS "boutId"`,
         [voterId],
+        transaction,
       );
-      return voided === 1;
+      if (!voided) return null;
+      await db.execute("UPDATE bouts SET issued_at = now() WHERE id = $1", [voided.boutId], transaction);
+      return voided.boutId;
     },
   };
 }

@@ -1,47 +1,91 @@
 import { API } from "@tourney/core/contract";
 import { parseCookie } from "cookie";
 import { type Request, type Response, Router } from "express";
-import { rateLimit } from "express-rate-limit";
+import { ipKeyGenerator, rateLimit } from "express-rate-limit";
 import { register } from "../http/register.js";
 import { hashToken } from "../tokens.js";
-import type { BoothService } from "./booth-service.js";
+import type { BoothService, Caller } from "./booth-service.js";
 import type { PanelService } from "./panel-service.js";
+import type { ReportService } from "./report-service.js";
 
 const YEAR_MS = 365 * 86_400_000;
 /** Far above what a person can do, far below what guessing a token would need. */
 const REQUESTS_A_MINUTE = 600;
+/** A room full of voters may share an address. */
+const REQUESTS_A_MINUTE_AND_ADDRESS = 60_000;
 
 /** One cookie a panel, so that one browser can vote in several. */
 const cookieName = (panelToken: string) => `tourney_voter_${hashToken(panelToken).slice(0, 12)}`;
 const readVoterToken = (request: Request, panelToken: string): string | null =>
   parseCookie(request.headers.cookie ?? "")[cookieName(panelToken)] ?? null;
 
-export function votingRoutes({ panels, booth }: { panels: PanelService; booth: BoothService }): Router {
+const callerOf = (request: Request, panelToken: string): Caller => ({
+  voterToken: readVoterToken(request, panelToken),
+  isLead: request.session.isLead === true,
+});
+
+function keepVoterToken(response: Response, panelToken: string, voterToken: string): void {
+  response.cookie(cookieName(panelToken), voterToken, {
+    httpOnly: true,
+    sameSite: "lax",
+    path: "/api/booth",
+    maxAge: YEAR_MS,
+  });
+}
+
+interface VotingDeps {
+  panels: PanelService;
+  booth: BoothService;
+  votingReport: ReportService;
+}
+
+export function votingRoutes({ panels, booth, votingReport }: VotingDeps): Router {
   const router = Router();
+  register(router, API.listPanels, ({ params }) => panels.list(params.editionId));
+  register(router, API.addPanel, ({ body }) => panels.add(body));
+  register(router, API.changePanel, ({ params, body }) => panels.change(params.panelId, body));
+  register(router, API.setInvitation, ({ params, body }) => panels.setLinkOpen(params.panelId, body.open));
+  register(router, API.inviteVoters, ({ params, body }) => panels.invite(params.panelId, body.names));
+  register(router, API.revokeVoter, ({ params, body }) => panels.setRevoked(params.voterId, body.revoked));
+  register(router, API.leaveVoterOut, ({ params, body }) => panels.leaveVoterOut(params.voterId, body.why));
+  register(router, API.takeVoterIn, ({ params }) => panels.leaveVoterOut(params.voterId, null));
+  register(router, API.leaveEntryOut, ({ params, body }) => panels.leaveEntryOut(params.entryId, body.why));
+  register(router, API.takeEntryIn, ({ params }) => panels.leaveEntryOut(params.entryId, null));
+  register(router, API.getVotingReport, ({ params }) => votingReport.getReport(params.editionId));
+  register(router, API.listAudit, ({ params }) => panels.listAudit(params.editionId));
+  addBoothRoutes(router, booth);
+  return router;
+}
+
+function addBoothRoutes(router: Router, booth: BoothService): void {
   router.use(
     "/api/booth",
-    rateLimit({ windowMs: 60_000, limit: REQUESTS_A_MINUTE, standardHeaders: "draft-8", legacyHeaders: false }),
+    rateLimit({
+      windowMs: 60_000,
+      limit: REQUESTS_A_MINUTE,
+      keyGenerator: voterOrAddress,
+      standardHeaders: "draft-8",
+      legacyHeaders: false,
+    }),
   );
+  router.use("/api/booth", rateLimit({ windowMs: 60_000, limit: REQUESTS_A_MINUTE_AND_ADDRESS, legacyHeaders: false }));
   router.use("/api/booth", (_request: Request, response: Response, next) => {
     response.set("Cache-Control", "no-store");
     next();
   });
-  register(router, API.listPanels, ({ params }) => panels.list(params.editionId));
-  register(router, API.addPanel, ({ body }) => panels.add(body));
   register(router, API.getBooth, ({ params, request }) =>
-    booth.getState(params.panelToken, readVoterToken(request, params.panelToken)),
+    booth.getState(params.panelToken, callerOf(request, params.panelToken)),
   );
   register(router, API.joinPanel, async ({ params, body, request, response }) => {
     const { panelToken } = params;
-    const { state, newToken } = await booth.join(panelToken, readVoterToken(request, panelToken), body);
-    if (newToken !== null) {
-      response.cookie(cookieName(panelToken), newToken, {
-        httpOnly: true,
-        sameSite: "lax",
-        path: "/api/booth",
-        maxAge: YEAR_MS,
-      });
-    }
+    const { state, newToken } = await booth.join(panelToken, callerOf(request, panelToken), body);
+    if (newToken !== null) keepVoterToken(response, panelToken, newToken);
+    return state;
+  });
+  register(router, API.resumeVoting, async ({ params, body, request, response }) => {
+    const { panelToken } = params;
+    const state = await booth.resume(panelToken, { ...callerOf(request, panelToken), ...body });
+    keepVoterToken(response, panelToken, body.voterToken);
     return state;
   });
   register(router, API.getBouts, ({ params, request }) =>
@@ -50,8 +94,16 @@ export function votingRoutes({ panels, booth }: { panels: PanelService; booth: B
   register(router, API.castBallot, ({ params, body, request }) =>
     booth.cast(params.boutToken, (panelToken) => readVoterToken(request, panelToken), body),
   );
+  register(router, API.skipBout, ({ params, body, request }) =>
+    booth.skip(params.boutToken, (panelToken) => readVoterToken(request, panelToken), body.reason),
+  );
   register(router, API.takeBackBallot, ({ params, request }) =>
     booth.takeBack(params.panelToken, readVoterToken(request, params.panelToken)),
   );
-  return router;
+}
+
+/** Many voters may sit behind one address: who has a voter's cookie is counted by it, and everyone else by the address. */
+function voterOrAddress(request: Request): string {
+  const cookie = /(?:^|;\s*)tourney_voter_\w+=([\w-]{22,64})/.exec(request.headers.cookie ?? "")?.[1];
+  return cookie ?? ipKeyGenerator(request.ip ?? "");
 }

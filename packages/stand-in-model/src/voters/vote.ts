@@ -1,5 +1,8 @@
+import { get } from "node:http";
+import { text } from "node:stream/consumers";
 import { API, BoothQueue, Problem, type Reason } from "@tourney/core/contract";
 import { createRandom, type Random } from "@tourney/core/random";
+import { pageInStage } from "@tourney/stage";
 import { drawTaste, judge, type Taste } from "./judge.js";
 
 const REASONS: readonly Reason[] = ["looks", "motion", "controls", "follows-prompt", "legible", "bugs"];
@@ -79,12 +82,23 @@ export async function castSampleBallots({
 
 /** A stage's page with the files it brings, as one text. */
 async function readStage(url: string): Promise<string> {
-  const served = await (await fetch(url)).text();
-  // The first script is Tourney's own, the same on every stage.
-  const page = served.replace(/<script>[\s\S]*?<\/script>/, "");
+  const page = pageInStage(await fetchText(new URL(url)));
   const parts = [...page.matchAll(/(?:src|href)="([\w.-]+\.(?:css|js))"/g)].map(([, path]) => new URL(path!, url));
-  const texts = await Promise.all(parts.map(async (part) => (await fetch(part)).text()));
-  return [page, ...texts].join("\n");
+  return [page, ...(await Promise.all(parts.map(fetchText)))].join("\n");
+}
+
+/** Names below localhost are this machine in every browser, but not for Node everywhere. */
+function fetchText(url: URL): Promise<string> {
+  const isLocal = url.hostname.endsWith(".localhost");
+  const options = {
+    host: isLocal ? "127.0.0.1" : url.hostname,
+    port: url.port,
+    path: url.pathname,
+    headers: { Host: url.host },
+  };
+  return new Promise((resolve, reject) => {
+    get(options, (response) => resolve(text(response))).on("error", reject);
+  });
 }
 
 function drawReasons(random: Random): Reason[] {

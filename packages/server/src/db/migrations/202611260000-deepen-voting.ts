@@ -1,0 +1,120 @@
+import type { Migration } from "../migration.js";
+
+/**
+ * Panels say what they show, until when, and what becomes of entries that show nothing. Voters may be invited by links of their own and
+ * left out of the ratings again; every such step, and every ballot voided, leaves a line in the audit trail.
+ */
+const UP = `
+ALTER TABLE panels
+  ADD COLUMN prompt_ids uuid[],
+  ADD COLUMN entrant_ids uuid[],
+  ADD COLUMN closes_at timestamptz,
+  ADD COLUMN asks_reasons boolean NOT NULL DEFAULT true,
+  ADD COLUMN broken_rule text NOT NULL DEFAULT 'pair' CHECK (broken_rule IN ('pair', 'lose', 'leave_out')),
+  ADD COLUMN link_closed_at timestamptz;
+
+ALTER TABLE voters
+  ADD COLUMN personal_token text UNIQUE CHECK (length(personal_token) >= 22),
+  ADD COLUMN is_lead boolean NOT NULL DEFAULT false,
+  ADD COLUMN revoked_at timestamptz,
+  ADD COLUMN left_out_at timestamptz,
+  ADD COLUMN left_out_why text,
+  ADD CHECK ((left_out_at IS NULL) = (left_out_why IS NULL));
+
+ALTER TABLE bouts
+  ADD COLUMN skipped_at timestamptz,
+  ADD COLUMN skip_reason text,
+  ADD COLUMN is_automatic boolean NOT NULL DEFAULT false,
+  ADD CHECK ((skipped_at IS NULL) = (skip_reason IS NULL));
+
+ALTER TABLE ballots
+  ADD COLUMN left_touched boolean,
+  ADD COLUMN right_touched boolean,
+  ADD COLUMN renderer_version text,
+  ADD COLUMN mask_version text,
+  ADD COLUMN voided_by text CHECK (voided_by IN ('voter', 'lead'));
+UPDATE ballots SET voided_by = 'voter' WHERE voided_at IS NOT NULL;
+CREATE INDEX ballots_in_time ON ballots (cast_at);
+
+CREATE TABLE booth_exclusions (
+  entry_id uuid PRIMARY KEY REFERENCES entries(id),
+  why text NOT NULL,
+  excluded_at timestamptz NOT NULL DEFAULT now()
+);
+
+CREATE TABLE audit_trail (
+  id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+  at timestamptz NOT NULL DEFAULT now(),
+  actor text NOT NULL CHECK (actor IN ('lead', 'voter', 'tourney')),
+  action text NOT NULL,
+  panel_id uuid REFERENCES panels(id),
+  voter_id uuid REFERENCES voters(id),
+  detail jsonb NOT NULL DEFAULT '{}'
+);
+CREATE TRIGGER audit_trail_never_changes BEFORE UPDATE OR DELETE ON audit_trail
+  FOR EACH ROW EXECUTE FUNCTION refuse_change();
+
+CREATE OR REPLACE FUNCTION keep_tallies() RETURNS trigger LANGUAGE plpgsql AS $$
+DECLARE
+  is_left_out boolean;
+BEGIN
+  -- Locked against being left out, or taken in again, while this ballot is counted.
+  SELECT v.left_out_at IS NOT NULL INTO STRICT is_left_out FROM bouts o JOIN voters v ON v.id = o.voter_id
+    WHERE o.id = coalesce(NEW.bout_id, OLD.bout_id) FOR SHARE OF v;
+  IF is_left_out THEN
+    RETURN NULL;
+  END IF;
+  IF TG_OP IN ('UPDATE', 'DELETE') AND OLD.voided_at IS NULL THEN
+    PERFORM count_ballot(OLD, -1);
+  END IF;
+  IF TG_OP IN ('INSERT', 'UPDATE') AND NEW.voided_at IS NULL THEN
+    PERFORM count_ballot(NEW, 1);
+  END IF;
+  RETURN NULL;
+END $$;
+
+CREATE FUNCTION count_voter() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+  IF (OLD.left_out_at IS NULL) <> (NEW.left_out_at IS NULL) THEN
+    PERFORM count_ballot(b, CASE WHEN NEW.left_out_at IS NULL THEN 1 ELSE -1 END)
+      FROM ballots b JOIN bouts o ON o.id = b.bout_id WHERE o.voter_id = NEW.id AND b.voided_at IS NULL;
+  END IF;
+  RETURN NULL;
+END $$;
+CREATE TRIGGER voters_are_counted AFTER UPDATE OF left_out_at ON voters FOR EACH ROW EXECUTE FUNCTION count_voter();
+`;
+
+const DOWN = `
+UPDATE voters SET left_out_at = NULL, left_out_why = NULL WHERE left_out_at IS NOT NULL;
+DROP TRIGGER voters_are_counted ON voters;
+DROP FUNCTION count_voter;
+CREATE OR REPLACE FUNCTION keep_tallies() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+  IF TG_OP IN ('UPDATE', 'DELETE') AND OLD.voided_at IS NULL THEN
+    PERFORM count_ballot(OLD, -1);
+  END IF;
+  IF TG_OP IN ('INSERT', 'UPDATE') AND NEW.voided_at IS NULL THEN
+    PERFORM count_ballot(NEW, 1);
+  END IF;
+  RETURN NULL;
+END $$;
+DROP TABLE audit_trail, booth_exclusions;
+DROP INDEX ballots_in_time;
+ALTER TABLE ballots DROP COLUMN left_touched, DROP COLUMN right_touched, DROP COLUMN renderer_version,
+  DROP COLUMN mask_version, DROP COLUMN voided_by;
+ALTER TABLE bouts DROP COLUMN skipped_at, DROP COLUMN skip_reason, DROP COLUMN is_automatic;
+ALTER TABLE voters DROP COLUMN personal_token, DROP COLUMN is_lead, DROP COLUMN revoked_at, DROP COLUMN left_out_at,
+  DROP COLUMN left_out_why;
+ALTER TABLE panels DROP COLUMN prompt_ids, DROP COLUMN entrant_ids, DROP COLUMN closes_at, DROP COLUMN asks_reasons,
+  DROP COLUMN broken_rule, DROP COLUMN link_closed_at;
+`;
+
+export const deepenVoting: Migration = {
+  name: "202611260000-deepen-voting",
+  up: async ({ context }) => {
+    await context.query(UP);
+  },
+  down: async ({ context }) => {
+    await context.query(DOWN);
+  },
+};

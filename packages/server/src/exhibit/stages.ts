@@ -1,0 +1,116 @@
+import { maskPattern, type KnownName } from "@tourney/core/extraction";
+import { padTo, stageBytes, stageDocument } from "@tourney/stage";
+import type { BlobStore } from "@tourney/store";
+import type { ExhibitRepository, StageRow } from "./repository.js";
+import { STAGE_PAGE, STAGE_RECORDING } from "./stage-address.js";
+
+export interface StageDeps extends ExhibitRepository {
+  blobs: BlobStore;
+  listKnownNames: () => Promise<KnownName[]>;
+  /** A file of text as a browser may be given it: libraries addressed to the host that it is served on. */
+  prepareText: (bytes: Buffer, path: string, how: { origin: string; isPage: boolean }) => string;
+}
+
+/** Names and the longest page change seldom, and are asked for with every stage. */
+const KNOWN_MS = 5000;
+/** Files beside a page have a length that is a power of two, from this on. */
+const SMALLEST_FILE = 16_384;
+
+/**
+ * What voters' browsers get of an output. It tells nothing but the page itself: names are hidden, its own files aside everything is one
+ * document, and all documents of an edition have the same length.
+ */
+export function createStages({ blobs, findStage, findLongestPage, listKnownNames, prepareText }: StageDeps) {
+  const names = remember(async () => maskPattern(await listKnownNames()));
+  const longest = remember(findLongestPage);
+
+  async function makePage({ entryPath, files, editionId }: StageRow, ownOrigin: string): Promise<string | null> {
+    const bytes = await readFile(files, entryPath);
+    if (bytes === null || entryPath === null) return null;
+    return stageDocument(prepareText(bytes, entryPath, { origin: ownOrigin, isPage: true }), {
+      names: await names(""),
+      bytes: stageBytes(await longest(editionId)),
+    });
+  }
+
+  /** A flip-book of both recordings is made and the longer one's length given to both. */
+  async function makeRecording({ own, other }: { own: StageRow; other: StageRow }): Promise<string> {
+    const [shown, beside] = await Promise.all([flipBook(own), flipBook(other)]);
+    const bytes = Math.max(...[shown, beside].map((text) => stageBytes(Buffer.byteLength(text))));
+    return stageDocument(shown, { names: null, bytes });
+  }
+
+  async function flipBook({ frames, namesItself }: StageRow): Promise<string> {
+    // Names in a picture cannot be hidden.
+    if (frames === null || namesItself) return NO_RECORDING;
+    const pictures = await Promise.all(
+      frames.map(async ({ atMs, file }) => ({ atMs, bytes: await blobs.find(file.replace(/\.webp$/, "")) })),
+    );
+    const shown = pictures.flatMap(({ atMs, bytes }) =>
+      bytes === null ? [] : [{ atMs, src: `data:image/webp;base64,${bytes.toString("base64")}` }],
+    );
+    return shown.length === 0 ? NO_RECORDING : FLIP_BOOK.replace("[]", () => JSON.stringify(shown));
+  }
+
+  async function readFile(files: StageRow["files"], path: string | null): Promise<Buffer | null> {
+    const file = files.find((candidate) => candidate.path === path);
+    return file ? blobs.find(file.sha256) : null;
+  }
+
+  return {
+    /**
+     * What lies at a path of a stage, or null.
+     *
+     * @param ownOrigin where it is served, as in http://stage-1f.localhost:4611
+     */
+    async find(
+      token: string,
+      path: string,
+      ownOrigin: string,
+    ): Promise<{ path: string; body: string | Buffer } | null> {
+      const stage = await findStage(token);
+      if (stage === null) return null;
+      if (path === STAGE_RECORDING) return { path: "page.html", body: await makeRecording(stage) };
+      if (path === STAGE_PAGE) {
+        const body = await makePage(stage.own, ownOrigin);
+        return body === null ? null : { path: "page.html", body };
+      }
+      // A second page would be without what keeps the first one in its place.
+      const bytes = /\.x?html?$/i.test(path) ? null : await readFile(stage.own.files, path);
+      if (bytes === null) return null;
+      if (!/\.(?:css|m?js|json|csv)$/i.test(path)) return { path, body: bytes };
+      return { path, body: padTo(prepareText(bytes, path, { origin: ownOrigin, isPage: false }), SMALLEST_FILE) };
+    },
+  };
+}
+export type Stages = ReturnType<typeof createStages>;
+
+/** The last result for an argument, asked for anew when it is older than a few seconds. */
+function remember<T>(read: (key: string) => Promise<T>): (key: string) => Promise<T> {
+  const known = new Map<string, { at: number; value: Promise<T> }>();
+  return (key) => {
+    const last = known.get(key);
+    if (last && Date.now() - last.at < KNOWN_MS) return last.value;
+    const value = read(key);
+    known.set(key, { at: Date.now(), value });
+    value.catch(() => known.delete(key));
+    return value;
+  };
+}
+
+const STYLE =
+  "<style>html,body{margin:0;height:100%;background:#fff;color:#333;font:16px sans-serif}img{display:block;width:100%;height:100%;object-fit:contain}p{margin:0;padding:40vh 0;text-align:center}</style>";
+const NO_RECORDING = `<!doctype html><meta charset="utf-8">${STYLE}<p>There is no recording to show.</p>`;
+const FLIP_BOOK = `<!doctype html><meta charset="utf-8">${STYLE}<img alt="The recording"><script>{
+  const frames = [];
+  const image = document.querySelector("img");
+  const length = frames.at(-1).atMs + (frames.length > 1 ? frames[1].atMs - frames[0].atMs : 1000);
+  const startedAt = performance.now();
+  const show = (now) => {
+    const at = (now - startedAt) % length;
+    const { src } = frames.findLast(({ atMs }) => atMs <= at) ?? frames[0];
+    if (image.src !== src) image.src = src;
+    requestAnimationFrame(show);
+  };
+  show(startedAt);
+}</script>`;

@@ -1,0 +1,41 @@
+import { STAGE_PRELUDE } from "@tourney/core/stage";
+import { runStage } from "./run-stage.js";
+
+/** Of what is hidden in a stage and how: kept with each ballot. */
+export const MASK_VERSION = "1";
+
+/**
+ * The document of a stage: a script that waits for the booth and then shows the page. All stages of a bout have the same length, whatever is in
+ * them.
+ *
+ * @param html the page, ready to be shown.
+ * @param names source of a regular expression of names to hide, or null.
+ * @param bytes length of the whole in bytes; a page that does not fit makes it longer, up to the next power of two.
+ */
+export function stageDocument(html: string, { names, bytes }: { names: string | null; bytes: number }): string {
+  const options = JSON.stringify({ page: Buffer.from(html, "utf8").toString("base64"), names }).replaceAll(
+    "<",
+    "\\u003c",
+  );
+  // Some compilers wrap functions in a helper that names them.
+  const script = `{const __name=(f)=>f;(${runStage.toString()})(${options})}`;
+  const text = `<!doctype html><html lang="en"><meta charset="utf-8"><title>Page</title><script>${STAGE_PRELUDE}</script><script>${script}</script>`;
+  return padTo(text, bytes);
+}
+
+/** The page that the document of a stage holds. */
+export function pageInStage(document: string): string {
+  const page = /"page":"([A-Za-z0-9+/=]*)"/.exec(document)?.[1];
+  return page === undefined ? "" : Buffer.from(page, "base64").toString("utf8");
+}
+
+/** The length that stages have which hold pages of up to so many bytes: the same for all that are alike. */
+export const stageBytes = (pageBytes: number): number => powerAbove(2 * pageBytes + 65_536);
+
+/** A text made longer by spaces at its end, to a length in bytes or, where it does not fit, the next power of two. */
+export function padTo(text: string, bytes: number): string {
+  const own = Buffer.byteLength(text);
+  return text + " ".repeat(Math.max(0, (own <= bytes ? bytes : powerAbove(own)) - own));
+}
+
+const powerAbove = (bytes: number): number => 2 ** Math.ceil(Math.log2(Math.max(1, bytes)));
