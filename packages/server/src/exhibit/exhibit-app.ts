@@ -114,7 +114,6 @@ function exhibitHeaders(appOrigin: string): Record<string, string> {
       "camera=(), microphone=(), geolocation=(), display-capture=(), clipboard-read=(), clipboard-write=(), payment=(), usb=()",
     // No name is looked up and no connection opened for what a page merely announces.
     "X-DNS-Prefetch-Control": "off",
-    "Origin-Agent-Cluster": "?1",
     "Cross-Origin-Resource-Policy": "cross-origin",
     // A sandboxed document has no origin, so its own module scripts and fonts are cross-origin to it.
     "Access-Control-Allow-Origin": "*",

@@ -1,5 +1,17 @@
 import { STAGE_SANDBOX } from "@tourney/core/stage";
-import { useEffect, useRef, useState } from "react";
+import { type RefObject, useEffect, useRef, useState } from "react";
+
+/** A stage that waits until it is told to begin, for two that begin together. */
+export interface HeldStage {
+  hasBegun: boolean;
+  isLoud: boolean;
+  /** The stage waits to be begun. */
+  onReady: () => void;
+  /** The page is there. */
+  onBegun: () => void;
+  /** The page has gone somewhere else. */
+  onLeft: () => void;
+}
 
 interface StageProps {
   /** An address on the exhibit origin. */
@@ -9,7 +21,8 @@ interface StageProps {
   viewport: { width: number; height: number };
   /** Changes to start the page afresh. */
   restart: number;
-  onReady?: () => void;
+  /** In the booth; without it the page begins by itself. */
+  held?: HeldStage;
   /** The page's Escape key: the keyboard goes back to the app. */
   onEscape?: () => void;
   onFocusChange?: (hasKeyboard: boolean) => void;
@@ -17,9 +30,10 @@ interface StageProps {
 
 /**
  * An output, live: a frame on another origin with no rights but scripts, forms and the pointer, laid out at the prompt's
- * viewport and scaled to fit. Nothing is accepted from it but word that Escape was pressed.
+ * viewport and scaled to fit. Nothing is accepted from it but word that it is ready, once, and that Escape was pressed, while it
+ * has the keyboard.
  */
-export function Stage({ url, title, viewport, restart, onReady, onEscape, onFocusChange }: StageProps) {
+export function Stage({ url, title, viewport, restart, held, onEscape, onFocusChange }: StageProps) {
   const box = useRef<HTMLDivElement>(null);
   const frame = useRef<HTMLIFrameElement>(null);
   const [width, setWidth] = useState(0);
@@ -29,35 +43,8 @@ export function Stage({ url, title, viewport, restart, onReady, onEscape, onFocu
     observer.observe(box.current!);
     return () => observer.disconnect();
   }, []);
-
-  useEffect(() => {
-    const takeKeysBack = () => {
-      frame.current?.blur();
-      window.focus();
-      onFocusChange?.(false);
-      onEscape?.();
-    };
-    const onMessage = (event: MessageEvent) => {
-      if (event.source === frame.current?.contentWindow && event.data === "tourney:escape") takeKeysBack();
-    };
-    // A key struck right after a click into the frame may still arrive here, and the frame will never tell of it.
-    const onKeyDown = (event: KeyboardEvent) => {
-      if (event.key === "Escape" && frame.current !== null && document.activeElement === frame.current) takeKeysBack();
-    };
-    // The app's window loses the focus when a frame takes it; which frame it was is known a moment later.
-    const onBlur = () => requestAnimationFrame(() => onFocusChange?.(document.activeElement === frame.current));
-    const onFocus = () => onFocusChange?.(false);
-    window.addEventListener("message", onMessage);
-    window.addEventListener("keydown", onKeyDown);
-    window.addEventListener("blur", onBlur);
-    window.addEventListener("focus", onFocus);
-    return () => {
-      window.removeEventListener("message", onMessage);
-      window.removeEventListener("keydown", onKeyDown);
-      window.removeEventListener("blur", onBlur);
-      window.removeEventListener("focus", onFocus);
-    };
-  }, [onEscape, onFocusChange]);
+  useKeyboardOwner({ box, frame, guards: held !== undefined, onEscape, onFocusChange });
+  const onLoad = useHeldStage(frame, held, `${url} ${restart}`);
 
   return (
     <div
@@ -67,14 +54,14 @@ export function Stage({ url, title, viewport, restart, onReady, onEscape, onFocu
     >
       {width > 0 ? (
         <iframe
-          key={restart}
+          key={`${url} ${restart}`}
           ref={frame}
           src={url}
           title={title}
           sandbox={STAGE_SANDBOX}
           allow=""
           referrerPolicy="no-referrer"
-          onLoad={onReady}
+          onLoad={onLoad}
           className="absolute top-0 left-0 border-0"
           style={{
             width: viewport.width,
@@ -86,4 +73,117 @@ export function Stage({ url, title, viewport, restart, onReady, onEscape, onFocu
       ) : null}
     </div>
   );
+}
+
+interface KeyboardOwner {
+  box: RefObject<HTMLDivElement | null>;
+  frame: RefObject<HTMLIFrameElement | null>;
+  /** Whether a page that takes the keyboard by itself loses it again: in the booth the keys are the voter's. */
+  guards: boolean;
+  onEscape: (() => void) | undefined;
+  onFocusChange: ((hasKeyboard: boolean) => void) | undefined;
+}
+
+/** A frame may have been entered by Tab this long ago. */
+const TAB_MS = 500;
+
+/** Knows whether the frame has the keyboard, and takes it back on Escape. */
+function useKeyboardOwner({ box, frame, guards, onEscape, onFocusChange }: KeyboardOwner): void {
+  useEffect(() => {
+    let isPointerInside = false;
+    let tabbedAt = -Infinity;
+    const hasFocus = () => frame.current !== null && document.activeElement === frame.current;
+    const takeKeysBack = () => {
+      frame.current?.blur();
+      window.focus();
+      onFocusChange?.(false);
+    };
+    const escape = () => {
+      takeKeysBack();
+      onEscape?.();
+    };
+    const onMessage = (event: MessageEvent) => {
+      if (event.source === frame.current?.contentWindow && event.data === "tourney:escape" && hasFocus()) escape();
+    };
+    // A key struck right after a click into the frame may still arrive here, and the frame will never tell of it.
+    const onKeyDown = (event: KeyboardEvent) => {
+      if (event.key === "Tab") tabbedAt = event.timeStamp;
+      if (event.key === "Escape" && hasFocus()) escape();
+    };
+    const isInvited = () =>
+      isPointerInside || performance.now() - tabbedAt < TAB_MS || window.matchMedia("(pointer: coarse)").matches;
+    // The app's window loses the focus when a frame takes it; which frame it was is known a moment later.
+    const onBlur = () =>
+      requestAnimationFrame(() => {
+        if (guards && hasFocus() && !isInvited()) takeKeysBack();
+        else onFocusChange?.(hasFocus());
+      });
+    const onFocus = () => onFocusChange?.(false);
+    const onEnter = () => (isPointerInside = true);
+    const onLeave = () => (isPointerInside = false);
+    const area = box.current;
+    window.addEventListener("message", onMessage);
+    window.addEventListener("keydown", onKeyDown);
+    window.addEventListener("blur", onBlur);
+    window.addEventListener("focus", onFocus);
+    area?.addEventListener("pointerenter", onEnter);
+    area?.addEventListener("pointerleave", onLeave);
+    return () => {
+      window.removeEventListener("message", onMessage);
+      window.removeEventListener("keydown", onKeyDown);
+      window.removeEventListener("blur", onBlur);
+      window.removeEventListener("focus", onFocus);
+      area?.removeEventListener("pointerenter", onEnter);
+      area?.removeEventListener("pointerleave", onLeave);
+    };
+  }, [box, frame, guards, onEscape, onFocusChange]);
+}
+
+/**
+ * Lets a held stage begin when it is told to, once.
+ *
+ * @param showing changes with every document that the frame is given.
+ * @returns what to call on each load of the frame: the first is of the stage itself, the second of the page in it, any other of a place that the
+ * page went to.
+ */
+function useHeldStage(frame: RefObject<HTMLIFrameElement | null>, held: HeldStage | undefined, showing: string) {
+  const latest = useRef(held);
+  const state = useRef({ showing: "", isReady: false, hasBegun: false, loads: 0 });
+  const fresh = () => {
+    if (state.current.showing !== showing) state.current = { showing, isReady: false, hasBegun: false, loads: 0 };
+    return state.current;
+  };
+  const say = (word: string) => frame.current?.contentWindow?.postMessage(word, "*");
+  const beginIfTold = () => {
+    const now = fresh();
+    if (!now.isReady || now.hasBegun || latest.current?.hasBegun !== true) return;
+    now.hasBegun = true;
+    say(latest.current.isLoud ? "tourney:loud" : "tourney:quiet");
+    say("tourney:begin");
+  };
+  useEffect(() => {
+    latest.current = held;
+    beginIfTold();
+  });
+  useEffect(() => {
+    const onMessage = (event: MessageEvent) => {
+      const now = fresh();
+      if (event.source !== frame.current?.contentWindow || event.data !== "tourney:ready" || now.isReady) return;
+      now.isReady = true;
+      latest.current?.onReady();
+      beginIfTold();
+    };
+    window.addEventListener("message", onMessage);
+    return () => window.removeEventListener("message", onMessage);
+  });
+  const isLoud = held?.isLoud;
+  useEffect(() => {
+    if (isLoud !== undefined) frame.current?.contentWindow?.postMessage(isLoud ? "tourney:loud" : "tourney:quiet", "*");
+  }, [frame, isLoud]);
+  return () => {
+    const now = fresh();
+    now.loads++;
+    if (now.loads === 2 && now.hasBegun) latest.current?.onBegun();
+    else if (now.loads > 1) latest.current?.onLeft();
+  };
 }

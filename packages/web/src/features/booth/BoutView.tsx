@@ -1,114 +1,150 @@
-import type { Bout } from "@tourney/core/contract";
+import type { Bout, SkipReason } from "@tourney/core/contract";
 import { useEffect, useReducer, useRef, useState } from "react";
 import { Button, Kbd } from "../../ui/controls.js";
 import { ErrorNotice } from "../../ui/notices.js";
 import { actionOfKey, type BoothAction, EMPTY_DRAFT, nextDraft, reasonsFor, toBallot } from "./ballot-draft.js";
-import { useCastBallotMutation, useTakeBackBallotMutation } from "./booth-api.js";
+import { useCastBallotMutation, useSkipBoutMutation, useTakeBackBallotMutation } from "./booth-api.js";
+import { BoothTools, SKIPS } from "./BoothTools.js";
 import { Lean } from "./Lean.js";
+import { OwnLink } from "./OwnLink.js";
 import { StagePane } from "./StagePane.js";
+import { type Side, useBoutStages } from "./use-bout-stages.js";
 
 interface BoutViewProps {
   bout: Bout;
+  /** Whether it is the one to vote on; the other is loaded ahead, out of sight, and does not begin. */
+  isCurrent: boolean;
   done: number;
   quota: number;
   canTakeBack: boolean;
   panelToken: string;
-  isRefreshing: boolean;
+  asksReasons: boolean;
+  ownUrl: string | null;
 }
 
-type Side = "left" | "right";
-
 /** One bout: two stages, the beam, reasons, and the way on. Everything works by keyboard. */
-export function BoutView({ bout, done, quota, canTakeBack, panelToken, isRefreshing }: BoutViewProps) {
+export function BoutView({ bout, isCurrent, panelToken, ...panel }: BoutViewProps) {
   const [draft, change] = useReducer(nextDraft, EMPTY_DRAFT);
-  const [restart, setRestart] = useState(0);
-  const [ready, setReady] = useState<Record<Side, boolean>>({ left: false, right: false });
+  const stages = useBoutStages(isCurrent);
   const [full, setFull] = useState<Side | null>(null);
   const [keyboard, setKeyboard] = useState<Side | null>(null);
+  const [isSkipping, setIsSkipping] = useState(false);
   const visibleSince = useRef<number | null>(null);
   const [cast, casting] = useCastBallotMutation();
+  const [skip, skipping] = useSkipBoutMutation();
   const [takeBack, takingBack] = useTakeBackBallotMutation();
-  const isBusy = casting.isLoading || takingBack.isLoading || isRefreshing;
-  const isCurtained = !(ready.left && ready.right);
+  const isBusy = casting.isLoading || skipping.isLoading || takingBack.isLoading;
+  const { isCurtained } = stages;
 
   useEffect(() => {
     if (!isCurtained) visibleSince.current ??= performance.now();
   }, [isCurtained]);
 
-  const restartBoth = () => {
-    setReady({ left: false, right: false });
-    setRestart((now) => now + 1);
-  };
   const confirm = () => {
     const ballot = toBallot(draft, performance.now() - (visibleSince.current ?? performance.now()));
-    if (ballot && !isBusy) void cast({ boutToken: bout.token, ballot });
+    if (ballot && !isBusy) void cast({ panelToken, boutToken: bout.token, ballot });
+  };
+  const pass = (reason: SkipReason) => {
+    if (!isBusy) void skip({ panelToken, boutToken: bout.token, reason });
   };
   const act = (action: BoothAction) => {
-    if (action.type === "confirm") confirm();
-    else if (action.type === "takeBack") {
-      if (canTakeBack && !isBusy) void takeBack(panelToken);
-    } else if (action.type === "restart") restartBoth();
-    else if (action.type === "fullView") setFull(full === action.side ? null : action.side);
-    else change(action);
+    switch (action.type) {
+      case "confirm":
+        confirm();
+        break;
+      case "takeBack":
+        if (panel.canTakeBack && !isBusy) void takeBack(panelToken);
+        break;
+      case "restart":
+        stages.startOver();
+        break;
+      case "recordings":
+        stages.toggleRecordings();
+        break;
+      case "sound":
+        stages.toggleSound();
+        break;
+      case "skip":
+        setIsSkipping((now) => !now);
+        break;
+      case "fullView":
+        setFull(full === action.side ? null : action.side);
+        break;
+      default: {
+        // While it is asked why a bout is passed over, the digits choose a reason.
+        const reason = isSkipping && action.type === "lean" ? SKIPS[action.lean + 2] : undefined;
+        if (reason !== undefined) pass(reason);
+        else change(action);
+      }
+    }
   };
-  useBoothKeys(act, () => setFull(null));
+  useBoothKeys(isCurrent, act, () => {
+    setFull(null);
+    setIsSkipping(false);
+  });
 
   const pane = (side: Side) => ({
     side,
-    url: side === "left" ? bout.leftUrl : bout.rightUrl,
+    url: stages.showing === "live" ? bout[`${side}Url`] : bout[`${side}RecordingUrl`],
     viewport: bout.prompt.viewport,
-    restart,
+    restart: stages.restart,
+    held: stages.heldOf(side),
+    showing: stages.showing,
+    isForced: stages.isForced,
     isCurtained,
+    isGone: stages.gone[side],
     isFull: full === side,
     works: side === "left" ? draft.leftWorks : draft.rightWorks,
-    onReady: () => setReady((now) => ({ ...now, [side]: true })),
-    onRestart: restartBoth,
+    onRestart: stages.startOver,
     onFull: () => setFull(full === side ? null : side),
     onToggleWorks: () => change({ type: side === "left" ? "toggleLeftWorks" : "toggleRightWorks" }),
-    onKeyboard: (has: boolean) => setKeyboard((now) => (has ? side : now === side ? null : now)),
+    onKeyboard: (has: boolean) => {
+      if (has) change({ type: "touch", side });
+      setKeyboard((now) => (has ? side : now === side ? null : now));
+    },
   });
 
   return (
-    <main className="mx-auto flex min-h-screen max-w-[1480px] flex-col px-6 py-4 max-[900px]:px-3">
-      <BoutHead bout={bout} done={done} quota={quota} />
+    <main
+      inert={!isCurrent}
+      aria-hidden={!isCurrent}
+      className={`mx-auto flex min-h-screen max-w-[1480px] flex-col px-6 py-4 max-[900px]:px-3 ${isCurrent ? "" : "invisible absolute inset-x-0 top-0 -z-10 h-0 overflow-hidden"}`}
+    >
+      <BoutHead bout={bout} {...panel} />
       <div className="grid grid-cols-2 gap-4 max-[900px]:grid-cols-1">
         <StagePane {...pane("left")} />
         <StagePane {...pane("right")} />
       </div>
-      <div className="mt-4 flex flex-1 flex-col justify-center border-t border-rule py-5">
-        <Lean lean={draft.lean} onChange={(lean) => change({ type: "lean", lean })} />
+      <BoothTools {...{ stages, keyboard, isSkipping, isBusy }} act={act} onSkip={pass} />
+      <div className="flex flex-1 flex-col justify-center py-4">
+        <Lean lean={draft.lean} name={bout.token} onChange={(lean) => change({ type: "lean", lean })} />
       </div>
       {casting.error ? <ErrorNotice error={casting.error} onRetry={confirm} /> : null}
+      {skipping.error ? <ErrorNotice error={skipping.error} /> : null}
       {takingBack.error ? <ErrorNotice error={takingBack.error} /> : null}
       <div className="flex flex-wrap items-center gap-2 pt-2">
-        <Reasons bout={bout} chosen={draft.reasons} note={draft.note} change={change} />
-        <p role="status" className="m-0 ml-auto rounded border border-rule px-2 py-1 text-[13px]">
-          {keyboard === null ? (
-            <>Keys: yours</>
-          ) : (
-            <>
-              Keys: the {keyboard} page's · <strong>Esc</strong> takes them back
-            </>
-          )}
-        </p>
-        <Button tone="quiet" disabled={!canTakeBack || isBusy} onClick={() => act({ type: "takeBack" })}>
-          <Kbd>⌫</Kbd> take back the last
-        </Button>
-        <Button tone="primary" disabled={draft.lean === null || isBusy} onClick={confirm}>
-          Next ⏎
-        </Button>
+        {panel.asksReasons ? <Reasons bout={bout} chosen={draft.reasons} note={draft.note} change={change} /> : null}
+        <span className="ml-auto flex gap-2">
+          <Button tone="quiet" disabled={!panel.canTakeBack || isBusy} onClick={() => act({ type: "takeBack" })}>
+            <Kbd>⌫</Kbd> take back the last
+          </Button>
+          <Button tone="primary" disabled={draft.lean === null || isBusy} onClick={confirm}>
+            Next ⏎
+          </Button>
+        </span>
       </div>
     </main>
   );
 }
 
 /** The booth's keys, wherever the focus is in it, but in a field of text. Keys inside a stage never reach this page. */
-function useBoothKeys(act: (action: BoothAction) => void, onEscape: () => void) {
+function useBoothKeys(isOn: boolean, act: (action: BoothAction) => void, onEscape: () => void) {
   const latest = useRef({ act, onEscape });
   useEffect(() => {
     latest.current = { act, onEscape };
   });
   useEffect(() => {
+    if (!isOn) return;
     const onKeyDown = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
       // A key struck right after a click into a stage may still arrive here; by then it belongs to that page.
@@ -130,10 +166,15 @@ function useBoothKeys(act: (action: BoothAction) => void, onEscape: () => void) 
     };
     window.addEventListener("keydown", onKeyDown);
     return () => window.removeEventListener("keydown", onKeyDown);
-  }, []);
+  }, [isOn]);
 }
 
-function BoutHead({ bout: { prompt }, done, quota }: Pick<BoutViewProps, "bout" | "done" | "quota">) {
+function BoutHead({
+  bout: { prompt },
+  done,
+  quota,
+  ownUrl,
+}: Pick<BoutViewProps, "bout" | "done" | "quota" | "ownUrl">) {
   return (
     <header className="mb-3 flex items-start gap-4 max-[900px]:flex-wrap">
       <details className="min-w-0 flex-1">
@@ -167,6 +208,7 @@ function BoutHead({ bout: { prompt }, done, quota }: Pick<BoutViewProps, "bout" 
         >
           <span className="block h-full bg-ink" style={{ width: `${Math.min(1, done / quota) * 100}%` }} />
         </span>
+        {ownUrl === null ? null : <OwnLink url={ownUrl} />}
       </div>
     </header>
   );

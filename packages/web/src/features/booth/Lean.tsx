@@ -4,7 +4,16 @@ import { NOTCHES } from "./ballot-draft.js";
 const TIP_PX = 9;
 
 /** The lean: one horizontal beam with five notches on a fulcrum. Choosing a notch tips the beam to its side. */
-export function Lean({ lean, onChange }: { lean: number | null; onChange: (lean: number) => void }) {
+export function Lean({
+  lean,
+  name,
+  onChange,
+}: {
+  lean: number | null;
+  /** Tells the notches of one beam from those of another on the page. */
+  name: string;
+  onChange: (lean: number) => void;
+}) {
   const tip = (lean ?? 0) * TIP_PX;
   const y = (position: number) => 22 + ((position - 50) / 40) * tip;
   return (
@@ -37,12 +46,12 @@ export function Lean({ lean, onChange }: { lean: number | null; onChange: (lean:
           return (
             <label
               key={value}
-              className="absolute grid w-28 -translate-x-1/2 cursor-pointer justify-items-center transition-all duration-200"
+              className="absolute grid w-28 max-w-[20%] -translate-x-1/2 cursor-pointer justify-items-center transition-all duration-200"
               style={{ left: `${position}%`, top: y(position) - 14 }}
             >
               <input
                 type="radio"
-                name="lean"
+                name={name}
                 className="peer sr-only"
                 checked={isChosen}
                 onChange={() => onChange(value)}
@@ -54,7 +63,7 @@ export function Lean({ lean, onChange }: { lean: number | null; onChange: (lean:
                 {index + 1}
               </span>
               <span
-                className={`${value === 0 ? "mt-8" : "mt-1"} text-[13px] whitespace-nowrap ${isChosen ? "font-semibold text-ink" : "text-soft"}`}
+                className={`${value === 0 ? "mt-8" : "mt-1"} text-center text-[13px] whitespace-nowrap max-[640px]:text-[11px] max-[640px]:leading-3 max-[640px]:whitespace-normal ${isChosen ? "font-semibold text-ink" : "text-soft"}`}
               >
                 {label}
               </span>

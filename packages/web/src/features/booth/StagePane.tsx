@@ -1,15 +1,20 @@
 import { Kbd } from "../../ui/controls.js";
-import { Stage } from "../../ui/Stage.js";
+import { type HeldStage, Stage } from "../../ui/Stage.js";
+import type { Showing, Side } from "./use-bout-stages.js";
 
 interface StagePaneProps {
-  side: "left" | "right";
+  side: Side;
   url: string;
   viewport: { width: number; height: number };
   restart: number;
+  held: HeldStage;
+  showing: Showing;
+  isForced: boolean;
   isCurtained: boolean;
+  /** Whether the page went somewhere else. */
+  isGone: boolean;
   isFull: boolean;
   works: boolean;
-  onReady: () => void;
   onRestart: () => void;
   onFull: () => void;
   onToggleWorks: () => void;
@@ -18,7 +23,8 @@ interface StagePaneProps {
 
 /** One side of a bout: its stage under the curtain, and its own three controls. Both sides are alike but for their keys. */
 export function StagePane(props: StagePaneProps) {
-  const { side, url, viewport, restart, isCurtained, isFull, onReady, onFull, onKeyboard } = props;
+  const { side, url, viewport, restart, held, showing, isForced, isCurtained, isGone, isFull, onFull, onKeyboard } =
+    props;
   return (
     <section aria-label={side === "left" ? "Left" : "Right"} className="min-w-0">
       <div className={isFull ? "fixed inset-0 z-40 grid place-items-center bg-booth p-4" : ""}>
@@ -26,16 +32,23 @@ export function StagePane(props: StagePaneProps) {
           className="relative w-full border border-rule"
           style={isFull ? { maxWidth: `min(100%, calc((100vh - 80px) * ${viewport.width / viewport.height}))` } : {}}
         >
-          <Stage
-            url={url}
-            title={`${side === "left" ? "Left" : "Right"} page`}
-            viewport={viewport}
-            restart={restart}
-            onReady={onReady}
-            onFocusChange={onKeyboard}
-          />
-          {isCurtained ? (
-            <div className="absolute inset-0 grid place-items-center bg-booth text-soft">Getting both ready …</div>
+          {showing === "nothing" ? (
+            <div style={{ aspectRatio: `${viewport.width} / ${viewport.height}` }} />
+          ) : (
+            <Stage
+              url={url}
+              title={`${side === "left" ? "Left" : "Right"} page`}
+              viewport={viewport}
+              restart={restart}
+              held={held}
+              onFocusChange={onKeyboard}
+            />
+          )}
+          <Cover {...{ showing, isCurtained, isGone }} />
+          {isForced && showing === "recordings" && !isCurtained ? (
+            <p className="absolute bottom-0 left-0 m-0 bg-booth px-2 py-0.5 text-[13px] text-soft">
+              shown as a recording
+            </p>
           ) : null}
         </div>
         {isFull ? (
@@ -53,6 +66,20 @@ export function StagePane(props: StagePaneProps) {
   );
 }
 
+/** What lies over a stage: the curtain until both are there, and a plate when there is nothing under it. */
+function Cover({ showing, isCurtained, isGone }: { showing: Showing; isCurtained: boolean; isGone: boolean }) {
+  const text =
+    showing === "nothing"
+      ? "This bout cannot be shown. Pass it over, please."
+      : isCurtained
+        ? "Getting both ready …"
+        : isGone
+          ? "The page went away from here. Restart both to see it again."
+          : null;
+  if (text === null) return null;
+  return <div className="absolute inset-0 grid place-items-center bg-booth px-6 text-center text-soft">{text}</div>;
+}
+
 function PaneControls({ side, works, onRestart, onFull, onToggleWorks }: StagePaneProps) {
   const isLeft = side === "left";
   const doesNot = (
@@ -60,14 +87,15 @@ function PaneControls({ side, works, onRestart, onFull, onToggleWorks }: StagePa
       type="button"
       aria-pressed={!works}
       onClick={onToggleWorks}
-      className={`flex items-center gap-2 rounded border px-2 py-0.5 ${works ? "border-transparent bg-transparent text-ink" : "border-broken bg-sheet font-semibold text-broken"}`}
+      className={`flex items-center gap-2 rounded border px-2 py-0.5 whitespace-nowrap max-[900px]:min-h-9 ${works ? "border-transparent bg-transparent text-ink" : "border-broken bg-sheet font-semibold text-broken"}`}
     >
       <Kbd>{isLeft ? "Q" : "P"}</Kbd> {works ? "Doesn't work" : "✕ Doesn't work"}
     </button>
   );
-  const quiet = "flex items-center gap-2 border-0 bg-transparent p-0 text-soft hover:text-ink";
+  const quiet =
+    "flex items-center gap-2 border-0 bg-transparent p-0 whitespace-nowrap text-soft hover:text-ink max-[900px]:min-h-9";
   return (
-    <div className={`mt-2 flex items-center justify-between gap-3 ${isLeft ? "" : "flex-row-reverse"}`}>
+    <div className={`mt-2 flex flex-wrap items-center justify-between gap-x-3 ${isLeft ? "" : "flex-row-reverse"}`}>
       <div className={`flex gap-4 ${isLeft ? "" : "flex-row-reverse"}`}>
         <button type="button" onClick={onRestart} className={quiet}>
           <Kbd>R</Kbd> restart both

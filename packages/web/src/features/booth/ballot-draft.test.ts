@@ -7,15 +7,20 @@ describe("the booth's keys", () => {
     expect(["1", "2", "3", "4", "5"].map((key) => actionOfKey(key))).toEqual(
       [-2, -1, 0, 1, 2].map((lean) => ({ type: "lean", lean })),
     );
-    expect(["q", "P", "r", "f", "J", "Enter", "Backspace"].map((key) => actionOfKey(key)?.type)).toEqual([
-      "toggleLeftWorks",
-      "toggleRightWorks",
-      "restart",
-      "fullView",
-      "fullView",
-      "confirm",
-      "takeBack",
-    ]);
+    expect(["q", "P", "r", "f", "J", "v", "M", "s", "Enter", "Backspace"].map((key) => actionOfKey(key)?.type)).toEqual(
+      [
+        "toggleLeftWorks",
+        "toggleRightWorks",
+        "restart",
+        "fullView",
+        "fullView",
+        "recordings",
+        "sound",
+        "skip",
+        "confirm",
+        "takeBack",
+      ],
+    );
     expect(["6", "0", "a", "Tab", "12"].map((key) => actionOfKey(key))).toEqual([null, null, null, null, null]);
   });
 });
@@ -33,6 +38,7 @@ describe("a ballot's draft", () => {
       { type: "toggleReason", reason: "bugs" },
       { type: "toggleReason", reason: "looks" },
       { type: "note", note: " dark " },
+      { type: "touch", side: "right" },
     ] as const;
     const draft = events.reduce<BallotDraft>(nextDraft, EMPTY_DRAFT);
     const ballot = toBallot(draft, 1234.6);
@@ -43,6 +49,8 @@ describe("a ballot's draft", () => {
       reasons: ["bugs"],
       note: "dark",
       dwellMs: 1235,
+      leftTouched: false,
+      rightTouched: true,
     });
     expect(BallotInput.parse(ballot)).toEqual(ballot);
   });

@@ -8,9 +8,20 @@ export interface BallotDraft {
   rightWorks: boolean;
   reasons: readonly Reason[];
   note: string;
+  /** Whether either page was used. */
+  leftTouched: boolean;
+  rightTouched: boolean;
 }
 
-export const EMPTY_DRAFT: BallotDraft = { lean: null, leftWorks: true, rightWorks: true, reasons: [], note: "" };
+export const EMPTY_DRAFT: BallotDraft = {
+  lean: null,
+  leftWorks: true,
+  rightWorks: true,
+  reasons: [],
+  note: "",
+  leftTouched: false,
+  rightTouched: false,
+};
 
 export const NOTCHES: readonly { lean: number; label: string }[] = [
   { lean: -2, label: "left by far" },
@@ -45,7 +56,8 @@ export type DraftEvent =
   | { type: "toggleLeftWorks" }
   | { type: "toggleRightWorks" }
   | { type: "toggleReason"; reason: Reason }
-  | { type: "note"; note: string };
+  | { type: "note"; note: string }
+  | { type: "touch"; side: "left" | "right" };
 
 /** The next draft. */
 export function nextDraft(draft: BallotDraft, event: DraftEvent): BallotDraft {
@@ -65,6 +77,8 @@ export function nextDraft(draft: BallotDraft, event: DraftEvent): BallotDraft {
     }
     case "note":
       return { ...draft, note: event.note };
+    case "touch":
+      return { ...draft, [event.side === "left" ? "leftTouched" : "rightTouched"]: true };
   }
 }
 
@@ -74,6 +88,9 @@ export type BoothAction =
   | { type: "confirm" }
   | { type: "takeBack" }
   | { type: "restart" }
+  | { type: "recordings" }
+  | { type: "sound" }
+  | { type: "skip" }
   | { type: "fullView"; side: "left" | "right" };
 
 export function actionOfKey(key: string): BoothAction | null {
@@ -90,6 +107,12 @@ export function actionOfKey(key: string): BoothAction | null {
       return { type: "fullView", side: "left" };
     case "j":
       return { type: "fullView", side: "right" };
+    case "v":
+      return { type: "recordings" };
+    case "m":
+      return { type: "sound" };
+    case "s":
+      return { type: "skip" };
     case "enter":
       return { type: "confirm" };
     case "backspace":
