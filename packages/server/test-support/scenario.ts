@@ -57,7 +57,15 @@ export async function makeEntries(server: TestServer, edition: Edition, entrantK
       await server.services.entries.addHandAnswer(edition.id, { promptKey, entrantKey, take: 1, text });
     }
   }
+  await markRecorded(server);
+}
+
+/** Marks every entry as recorded. */
+export async function markRecorded(server: TestServer): Promise<void> {
   await server.db.execute("UPDATE renders SET state = 'recorded', finished_at = now(), recording = $1::jsonb", [
     JSON.stringify(RECORDING),
   ]);
 }
+
+/** A page as the whole of an answer. */
+export const answerWith = (page: string): string => `Here it is.\n\n\`\`\`html\n${page}\n\`\`\`\n`;

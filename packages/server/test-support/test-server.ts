@@ -3,6 +3,7 @@ import { mkdtemp, rm } from "node:fs/promises";
 import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { fileURLToPath } from "node:url";
 import { run, runOnce, type TaskList } from "graphile-worker";
 import pg from "pg";
 import { pino } from "pino";
@@ -26,6 +27,8 @@ export const RENDER_ROLE_PASSWORD = "for-tests-only";
 /** A whole Tourney on a database of its own, with the queue run by hand so that tests see each step. */
 export interface TestServer {
   origin: string;
+  /** As voters' browsers know it. */
+  appOrigin: string;
   exhibitOrigin: string;
   /** An empty shelf, to be filled. */
   shelfDir: string;
@@ -64,7 +67,11 @@ async function createDatabase(): Promise<string> {
   return name;
 }
 
-export async function startTestServer(): Promise<TestServer> {
+/** The built interface, where a test drives a browser. */
+const WEB_DIR = fileURLToPath(new URL("../../web/dist", import.meta.url));
+
+/** @param withInterface whether it serves the interface, and stages on hosts of their own, as in a real Tourney. */
+export async function startTestServer({ withInterface = false } = {}): Promise<TestServer> {
   const name = await createDatabase();
   const dataDir = await mkdtemp(join(tmpdir(), "tourney-test-"));
   const handlers: { app: Parameters<typeof createServer>[1]; exhibits: Parameters<typeof createServer>[1] } = {
@@ -81,13 +88,13 @@ export async function startTestServer(): Promise<TestServer> {
     renderRolePassword: RENDER_ROLE_PASSWORD,
     dataDir,
     shelfDir: join(dataDir, "shelf"),
-    webDir: dataDir,
+    webDir: withInterface ? WEB_DIR : dataDir,
     secret: "a secret that is only good for tests, and long enough",
     appPort,
     exhibitPort,
     appOrigin: `http://localhost:${appPort}`,
     exhibitOrigin: `http://127.0.0.1:${exhibitPort}`,
-    stageOrigin: `http://127.0.0.1:${exhibitPort}`,
+    stageOrigin: `http://${withInterface ? "*.localhost" : "127.0.0.1"}:${exhibitPort}`,
     generations: 4,
     logLevel: "silent",
   };
@@ -113,6 +120,7 @@ export async function startTestServer(): Promise<TestServer> {
   };
   return {
     origin: `http://127.0.0.1:${appPort}`,
+    appOrigin: config.appOrigin,
     exhibitOrigin: config.exhibitOrigin,
     shelfDir: config.shelfDir,
     db,

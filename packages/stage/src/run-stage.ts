@@ -36,7 +36,11 @@ export function runStage({ page, names }: StageOptions): void {
     tell("tourney:escape", "*");
   };
   const onMessage = (event: MessageEvent) => {
-    if (event.source !== parent) return;
+    if (event.source !== parent) {
+      // What the other stage has to say is not for this one. A page may speak to itself.
+      if (event.source !== (globalThis as unknown)) event.stopImmediatePropagation();
+      return;
+    }
     if (event.data === "tourney:begin") begin();
     if (event.data === "tourney:loud" || event.data === "tourney:quiet") setLoud(event.data === "tourney:loud");
     else if (event.data !== "tourney:begin") return;
@@ -46,7 +50,32 @@ export function runStage({ page, names }: StageOptions): void {
   const arm = () => {
     listen("keydown", onKeyDown, { capture: true });
     listen("message", onMessage, { capture: true });
+    listen("pointerdown", onPointerDown, { capture: true });
+    listen("focus", onFocus, { capture: true });
   };
+  // The keyboard is given by the voter, never taken: what the page wants focused is, once the frame has been clicked into.
+  const INVITED_MS = 1500;
+  let invitedAt = -Infinity;
+  let wanted: HTMLElement | SVGElement | null = null;
+  const onPointerDown = (event: PointerEvent) => {
+    if (event.isTrusted) invitedAt = performance.now();
+  };
+  const onFocus = (event: FocusEvent) => {
+    if (event.target !== globalThis) return;
+    if (performance.now() - invitedAt > INVITED_MS) tell("tourney:escape", "*");
+    if (wanted?.isConnected === true) (wanted instanceof HTMLElement ? focus : focusDrawing).call(wanted as never);
+    wanted = null;
+  };
+  const { focus } = HTMLElement.prototype;
+  const { focus: focusDrawing } = SVGElement.prototype;
+  const later = <T extends HTMLElement | SVGElement>(now: (this: T, options?: FocusOptions) => void) =>
+    function (this: T, options?: FocusOptions) {
+      if (document.hasFocus()) now.call(this, options);
+      else wanted = this;
+    };
+  HTMLElement.prototype.focus = later(focus);
+  SVGElement.prototype.focus = later(focusDrawing);
+  globalThis.focus = () => undefined;
   const rearming = <Rest extends unknown[], T>(method: (this: Document, ...rest: Rest) => T) =>
     function (this: Document, ...rest: Rest): T {
       const result = method.apply(this, rest);
@@ -155,11 +184,17 @@ export function runStage({ page, names }: StageOptions): void {
     return root;
   };
   // A document within the document would have all that was taken out of this one.
-  Object.defineProperty(HTMLIFrameElement.prototype, "srcdoc", { get: () => "", set: () => undefined });
+  for (const name of ["src", "srcdoc"])
+    Object.defineProperty(HTMLIFrameElement.prototype, name, { get: () => "", set: () => undefined });
   const { setAttribute } = Element.prototype;
   Element.prototype.setAttribute = function (name, value) {
-    if (!(this instanceof HTMLIFrameElement && /^srcdoc$/i.test(name))) setAttribute.call(this, name, value);
+    if (!(this instanceof HTMLIFrameElement && /^src(?:doc)?$/i.test(name))) setAttribute.call(this, name, value);
   };
+  /** A page without frames of its own, and without leave to lead itself away: policies would stop both, but only on the way. */
+  const settle = (html: string): string =>
+    html
+      .replace(/<(?=i?frame\b|fencedframe\b)/gi, "<x-")
+      .replace(/<meta\b[^>]*\bhttp-equiv\s*=\s*["']?\s*refresh[^>]*>/gi, "");
 
   if (pattern !== null) {
     const contexts = [CanvasRenderingContext2D.prototype, globalThis.OffscreenCanvasRenderingContext2D?.prototype];
@@ -261,10 +296,13 @@ export function runStage({ page, names }: StageOptions): void {
     const html = new TextDecoder().decode(Uint8Array.from(atob(page), (char) => char.charCodeAt(0)));
     (open as () => Document).call(document);
     arm();
-    write.call(document, html);
+    write.call(document, settle(html));
     close.call(document);
   }
 
   arm();
   tell("tourney:ready", "*");
+  // A page that started itself afresh, as games do to be played again, does not wait a second time.
+  const [navigation] = performance.getEntriesByType("navigation") as PerformanceNavigationTiming[];
+  if (navigation?.type === "reload") begin();
 }

@@ -43,7 +43,7 @@ export function Stage({ url, title, viewport, restart, held, onEscape, onFocusCh
     observer.observe(box.current!);
     return () => observer.disconnect();
   }, []);
-  useKeyboardOwner({ box, frame, guards: held !== undefined, onEscape, onFocusChange });
+  useKeyboardOwner({ frame, onEscape, onFocusChange });
   const onLoad = useHeldStage(frame, held, `${url} ${restart}`);
 
   return (
@@ -76,81 +76,69 @@ export function Stage({ url, title, viewport, restart, held, onEscape, onFocusCh
 }
 
 interface KeyboardOwner {
-  box: RefObject<HTMLDivElement | null>;
   frame: RefObject<HTMLIFrameElement | null>;
-  /** Whether a page that takes the keyboard by itself loses it again: in the booth the keys are the voter's. */
-  guards: boolean;
   onEscape: (() => void) | undefined;
   onFocusChange: ((hasKeyboard: boolean) => void) | undefined;
 }
 
-/** A frame may have been entered by Tab this long ago. */
+/** A frame that was entered by Tab gives the keyboard back as if it had taken it unasked: not within this time. */
 const TAB_MS = 500;
 
 /** Knows whether the frame has the keyboard, and takes it back on Escape. */
-function useKeyboardOwner({ box, frame, guards, onEscape, onFocusChange }: KeyboardOwner): void {
+function useKeyboardOwner({ frame, onEscape, onFocusChange }: KeyboardOwner): void {
   useEffect(() => {
-    let isPointerInside = false;
     let tabbedAt = -Infinity;
     const hasFocus = () => frame.current !== null && document.activeElement === frame.current;
     const takeKeysBack = () => {
       frame.current?.blur();
       window.focus();
       onFocusChange?.(false);
-    };
-    const escape = () => {
-      takeKeysBack();
       onEscape?.();
     };
     const onMessage = (event: MessageEvent) => {
-      if (event.source === frame.current?.contentWindow && event.data === "tourney:escape" && hasFocus()) escape();
+      if (event.source !== frame.current?.contentWindow || event.data !== "tourney:escape" || !hasFocus()) return;
+      if (performance.now() - tabbedAt > TAB_MS) takeKeysBack();
     };
     // A key struck right after a click into the frame may still arrive here, and the frame will never tell of it.
     const onKeyDown = (event: KeyboardEvent) => {
-      if (event.key === "Tab") tabbedAt = event.timeStamp;
-      if (event.key === "Escape" && hasFocus()) escape();
+      if (event.key === "Tab") tabbedAt = performance.now();
+      if (event.key === "Escape" && hasFocus()) takeKeysBack();
     };
-    const isInvited = () =>
-      isPointerInside || performance.now() - tabbedAt < TAB_MS || window.matchMedia("(pointer: coarse)").matches;
     // The app's window loses the focus when a frame takes it; which frame it was is known a moment later.
-    const onBlur = () =>
-      requestAnimationFrame(() => {
-        if (guards && hasFocus() && !isInvited()) takeKeysBack();
-        else onFocusChange?.(hasFocus());
-      });
+    const onBlur = () => requestAnimationFrame(() => onFocusChange?.(hasFocus()));
     const onFocus = () => onFocusChange?.(false);
-    const onEnter = () => (isPointerInside = true);
-    const onLeave = () => (isPointerInside = false);
-    const area = box.current;
     window.addEventListener("message", onMessage);
     window.addEventListener("keydown", onKeyDown);
     window.addEventListener("blur", onBlur);
     window.addEventListener("focus", onFocus);
-    area?.addEventListener("pointerenter", onEnter);
-    area?.addEventListener("pointerleave", onLeave);
     return () => {
       window.removeEventListener("message", onMessage);
       window.removeEventListener("keydown", onKeyDown);
       window.removeEventListener("blur", onBlur);
       window.removeEventListener("focus", onFocus);
-      area?.removeEventListener("pointerenter", onEnter);
-      area?.removeEventListener("pointerleave", onLeave);
     };
-  }, [box, frame, guards, onEscape, onFocusChange]);
+  }, [frame, onEscape, onFocusChange]);
 }
+
+/** A page that starts itself afresh is there again within this time after its frame has loaded. */
+const AFRESH_MS = 600;
 
 /**
  * Lets a held stage begin when it is told to, once.
  *
  * @param showing changes with every document that the frame is given.
- * @returns what to call on each load of the frame: the first is of the stage itself, the second of the page in it, any other of a place that the
- * page went to.
+ * @returns what to call on each load of the frame: the first is of the stage itself, the second of the page in it. After that two in a row are a
+ * page that starts itself afresh, and one alone is a place that it went to.
  */
 function useHeldStage(frame: RefObject<HTMLIFrameElement | null>, held: HeldStage | undefined, showing: string) {
   const latest = useRef(held);
   const state = useRef({ showing: "", isReady: false, hasBegun: false, loads: 0 });
+  const leaving = useRef<ReturnType<typeof setTimeout>>(undefined);
   const fresh = () => {
-    if (state.current.showing !== showing) state.current = { showing, isReady: false, hasBegun: false, loads: 0 };
+    if (state.current.showing !== showing) {
+      clearTimeout(leaving.current);
+      state.current = { showing, isReady: false, hasBegun: false, loads: 0 };
+    }
     return state.current;
   };
   const say = (word: string) => frame.current?.contentWindow?.postMessage(word, "*");
@@ -176,6 +164,7 @@ function useHeldStage(frame: RefObject<HTMLIFrameElement | null>, held: HeldStag
     window.addEventListener("message", onMessage);
     return () => window.removeEventListener("message", onMessage);
   });
+  useEffect(() => () => clearTimeout(leaving.current), []);
   const isLoud = held?.isLoud;
   useEffect(() => {
     if (isLoud !== undefined) frame.current?.contentWindow?.postMessage(isLoud ? "tourney:loud" : "tourney:quiet", "*");
@@ -183,7 +172,11 @@ function useHeldStage(frame: RefObject<HTMLIFrameElement | null>, held: HeldStag
   return () => {
     const now = fresh();
     now.loads++;
-    if (now.loads === 2 && now.hasBegun) latest.current?.onBegun();
-    else if (now.loads > 1) latest.current?.onLeft();
+    if (now.loads === 2) latest.current?.onBegun();
+    if (now.loads === 3) leaving.current = setTimeout(() => latest.current?.onLeft(), AFRESH_MS);
+    if (now.loads > 3) {
+      clearTimeout(leaving.current);
+      now.loads = 2;
+    }
   };
 }

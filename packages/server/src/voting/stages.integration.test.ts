@@ -1,0 +1,198 @@
+import { createServer, get } from "node:http";
+import type { AddressInfo } from "node:net";
+import { type Browser, chromium, type FrameLocator, type Page } from "@playwright/test";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { answerWith, byHand, markRecorded, suiteYaml } from "../../test-support/scenario.js";
+import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+import { attacks, GRABS_KEYS, HANGS, HONEST, NAMES_ITSELF } from "../../test-support/stage-pages.js";
+
+let server: TestServer;
+let browser: Browser;
+/** What reached a host that no stage may reach. */
+const reached: string[] = [];
+const outside = createServer((request, response) => {
+  reached.push(request.url ?? "");
+  response.end();
+});
+
+beforeAll(async () => {
+  server = await startTestServer({ withInterface: true });
+  await server.services.entrants.add({ ...byHand("sea-kale"), name: "Sea Kale 9", maker: "Shingle Bank" });
+  await new Promise<void>((resolve) => outside.listen(0, "127.0.0.1", resolve));
+  browser = await chromium.launch({
+    executablePath: "/usr/bin/chromium",
+    args: ["--disable-gpu", "--disable-background-networking", ...(process.getuid?.() === 0 ? ["--no-sandbox"] : [])],
+  });
+}, 60_000);
+afterAll(async () => {
+  await browser.close();
+  outside.close();
+  await server.close();
+});
+
+/** A voter's page at the first bout, between the two outputs in either order. */
+async function openBout(name: string, pages: { gorse: string; heath: string }): Promise<Page> {
+  const { edition } = await server.services.suites.importSuite(suiteYaml("locks").replace("a-suite", name));
+  for (const [key, page] of Object.entries(pages)) {
+    const entrantKey = `${name}-${key}`;
+    await server.services.entrants.add(byHand(entrantKey));
+    await server.services.entries.addHandAnswer(edition.id, {
+      promptKey: "locks",
+      entrantKey,
+      take: 1,
+      text: answerWith(page),
+    });
+  }
+  await markRecorded(server);
+  const panel = await server.services.panels.add({ editionId: edition.id, title: name, quota: 1, message: "" });
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await page.goto(panel.url);
+  await page.getByRole("button", { name: "Begin" }).click();
+  await page.getByRole("button", { name: "Start voting" }).click();
+  return page;
+}
+
+async function begun(page: Page): Promise<void> {
+  await page.locator("iframe").nth(1).waitFor();
+  await expect.poll(() => page.getByText("Getting both ready …").count(), { timeout: 20_000 }).toBe(0);
+}
+
+/** The stage in which a text shows; the other one may hang and answer nothing. */
+async function stageWith(page: Page, text: string): Promise<FrameLocator> {
+  const frames = ["Left", "Right"].map((side) => page.frameLocator(`iframe[title="${side} page"]`));
+  return Promise.any(
+    frames.map(async (frame) => {
+      await frame.getByText(text).first().waitFor({ timeout: 10_000 });
+      return frame;
+    }),
+  );
+}
+
+/** How long it takes until a key has chosen its notch. */
+async function timeNotch(page: Page, key: string, name: string): Promise<number> {
+  const startedAt = performance.now();
+  await page.keyboard.press(key);
+  await expect.poll(() => page.getByRole("radio", { name, exact: true }).isChecked()).toBe(true);
+  return performance.now() - startedAt;
+}
+
+/** Of an answer, without what is new each time. Names below localhost are not known to Node everywhere. */
+function readHeaders(address: string): Promise<Record<string, unknown>> {
+  const { host, port, pathname } = new URL(address);
+  return new Promise((resolve, reject) => {
+    get({ host: "127.0.0.1", port, path: pathname, headers: { host } }, (response) => {
+      response.resume();
+      const { date: _date, "x-request-id": _id, ...headers } = response.headers;
+      resolve({ status: response.statusCode, ...headers });
+    }).on("error", reject);
+  });
+}
+
+async function finish(page: Page): Promise<void> {
+  await page.keyboard.press("Enter");
+  await expect.poll(() => page.getByText("All 1 are done.").count(), { timeout: 10_000 }).toBe(1);
+}
+
+describe("a stage of the booth", () => {
+  it("lets a page out nowhere: no window, dialog, download, request, ballot or word but its own", async () => {
+    const { port } = outside.address() as AddressInfo;
+    const page = await openBout("attacks", {
+      gorse: attacks(`http://127.0.0.1:${port}`),
+      heath: attacks(`http://127.0.0.1:${port}`).replace("hostile", "hostile too"),
+    });
+    const seen: string[] = [];
+    page.context().on("page", (other) => seen.push(`a window: ${other.url()}`));
+    page.on("dialog", (dialog) => {
+      seen.push(`a dialog: ${dialog.message()}`);
+      void dialog.dismiss();
+    });
+    page.on("download", (download) => seen.push(`a download: ${download.url()}`));
+    page.on("framenavigated", (frame) => {
+      if (frame === page.mainFrame()) seen.push(`the window went to ${frame.url()}`);
+    });
+    await begun(page);
+    await page.waitForTimeout(1800);
+    const said = await Promise.all(
+      ["Left", "Right"].map((side) => page.frameLocator(`iframe[title="${side} page"]`).locator("#got").innerText()),
+    );
+    // Nothing that one of them kept or said came to the other, or was there from before.
+    expect(said).toEqual(["", ""]);
+    // By then they have led themselves away.
+    await expect.poll(() => page.getByText("The page went away from here.").count(), { timeout: 8000 }).toBe(2);
+    expect(seen).toEqual([]);
+    expect(reached).toEqual([]);
+    expect(await page.getByText("0 of 1").count()).toBe(1);
+    expect(await timeNotch(page, "2", "left")).toBeLessThan(1000);
+    await finish(page);
+    expect(reached).toEqual([]);
+  }, 60_000);
+
+  it("that hangs freezes neither the votes nor the other stage", async () => {
+    const page = await openBout("hangs", { gorse: HANGS, heath: HONEST });
+    await begun(page);
+    await page.waitForTimeout(1500);
+    expect(await timeNotch(page, "4", "right")).toBeLessThan(1000);
+    const frame = await stageWith(page, "Everything works");
+    const ticks = () => frame.locator("#ticks").innerText();
+    const before = await ticks();
+    await expect.poll(ticks).not.toBe(before);
+    await finish(page);
+  }, 60_000);
+
+  it("gives an honest page what it needs", async () => {
+    const page = await openBout("honest", { gorse: HONEST, heath: HONEST.replace("<h1>", "<h1>Second. ") });
+    await begun(page);
+    for (const side of ["Left", "Right"]) {
+      const frame = page.frameLocator(`iframe[title="${side} page"]`);
+      await expect.poll(() => frame.locator("#said").innerText(), { timeout: 10_000 }).toBe("Everything works");
+    }
+  }, 60_000);
+
+  it("always gives the keyboard back on Escape, and lets no page take it unasked", async () => {
+    const page = await openBout("grabs", { gorse: GRABS_KEYS, heath: GRABS_KEYS.replace("<h1>", "<h1>Second. ") });
+    await begun(page);
+    await page.waitForTimeout(500);
+    expect(await timeNotch(page, "1", "left by far")).toBeLessThan(1000);
+    const { x, y } = (await page.locator('iframe[title="Left page"]').boundingBox())!;
+    await page.mouse.click(x + 40, y + 40);
+    await expect.poll(() => page.getByText("Keys: the left page's").count()).toBe(1);
+    await page.keyboard.press("5");
+    expect(await page.getByRole("radio", { name: "left by far" }).isChecked()).toBe(true);
+    await page.keyboard.press("Escape");
+    await expect.poll(() => page.getByText("Keys: yours").count()).toBe(1);
+    expect(await timeNotch(page, "5", "right by far")).toBeLessThan(1000);
+    await finish(page);
+  }, 60_000);
+
+  it("shows no name that would tell who made the page, however it is put there", async () => {
+    const page = await openBout("names", { gorse: NAMES_ITSELF, heath: HONEST });
+    await begun(page);
+    const frame = await stageWith(page, "Said:");
+    await page.waitForTimeout(800);
+    const shown = await frame.locator("body").evaluate((body) => ({
+      text: body.innerText + (body.querySelector("#host")?.shadowRoot?.textContent ?? ""),
+      attributes: [...body.querySelectorAll("*")].flatMap((element) =>
+        [...element.attributes].map(({ value }) => value),
+      ),
+      drawn: (globalThis as unknown as { drawn: string[] }).drawn,
+      styled: getComputedStyle(body.querySelector("#styled")!, "::before").content,
+    }));
+    expect(JSON.stringify(shown)).not.toMatch(/s\W*e\W*a\W*k\W*a\W*l\W*e|shingle/i);
+    expect(shown.text).toContain("Said: ••• •••• •");
+    expect(shown.text).toContain("seagulls");
+    expect(shown.drawn).toHaveLength(2);
+  }, 60_000);
+
+  it("is the same for all outputs in length, headers and pace", async () => {
+    const short = "<!doctype html><title>a</title><h1>Short</h1>";
+    const page = await openBout("lengths", { gorse: short, heath: HONEST + "<!-- long -->".repeat(2000) });
+    await begun(page);
+    const stages = await page
+      .locator("iframe")
+      .evaluateAll((frames) => frames.map((frame) => (frame as HTMLIFrameElement).src));
+    const answers = await Promise.all(stages.map(readHeaders));
+    expect(stages).toHaveLength(2);
+    expect(answers[0]).toEqual(answers[1]);
+    expect(answers[0]).toMatchObject({ status: 200, "content-type": "text/html; charset=utf-8" });
+  }, 60_000);
+});

@@ -1,0 +1,106 @@
+/** Pages that the booth must stand, and honest ones that it must not break. */
+
+const page = (body: string) => `<!doctype html><html lang="en"><title>A page</title><body>${body}</body></html>`;
+
+/**
+ * Tries every way out at once. What it got hold of, of another page or of an earlier visit, it writes into #got.
+ *
+ * @param outside a host that nothing may reach, as in http://127.0.0.1:1234
+ */
+export const attacks = (outside: string): string =>
+  page(`<h1>A hostile page</h1><p id="got"></p>
+<meta http-equiv="refresh" content="1;url=${outside}/meta">
+<link rel="preconnect" href="${outside}"><link rel="dns-prefetch" href="${outside}"><link rel="prefetch" href="${outside}/prefetch">
+<link rel="stylesheet" href="${outside}/style.css"><link rel="icon" href="${outside}/icon.png"><link rel="manifest" href="${outside}/manifest">
+<img src="${outside}/img.png"><video src="${outside}/v.mp4" poster="${outside}/poster.png" autoplay></video>
+<iframe src="${outside}/frame"></iframe>
+<iframe id="inner" srcdoc="<script>new RTCPeerConnection({iceServers:[{urls:'stun:${outside.slice(7)}'},{urls:'turn:${outside.slice(7)}?transport=tcp',username:'a',credential:'b'}]}).createDataChannel('x');parent.parent.postMessage('tourney:escape','*');parent.got.textContent='inner frame'</script>"></iframe>
+<object data="${outside}/object"></object><embed src="${outside}/embed">
+<a id="blank" href="${outside}/blank" target="_blank">blank</a><a id="top" href="${outside}/top" target="_top">top</a>
+<a id="file" download="x.txt" href="data:text/plain,x">file</a><a id="ping" href="#here" ping="${outside}/ping">ping</a>
+<form id="form" action="${outside}/form" method="post" target="_blank"><input name="a" value="1"></form>
+<style>@import url("${outside}/import.css"); body { background: url("${outside}/bg.png") } @font-face { font-family: x; src: url("${outside}/font.woff") } h1 { font-family: x }</style>
+<script type="speculationrules">{"prefetch":[{"urls":["${outside}/speculation"]}],"prerender":[{"urls":["${outside}/prerender"]}]}</script>
+<script>
+const out = ${JSON.stringify(outside)};
+const tryAll = (...ways) => ways.forEach((way) => { try { const r = way(); r?.catch?.(() => {}); } catch {} });
+const note = (text) => { got.textContent += text + ";"; };
+tryAll(
+  () => fetch(out + "/fetch", { mode: "no-cors" }), () => navigator.sendBeacon(out + "/beacon", "x"),
+  () => new WebSocket(out.replace("http", "ws") + "/ws"), () => new EventSource(out + "/events"),
+  () => { const x = new XMLHttpRequest(); x.open("GET", out + "/xhr"); x.send(); },
+  () => new WebTransport(out.replace("http", "https") + "/wt"),
+  () => import(out + "/module.js"), () => { new Image().src = out + "/image"; },
+  () => new Worker(URL.createObjectURL(new Blob(["fetch('" + out + "/worker', {mode:'no-cors'}); try { importScripts('" + out + "/imported.js') } catch {}"]))),
+  () => new SharedWorker(out + "/shared.js"), () => navigator.serviceWorker.register("sw.js"),
+  () => { const c = new RTCPeerConnection({ iceServers: [{ urls: "stun:" + out.slice(7) }] }); c.createDataChannel("x"); c.createOffer().then((o) => c.setLocalDescription(o)); },
+  () => { const f = document.createElement("iframe"); document.body.append(f); const R = f.contentWindow.RTCPeerConnection; if (R) note("a peer connection of a frame"); },
+  () => { const f = document.createElement("iframe"); f.setAttribute("srcdoc", "<script>parent.parent.postMessage('tourney:escape', '*'); new RTCPeerConnection({iceServers:[{urls:'turn:" + out.slice(7) + "?transport=tcp',username:'a',credential:'b'}]}).createDataChannel('x')<\\/script>"); document.body.append(f); },
+  () => document.body.insertAdjacentHTML("beforeend", "<iframe srcdoc='<script>new RTCPeerConnection({iceServers:[{urls:\\"turn:" + out.slice(7) + "?transport=tcp\\",username:\\"a\\",credential:\\"b\\"}]}).createDataChannel(\\"x\\")<\\/script>'></iframe>"),
+  () => { const l = document.createElement("link"); l.rel = "preconnect"; l.href = out; document.head.append(l); },
+  () => open(out + "/open"), () => { top.location = out + "/toplocation"; }, () => { parent.location.href = out; },
+  () => blank.click(), () => document.getElementById("top").click(), () => file.click(), () => ping.click(), () => form.submit(),
+  () => alert("a"), () => confirm("b"), () => prompt("c"), () => print(),
+  () => document.documentElement.requestFullscreen(), () => document.body.requestPointerLock(),
+  () => navigator.clipboard.readText().then(note), () => navigator.share({ title: "x" }),
+  () => { history.pushState({}, "", "?x"); history.back(); },
+);
+for (const key of ["localStorage", "sessionStorage"]) tryAll(() => { if (globalThis[key].left) note(key); globalThis[key].left = 1; });
+tryAll(() => { if (document.cookie) note("cookie"); document.cookie = "left=1"; }, () => { const c = new BroadcastChannel("x"); c.onmessage = () => note("channel"); setInterval(() => c.postMessage(1), 100); });
+tryAll(() => caches.keys().then((keys) => { if (keys.length) note("caches"); }), () => indexedDB.open("x"));
+addEventListener("message", (event) => { if (event.source !== parent) note("message"); });
+tryAll(() => { if (frameElement) note("frame element"); }, () => { for (let i = 0; i < parent.length; i++) if (parent[i] !== self) parent[i].postMessage("x", "*"); });
+const forged = ["tourney:ready", "tourney:escape", "tourney:ballot", { type: "ballot", lean: 2 }, JSON.stringify({ lean: 2 })];
+setInterval(() => forged.forEach((word) => parent.postMessage(word, "*")), 200);
+setTimeout(() => tryAll(() => { location.href = out + "/self"; }), 2500);
+</script>`);
+
+export const HANGS = page(`<h1>Hangs</h1><script>setTimeout(() => { for (;;); }, 200)</script>`);
+
+export const HONEST = page(`<h1>Honest</h1><p id="said">Waiting</p><p id="ticks">0</p>
+<form id="f"><input name="a" value="1"></form>
+<script>
+let ticks = 0; setInterval(() => { document.getElementById("ticks").textContent = ++ticks; }, 100);
+(async () => {
+  const checks = {
+    eval: () => eval("1 + 1") === 2,
+    storage: () => { localStorage.setItem("best", 7); return localStorage.best === "7"; },
+    worker: () => new Promise((resolve) => { const w = new Worker(URL.createObjectURL(new Blob(["onmessage = (e) => postMessage(e.data * 2)"]))); w.onmessage = (e) => resolve(e.data === 42); w.postMessage(21); }),
+    module: async () => (await import("data:text/javascript,export default 5")).default === 5,
+    secure: () => isSecureContext && crypto.randomUUID().length === 36,
+    form: () => new Promise((resolve) => { f.onsubmit = (event) => { event.preventDefault(); resolve(new FormData(f).get("a") === "1"); }; f.requestSubmit(); }),
+    audio: () => { const c = new AudioContext(); const o = c.createOscillator(); return o.connect(c.destination) === c.destination; },
+    loaded: () => new Promise((resolve) => { if (document.readyState === "complete") resolve(true); else addEventListener("load", () => resolve(true)); }),
+    standards: () => document.compatMode === "CSS1Compat",
+  };
+  const failed = [];
+  for (const [name, check] of Object.entries(checks)) { try { if (!(await check())) failed.push(name); } catch (error) { failed.push(name + ": " + error); } }
+  said.textContent = failed.length ? failed.join(", ") : "Everything works";
+})();
+</script>`);
+
+/** Takes the keyboard without being asked, and swallows every key. */
+export const GRABS_KEYS = page(`<h1>Grabs</h1><input id="i" autofocus>
+<script>
+for (const type of ["keydown", "keyup", "keypress", "blur", "focusout", "message"]) addEventListener(type, (event) => { event.stopImmediatePropagation(); event.preventDefault(); }, true);
+setInterval(() => { window.focus(); i.focus(); }, 100);
+addEventListener("click", () => document.body.requestPointerLock());
+setTimeout(() => { document.open(); document.write("<h1>Grabs again</h1><input id=i>"); document.close(); addEventListener("keydown", (event) => event.stopImmediatePropagation(), true); }, 300);
+</script>`);
+
+/** Says in many ways that “Sea Kale 9” of “Shingle Bank” made it. */
+export const NAMES_ITSELF = page(`<h1>Said: Sea Kale 9</h1><p>A name that is none: seagulls in a kaleidoscope.</p>
+<style>#styled::before { content: "by Sea Kale 9" }</style>
+<p id="styled">.</p><p>S&#101;a K<b>al</b>e 9</p><p>s e a k a l e 9</p><p>Ѕеа Каlе 9</p>
+<img alt="Drawn by Sea Kale 9" title="Shingle Bank"><input placeholder="sea-kale-9" aria-label="SEA KALE 9"><div id="host"></div><canvas id="c"></canvas>
+<svg><text y="20">Shingle Bank</text></svg>
+<script>
+globalThis.drawn = [];
+const context = c.getContext("2d");
+// What the canvas is given in the end is seen from below: by its own measure of the text.
+const own = CanvasRenderingContext2D.prototype.fillText;
+context.fillText("Sea" + " Kale 9", 0, 20); drawn.push("one"); context.strokeText("Shingle Bank", 0, 40); drawn.push("two");
+host.attachShadow({ mode: "open" }).innerHTML = "<p>Made by Shingle Bank</p>";
+setTimeout(() => { const p = document.createElement("p"); p.textContent = ["Sea", "Kale", 9].join(" "); document.body.append(p); setTimeout(() => { p.firstChild.data = "Shingle Bank again"; }, 100); }, 200);
+document.title = "Sea Kale 9";
+</script>`);
