@@ -49,10 +49,6 @@ const BallotRow = z.object({
 });
 export type BallotRow = z.infer<typeof BallotRow>;
 
-const ENTRANTS_OF_BOUT = `
-  JOIN entries el ON el.id = o.left_entry_id JOIN generations gl ON gl.id = el.generation_id
-  JOIN entries er ON er.id = o.right_entry_id JOIN generations gr ON gr.id = er.generation_id`;
-
 /** A bout that is not answered goes back after this long. */
 const OPEN_FOR = "30 minutes";
 
@@ -77,18 +73,19 @@ export function createBoothRepository(db: Database) {
         isLead,
       ]);
     },
-    async findVoter(panelId: string, tokenHash: string): Promise<VoterRow | null> {
+    async findVoter(panelId: string, tokenHash: string, transaction?: Transaction): Promise<VoterRow | null> {
       const [row] = await db.select(
         VoterRow,
         `SELECT v.id, v.panel_id AS "panelId", v.name, p.quota, ${countDone} AS done, v.revoked_at IS NOT NULL AS revoked FROM voters v JOIN panels p ON p.id = v.panel_id
          WHERE v.panel_id = $1 AND v.token_hash = $2`,
         [panelId, tokenHash],
+        transaction,
       );
       return row ?? null;
     },
-    /** Makes everything that issues bouts in a panel take turns until the transaction ends. */
-    async lockPanel(panelId: string, transaction: Transaction): Promise<void> {
-      await db.execute("SELECT FROM panels WHERE id = $1 FOR UPDATE", [panelId], transaction);
+    /** Makes everything that issues bouts to a voter take turns until the transaction ends. */
+    async lockVoter(voterId: string, transaction: Transaction): Promise<void> {
+      await db.execute("SELECT FROM voters WHERE id = $1 FOR NO KEY UPDATE", [voterId], transaction);
     },
     listOpenBouts: (voterId: string, transaction?: Transaction) =>
       db.select(
@@ -105,7 +102,7 @@ export function createBoothRepository(db: Database) {
      * Entries that a panel may show: first shots that a browser can run and that were recorded, none that the lead leaves out. Two whose
      * frames are the same to the pixel have the same likeness, and so have all that are broken where those lose without being shown.
      */
-    listCandidates: (panelId: string, transaction: Transaction) =>
+    listCandidates: (panelId: string) =>
       db.select(
         CandidateRow,
         `SELECT * FROM (SELECT e.id AS "entryId", g.prompt_id AS "promptId", g.entrant_id AS "entrantId",
@@ -125,15 +122,13 @@ export function createBoothRepository(db: Database) {
          WHERE NOT ("isBroken" AND broken_rule = 'leave_out')
          ORDER BY c.position, c."entrantId", c.take`,
         [panelId],
-        transaction,
       ),
     /** How a panel treats broken entries. */
-    async losesUnseen(panelId: string, transaction: Transaction): Promise<boolean> {
+    async losesUnseen(panelId: string): Promise<boolean> {
       const [row] = await db.select(
         z.object({ loses: z.boolean() }),
         "SELECT broken_rule = 'lose' AS loses FROM panels WHERE id = $1",
         [panelId],
-        transaction,
       );
       return row?.loses ?? false;
     },
@@ -142,23 +137,22 @@ export function createBoothRepository(db: Database) {
       db.select(
         OwnBoutRow,
         `SELECT o.prompt_id AS "promptId", o.is_repeat AS "isRepeat",
-           json_build_object('entryId', el.id, 'promptId', o.prompt_id, 'entrantId', gl.entrant_id) AS left,
-           json_build_object('entryId', er.id, 'promptId', o.prompt_id, 'entrantId', gr.entrant_id) AS right
-         FROM bouts o ${ENTRANTS_OF_BOUT} WHERE o.voter_id = $1 ORDER BY o.ordinal`,
+           json_build_object('entryId', o.left_entry_id, 'promptId', o.prompt_id, 'entrantId', o.left_entrant_id) AS left,
+           json_build_object('entryId', o.right_entry_id, 'promptId', o.prompt_id, 'entrantId', o.right_entrant_id) AS right
+         FROM bouts o WHERE o.voter_id = $1 ORDER BY o.ordinal`,
         [voterId],
         transaction,
       ),
     /** How often what was put before anybody in a panel. */
-    countBouts: (panelId: string, transaction: Transaction) =>
+    countBouts: (panelId: string) =>
       db.select(
         BoutCountRow,
-        `SELECT o.prompt_id AS "promptId", gl.entrant_id AS "leftEntrantId", gr.entrant_id AS "rightEntrantId", count(*)::int AS n,
+        `SELECT o.prompt_id AS "promptId", o.left_entrant_id AS "leftEntrantId", o.right_entrant_id AS "rightEntrantId", count(*)::int AS n,
            (count(*) FILTER (WHERE b.id IS NULL))::int AS open
-         FROM bouts o JOIN voters v ON v.id = o.voter_id ${ENTRANTS_OF_BOUT} LEFT JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+         FROM voters v JOIN bouts o ON o.voter_id = v.id LEFT JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
          WHERE v.panel_id = $1 AND (b.id IS NOT NULL OR (o.skipped_at IS NULL AND o.issued_at > now() - interval '${OPEN_FOR}'))
          GROUP BY 1, 2, 3`,
         [panelId],
-        transaction,
       ),
     /** @param isAutomatic whether it is answered without being shown. Resolves with the bout's id. */
     async addBout(
@@ -170,8 +164,8 @@ export function createBoothRepository(db: Database) {
       const [row] = await db.select(
         z.object({ id: z.uuid() }),
         `INSERT INTO bouts (voter_id, prompt_id, left_entry_id, right_entry_id, ordinal, token, left_token, right_token, reason, is_repeat,
-           is_automatic)
-         SELECT $1, $2, $3, $4, coalesce(max(ordinal), 0) + 1, $5, $6, $7, $8, $9, $10 FROM bouts WHERE voter_id = $1 RETURNING id`,
+           is_automatic, left_entrant_id, right_entrant_id)
+         SELECT $1, $2, $3, $4, coalesce(max(ordinal), 0) + 1, $5, $6, $7, $8, $9, $10, $11, $12 FROM bouts WHERE voter_id = $1 RETURNING id`,
         [
           voterId,
           chosen.promptId,
@@ -183,6 +177,8 @@ export function createBoothRepository(db: Database) {
           chosen.reason,
           chosen.isRepeat,
           isAutomatic,
+          chosen.left.entrantId,
+          chosen.right.entrantId,
         ],
         transaction,
       );
@@ -236,19 +232,21 @@ export function createBoothRepository(db: Database) {
       return added === 1;
     },
     /** Passes a bout over; false when it has a ballot, or was passed over before. */
-    async skipBout(boutId: string, reason: string): Promise<boolean> {
+    async skipBout(boutId: string, reason: string, transaction: Transaction): Promise<boolean> {
       const skipped = await db.execute(
         `UPDATE bouts o SET skipped_at = now(), skip_reason = $2 WHERE id = $1 AND skipped_at IS NULL
            AND NOT EXISTS (SELECT FROM ballots b WHERE b.bout_id = o.id AND b.voided_at IS NULL)`,
         [boutId, reason],
+        transaction,
       );
       return skipped === 1;
     },
-    async findBallot(boutId: string): Promise<BallotRow | null> {
+    async findBallot(boutId: string, transaction: Transaction): Promise<BallotRow | null> {
       const [row] = await db.select(
         BallotRow,
         `SELECT lean, left_works AS "leftWorks", right_works AS "rightWorks", reasons, note FROM ballots WHERE bout_id = $1 AND voided_at IS NULL`,
         [boutId],
+        transaction,
       );
       return row ?? null;
     },

@@ -8,7 +8,7 @@ import {
   watchpointText,
 } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
-import { BoutTally, chooseBout, Exhibition, PAIRING_RULES, type Situation, Teacher } from "@tourney/core/pairing";
+import { chooseBout, PAIRING_RULES } from "@tourney/core/pairing";
 import { MASK_VERSION } from "@tourney/stage";
 import type { Database, Transaction } from "../db/connection.js";
 import { STAGE_RECORDING, stageAddress } from "../exhibit/stage-address.js";
@@ -16,6 +16,7 @@ import type { StandingsService } from "../standings/service.js";
 import { createToken, hashToken } from "../tokens.js";
 import type { AuditRepository } from "./audit-repository.js";
 import type { BoothRepository, OpenBoutRow, VoterRow } from "./booth-repository.js";
+import { createBoutSituations, noteBout, type PanelSituation } from "./bout-situations.js";
 import type { BoothPanel, PanelRepository } from "./panel-repository.js";
 import { invitationUrl } from "./panel-service.js";
 
@@ -40,6 +41,8 @@ export interface Caller {
 
 /** What a voter does: join, get bouts, answer, pass over, take back. A voter is known by a token that only the browser keeps. */
 export function createBoothService({ db, panels, booth, audit, standings, stageOrigin, appOrigin }: BoothDeps) {
+  const situations = createBoutSituations({ booth, standings });
+
   async function getPanel(panelToken: string): Promise<BoothPanel> {
     const panel = await panels.findForBooth("token", panelToken);
     if (panel) return panel;
@@ -81,75 +84,72 @@ export function createBoothService({ db, panels, booth, audit, standings, stageO
     sample: panel.sample,
   });
 
-  async function issueBouts(panel: BoothPanel, voter: VoterRow): Promise<{ open: OpenBoutRow[]; exhausted: boolean }> {
+  const addressesOf = <Side extends "left" | "right">(side: Side, token: string) =>
+    ({
+      [`${side}Url`]: stageAddress(stageOrigin, token),
+      [`${side}RecordingUrl`]: stageAddress(stageOrigin, token, STAGE_RECORDING),
+    }) as Record<`${Side}Url` | `${Side}RecordingUrl`, string>;
+
+  /** Only these fields leave: nothing here says who made what. */
+  const toBout = ({ token, leftToken, rightToken, ordinal, prompt }: OpenBoutRow): Bout =>
+    Bout.parse({
+      token,
+      ordinal,
+      prompt: { ...prompt, watchpoints: prompt.watchpoints.map(watchpointText) },
+      ...addressesOf("left", leftToken),
+      ...addressesOf("right", rightToken),
+    });
+
+  /** The bout on screen and the next one, issued if need be. The voter's row is locked. */
+  async function issueBouts(
+    { voter, shared }: { voter: VoterRow; shared: PanelSituation },
+    transaction: Transaction,
+  ): Promise<{ open: OpenBoutRow[]; exhausted: boolean }> {
     const isEnough = (open: readonly OpenBoutRow[]) =>
       open.length >= OPEN_BOUTS || voter.done + open.length >= voter.quota;
-    if (panel.closed) return { open: [], exhausted: false };
-    const before = await booth.listOpenBouts(voter.id);
-    if (isEnough(before)) return { open: before, exhausted: false };
-    // Fitting takes its time: it is done before others have to wait for this voter's turn to end.
-    const rated = await standings.getFit(panel.editionId);
+    let open = await booth.listOpenBouts(voter.id, transaction);
+    while (!isEnough(open)) {
+      const own = await booth.listOwnBouts(voter.id, transaction);
+      const chosen = chooseBout({ ...shared, own, rules: PAIRING_RULES }, Math.random);
+      if (chosen === null) return { open, exhausted: true };
+      noteBout(shared, chosen.promptId, chosen.left.entrantId, chosen.right.entrantId);
+      const [left, right] = [shared.isBroken(chosen.left.entryId), shared.isBroken(chosen.right.entryId)];
+      const isAutomatic = shared.losesUnseen && left !== right;
+      const tokens = { bout: createToken(), left: createToken(), right: createToken() };
+      const boutId = await booth.addBout(voter.id, { ...chosen, isAutomatic }, tokens, transaction);
+      if (isAutomatic)
+        await booth.addBallot(boutId, lossOf(left ? "left" : "right"), { maskVersion: null }, transaction);
+      else open = await booth.listOpenBouts(voter.id, transaction);
+    }
+    return { open, exhausted: false };
+  }
+
+  /** Does something for a voter, whose turn it is alone meanwhile, and says what comes next: both in one transaction. */
+  async function inTurn(
+    panel: BoothPanel,
+    { id, tokenHash }: { id: string; tokenHash: string },
+    work: (transaction: Transaction) => Promise<void> = () => Promise.resolve(),
+  ): Promise<BoothQueue> {
+    // Fitting takes its time: it is done before the voter's turn begins.
+    const shared = panel.closed ? null : await situations.get(panel);
     return db.transact(async (transaction) => {
-      await booth.lockPanel(voter.panelId, transaction);
-      let open = await booth.listOpenBouts(voter.id, transaction);
-      while (!isEnough(open)) {
-        const { situation, isBroken, losesUnseen } = await readSituation(voter, rated, transaction);
-        const chosen = chooseBout(situation, Math.random);
-        if (chosen === null) return { open, exhausted: true };
-        const [left, right] = [isBroken(chosen.left.entryId), isBroken(chosen.right.entryId)];
-        const isAutomatic = losesUnseen && left !== right;
-        const tokens = { bout: createToken(), left: createToken(), right: createToken() };
-        const boutId = await booth.addBout(voter.id, { ...chosen, isAutomatic }, tokens, transaction);
-        if (isAutomatic)
-          await booth.addBallot(boutId, lossOf(left ? "left" : "right"), { maskVersion: null }, transaction);
-        else open = await booth.listOpenBouts(voter.id, transaction);
-      }
-      return { open, exhausted: false };
+      await booth.lockVoter(id, transaction);
+      await work(transaction);
+      const voter = (await booth.findVoter(panel.id, tokenHash, transaction))!;
+      const { open, exhausted } =
+        shared === null ? { open: [], exhausted: false } : await issueBouts({ voter, shared }, transaction);
+      const bouts = open.slice(0, OPEN_BOUTS).map(toBout);
+      return {
+        quota: voter.quota,
+        done: voter.done,
+        canTakeBack: voter.done > 0 && !panel.closed,
+        bouts,
+        exhausted: exhausted && bouts.length === 0,
+      };
     });
   }
 
-  async function readSituation(
-    voter: VoterRow,
-    { fit, numberOf }: Awaited<ReturnType<StandingsService["getFit"]>>,
-    transaction: Transaction,
-  ): Promise<{ situation: Situation; isBroken: (entryId: string) => boolean; losesUnseen: boolean }> {
-    const candidates = await booth.listCandidates(voter.panelId, transaction);
-    const own = await booth.listOwnBouts(voter.id, transaction);
-    const tally = new BoutTally();
-    const teacher = new Teacher(fit);
-    for (const { promptId, leftEntrantId, rightEntrantId, n, open } of await booth.countBouts(
-      voter.panelId,
-      transaction,
-    )) {
-      tally.add(promptId, leftEntrantId, rightEntrantId, n);
-      // What others are looking at now will teach the same: it is not asked twice.
-      for (let i = 0; i < open; i++) teacher.expect(numberOf.get(leftEntrantId)!, numberOf.get(rightEntrantId)!);
-    }
-    const broken = new Set(candidates.flatMap(({ entryId, isBroken }) => (isBroken ? [entryId] : [])));
-    return {
-      situation: {
-        exhibition: new Exhibition(candidates),
-        tally,
-        own,
-        knowledge: { teacher, numberOf },
-        rules: PAIRING_RULES,
-      },
-      isBroken: (entryId) => broken.has(entryId),
-      losesUnseen: await booth.losesUnseen(voter.panelId, transaction),
-    };
-  }
-
-  async function getQueue(panel: BoothPanel, voter: VoterRow): Promise<BoothQueue> {
-    const { open, exhausted } = await issueBouts(panel, voter);
-    const bouts = open.slice(0, OPEN_BOUTS).map(toBout);
-    return {
-      quota: voter.quota,
-      done: voter.done,
-      canTakeBack: voter.done > 0 && !panel.closed,
-      bouts,
-      exhausted: exhausted && bouts.length === 0,
-    };
-  }
+  const receiptOf = (queue: BoothQueue): BallotReceipt => ({ done: queue.done, quota: queue.quota, queue });
 
   /** The bout of a token with its panel, for the voter that it was shown to. */
   async function getOwnBout(boutToken: string, readToken: (panelToken: string) => string | null) {
@@ -173,26 +173,6 @@ export function createBoothService({ db, panels, booth, audit, standings, stageO
     }
     return { bout, panel };
   }
-
-  async function receive(panel: BoothPanel, tokenHash: string): Promise<BallotReceipt> {
-    const voter = (await booth.findVoter(panel.id, tokenHash))!;
-    return { done: voter.done, quota: voter.quota, queue: await getQueue(panel, voter) };
-  }
-
-  const addressesOf = (side: "left" | "right", token: string) => ({
-    [`${side}Url`]: stageAddress(stageOrigin, token),
-    [`${side}RecordingUrl`]: stageAddress(stageOrigin, token, STAGE_RECORDING),
-  });
-
-  /** Only these fields leave: nothing here says who made what. */
-  const toBout = ({ token, leftToken, rightToken, ordinal, prompt }: OpenBoutRow): Bout =>
-    Bout.parse({
-      token,
-      ordinal,
-      prompt: { ...prompt, watchpoints: prompt.watchpoints.map(watchpointText) },
-      ...addressesOf("left", leftToken),
-      ...addressesOf("right", rightToken),
-    });
 
   return {
     async getState(panelToken: string, caller: Caller): Promise<BoothState> {
@@ -232,26 +212,31 @@ export function createBoothService({ db, panels, booth, audit, standings, stageO
     },
     async getQueue(panelToken: string, voterToken: string | null): Promise<BoothQueue> {
       const panel = await getPanel(panelToken);
-      return getQueue(panel, await getVoter(panel, voterToken));
+      const { id } = await getVoter(panel, voterToken);
+      return inTurn(panel, { id, tokenHash: hashToken(voterToken!) });
     },
     /** Stores a ballot. The same ballot again changes nothing; another one for the same bout is refused. */
     async cast(boutToken: string, readToken: (panelToken: string) => string | null, input: BallotInput) {
       const { bout, panel } = await getOwnBout(boutToken, readToken);
-      const added = await booth.addBallot(bout.boutId, input, { maskVersion: MASK_VERSION });
-      if (!added) await refuseOtherBallot(bout.boutId, input);
-      return receive(panel, bout.tokenHash);
+      const queue = await inTurn(panel, { id: bout.voterId, tokenHash: bout.tokenHash }, async (transaction) => {
+        const added = await booth.addBallot(bout.boutId, input, { maskVersion: MASK_VERSION }, transaction);
+        if (!added) await refuseOtherBallot(bout.boutId, input, transaction);
+      });
+      return receiptOf(queue);
     },
     /** Passes a bout over. The same again changes nothing. */
     async skip(boutToken: string, readToken: (panelToken: string) => string | null, reason: SkipReason) {
       const { bout, panel } = await getOwnBout(boutToken, readToken);
-      if (!bout.skipped && !(await booth.skipBout(bout.boutId, reason))) throw answeredAlready();
-      return receive(panel, bout.tokenHash);
+      const queue = await inTurn(panel, { id: bout.voterId, tokenHash: bout.tokenHash }, async (transaction) => {
+        if (!bout.skipped && !(await booth.skipBout(bout.boutId, reason, transaction))) throw answeredAlready();
+      });
+      return receiptOf(queue);
     },
     async takeBack(panelToken: string, voterToken: string | null) {
       const panel = await getPanel(panelToken);
-      const voter = await getVoter(panel, voterToken);
-      await db.transact(async (transaction) => {
-        const boutId = panel.closed ? null : await booth.voidLastBallot(voter.id, transaction);
+      const { id } = await getVoter(panel, voterToken);
+      const queue = await inTurn(panel, { id, tokenHash: hashToken(voterToken!) }, async (transaction) => {
+        const boutId = panel.closed ? null : await booth.voidLastBallot(id, transaction);
         if (boutId === null) {
           throw new TourneyError("CONFLICT", {
             message: "There is no ballot to take back.",
@@ -259,17 +244,14 @@ export function createBoothService({ db, panels, booth, audit, standings, stageO
             remedy: panel.closed ? "Your ballots count as they are." : "Choose a notch and confirm it first.",
           });
         }
-        await audit.add(
-          { actor: "voter", action: "took back a ballot", voterId: voter.id, detail: { boutId } },
-          transaction,
-        );
+        await audit.add({ actor: "voter", action: "took back a ballot", voterId: id, detail: { boutId } }, transaction);
       });
-      return receive(panel, hashToken(voterToken!));
+      return receiptOf(queue);
     },
   };
 
-  async function refuseOtherBallot(boutId: string, input: BallotInput): Promise<void> {
-    const stored = await booth.findBallot(boutId);
+  async function refuseOtherBallot(boutId: string, input: BallotInput, transaction: Transaction): Promise<void> {
+    const stored = await booth.findBallot(boutId, transaction);
     const isSame =
       stored?.lean === input.lean && stored.leftWorks === input.leftWorks && stored.rightWorks === input.rightWorks;
     if (!isSame) throw answeredAlready();

@@ -170,7 +170,7 @@ describe("a stage of the booth", () => {
     const frame = await stageWith(page, "Said:");
     await page.waitForTimeout(800);
     const shown = await frame.locator("body").evaluate((body) => ({
-      text: body.innerText + (body.querySelector("#host")?.shadowRoot?.textContent ?? ""),
+      text: (body as HTMLElement).innerText + (body.querySelector("#host")?.shadowRoot?.textContent ?? ""),
       attributes: [...body.querySelectorAll("*")].flatMap((element) =>
         [...element.attributes].map(({ value }) => value),
       ),

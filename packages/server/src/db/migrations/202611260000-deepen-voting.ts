@@ -25,7 +25,14 @@ ALTER TABLE bouts
   ADD COLUMN skipped_at timestamptz,
   ADD COLUMN skip_reason text,
   ADD COLUMN is_automatic boolean NOT NULL DEFAULT false,
+  -- Whose entries they are, once more: choosing the next bout looks at nothing else of the earlier ones.
+  ADD COLUMN left_entrant_id uuid REFERENCES entrants(id),
+  ADD COLUMN right_entrant_id uuid REFERENCES entrants(id),
   ADD CHECK ((skipped_at IS NULL) = (skip_reason IS NULL));
+UPDATE bouts o SET left_entrant_id = gl.entrant_id, right_entrant_id = gr.entrant_id
+  FROM entries el JOIN generations gl ON gl.id = el.generation_id, entries er JOIN generations gr ON gr.id = er.generation_id
+  WHERE el.id = o.left_entry_id AND er.id = o.right_entry_id;
+ALTER TABLE bouts ALTER COLUMN left_entrant_id SET NOT NULL, ALTER COLUMN right_entrant_id SET NOT NULL;
 
 ALTER TABLE ballots
   ADD COLUMN left_touched boolean,
@@ -102,7 +109,8 @@ DROP TABLE audit_trail, booth_exclusions;
 DROP INDEX ballots_in_time;
 ALTER TABLE ballots DROP COLUMN left_touched, DROP COLUMN right_touched, DROP COLUMN renderer_version,
   DROP COLUMN mask_version, DROP COLUMN voided_by;
-ALTER TABLE bouts DROP COLUMN skipped_at, DROP COLUMN skip_reason, DROP COLUMN is_automatic;
+ALTER TABLE bouts DROP COLUMN skipped_at, DROP COLUMN skip_reason, DROP COLUMN is_automatic, DROP COLUMN left_entrant_id,
+  DROP COLUMN right_entrant_id;
 ALTER TABLE voters DROP COLUMN personal_token, DROP COLUMN is_lead, DROP COLUMN revoked_at, DROP COLUMN left_out_at,
   DROP COLUMN left_out_why;
 ALTER TABLE panels DROP COLUMN prompt_ids, DROP COLUMN entrant_ids, DROP COLUMN closes_at, DROP COLUMN asks_reasons,

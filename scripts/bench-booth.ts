@@ -1,0 +1,277 @@
+import { type ChildProcess, spawn } from "node:child_process";
+import { openSync, readFileSync, rmSync } from "node:fs";
+import { join } from "node:path";
+import { setTimeout as sleep } from "node:timers/promises";
+import { chromium } from "@playwright/test";
+import { createRandom } from "@tourney/core/random";
+import pg from "pg";
+import { choosePort, openInstance, readSecrets } from "../packages/cli/src/instance.js";
+import { startCluster } from "../packages/cli/src/cluster.js";
+import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
+import { describeEnvironment } from "../packages/cli/src/supervisor.js";
+import { answerWith, byHand, RECORDING, suiteYaml } from "../packages/server/test-support/scenario.js";
+
+/**
+ * Measures the booth on this machine with the real server, a real PostgreSQL that writes to disk, and a real browser, and prints one
+ * JSON line: how long the next bout takes with 50 voters at once; what becomes of 300 ballots a second for a minute while the
+ * server is killed in the middle; and when both stages of the next bout are there after a ballot. `--seconds N` shortens the minute.
+ */
+const flag = (name: string, fallback: number) => {
+  const at = process.argv.indexOf(`--${name}`);
+  return at === -1 ? fallback : Number(process.argv[at + 1]);
+};
+const SECONDS = flag("seconds", 60);
+const RATE = flag("rate", 300);
+const VOTERS = 50;
+const PROMPTS = 12;
+const ENTRANTS = 8;
+const QUOTA = 1000;
+
+const instance = openInstance(`bench-${process.pid}`);
+const logPath = join(instance.logDir, "bench.log");
+const logFile = openSync(logPath, "a");
+const cluster = await startCluster(instance, { password: readSecrets(instance).databasePassword, isThrowaway: false });
+const ports = { app: await choosePort(5610), exhibit: await choosePort(5710), standIn: null };
+const environment = describeEnvironment(cluster, ports, {
+  instance,
+  ports,
+  environment: { TOURNEY_LOG_LEVEL: "warn" },
+});
+const app = `http://localhost:${ports.app}`;
+
+function startServer(): Promise<ChildProcess> {
+  const child = spawn(process.execPath, [PROGRAMS.server], {
+    env: environment,
+    stdio: ["ignore", logFile, logFile, "ipc"],
+  });
+  return new Promise((resolve, reject) => {
+    child.once("message", () => resolve(child));
+    child.once("exit", (code) =>
+      reject(new Error(`The server ended with ${code}:\n${readFileSync(logPath, "utf8").slice(-1500)}`)),
+    );
+  });
+}
+
+/** One browser's cookies, as far as the booth goes. */
+class Voter {
+  private cookie = "";
+
+  async call(method: "GET" | "POST", path: string, body?: object): Promise<{ status: number; body: unknown }> {
+    const response = await fetch(app + path, {
+      method,
+      headers: {
+        ...(body ? { "Content-Type": "application/json" } : {}),
+        ...(this.cookie ? { Cookie: this.cookie } : {}),
+      },
+      ...(body ? { body: JSON.stringify(body) } : {}),
+    });
+    const set = response.headers.getSetCookie()[0];
+    if (set !== undefined) this.cookie = set.split(";")[0]!;
+    return { status: response.status, body: await response.json() };
+  }
+}
+
+interface Queue {
+  bouts: { token: string }[];
+}
+
+async function setUp(): Promise<{ panelUrl: string; pool: pg.Pool }> {
+  const lead = new Voter();
+  const signIn = spawn(process.execPath, [PROGRAMS.admin, "sign-in"], { env: environment });
+  let link = "";
+  for await (const chunk of signIn.stdout) link += String(chunk);
+  await lead.call("POST", "/api/session", { token: link.trim().split("/").at(-1) });
+  const keys = Array.from({ length: PROMPTS }, (_, i) => `p${i}`);
+  const { body } = await lead.call("POST", "/api/suites/import", { yaml: suiteYaml(...keys) });
+  const editionId = (body as { edition: { id: string } }).edition.id;
+  for (let n = 0; n < ENTRANTS; n++) {
+    const added = await lead.call("POST", "/api/entrants", byHand(`entrant-${n}`));
+    if (added.status !== 201) throw new Error(JSON.stringify(added.body));
+    for (const promptKey of keys) {
+      const page = `<!doctype html><html><body><h1>${promptKey}, look ${n}</h1><canvas width="600" height="400"></canvas><script>${"/* drawing */".repeat(800)}</script></body></html>`;
+      const stored = await lead.call("POST", `/api/editions/${editionId}/answers`, {
+        promptKey,
+        entrantKey: `entrant-${n}`,
+        take: 1,
+        text: answerWith(page),
+      });
+      if (stored.status >= 300) throw new Error(JSON.stringify(stored.body));
+    }
+  }
+  const pool = new pg.Pool({
+    host: cluster.socketDir,
+    user: cluster.user,
+    password: readSecrets(instance).databasePassword,
+    database: cluster.database,
+    max: 2,
+  });
+  // When the cluster stops first, whatever made it stop is told instead.
+  pool.on("error", () => undefined);
+  await pool.query("UPDATE renders SET state = 'recorded', finished_at = now(), recording = $1::jsonb", [
+    JSON.stringify(RECORDING),
+  ]);
+  const panel = await lead.call("POST", "/api/panels", { editionId, title: "Bench", quota: QUOTA });
+  return { panelUrl: (panel.body as { url: string }).url, pool };
+}
+
+const percentile = (values: readonly number[], share: number): number =>
+  Math.round(values.toSorted((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))]! * 10) /
+  10;
+
+async function join_(panelToken: string): Promise<{ voter: Voter; queue: Queue }> {
+  const voter = new Voter();
+  await voter.call("POST", `/api/booth/${panelToken}/voters`, {});
+  const { body } = await voter.call("GET", `/api/booth/${panelToken}/bouts`);
+  return { voter, queue: body as Queue };
+}
+
+/** Voters who vote as people do, only faster: each waits a moment, casts, and gets the next bouts with the receipt. */
+async function measureNextBout(panelToken: string): Promise<Record<string, number>> {
+  const random = createRandom(1);
+  const times: number[] = [];
+  await Promise.all(
+    Array.from({ length: VOTERS }, async () => {
+      let { voter, queue } = await join_(panelToken);
+      for (let i = 0; i < 20 && queue.bouts[0]; i++) {
+        await sleep(500 + random() * 1000);
+        const startedAt = performance.now();
+        const { body } = await voter.call("POST", `/api/booth/bouts/${queue.bouts[0].token}/ballot`, {
+          lean: Math.floor(random() * 5) - 2,
+          dwellMs: 3000,
+        });
+        times.push(performance.now() - startedAt);
+        ({ queue } = body as { queue: Queue });
+      }
+    }),
+  );
+  return { nextBoutP50Ms: percentile(times, 0.5), nextBoutP95Ms: percentile(times, 0.95), nextBouts: times.length };
+}
+
+/** As many ballots a second as asked for, whether or not the server keeps up; it is killed in the middle and started again. */
+async function measureLoad(panelToken: string, pool: pg.Pool, server: ChildProcess): Promise<Record<string, number>> {
+  const random = createRandom(2);
+  const idle: { voter: Voter; queue: Queue }[] = [];
+  for (let i = 0; i < 6; i++) idle.push(...(await Promise.all(Array.from({ length: 100 }, () => join_(panelToken)))));
+  const before = Number((await pool.query("SELECT count(*) FROM ballots")).rows[0].count);
+  const acknowledged = new Set<string>();
+  const tried = new Set<string>();
+  const times: number[] = [];
+  let [sent, waiting, retried] = [0, 0, 0];
+  const running = new Set<Promise<void>>();
+  const startedAt = performance.now();
+  const castOne = async (): Promise<void> => {
+    const seat = idle.shift();
+    const bout = seat?.queue.bouts[0];
+    if (!seat || !bout) {
+      waiting++;
+      if (seat) idle.push(seat);
+      return;
+    }
+    const ballot = { lean: Math.floor(random() * 5) - 2, dwellMs: 3000 };
+    tried.add(bout.token);
+    sent++;
+    for (let attempt = 0; ; attempt++) {
+      const at = performance.now();
+      try {
+        const { status, body } = await seat.voter.call("POST", `/api/booth/bouts/${bout.token}/ballot`, ballot);
+        if (status === 201) {
+          acknowledged.add(bout.token);
+          times.push(performance.now() - at);
+          seat.queue = (body as { queue: Queue }).queue;
+          break;
+        }
+        if (status < 500 || attempt > 200) throw new Error(`${status}: ${JSON.stringify(body)}`);
+      } catch (error) {
+        // The server is away: the same ballot again, as the booth's own retry sends it.
+        if (attempt > 200 || (error instanceof Error && /^\d{3}:/.test(error.message))) throw error;
+      }
+      retried++;
+      await sleep(100);
+    }
+    idle.push(seat);
+  };
+  let again: Promise<ChildProcess> | null = null;
+  while (performance.now() - startedAt < SECONDS * 1000) {
+    const due = Math.floor(((performance.now() - startedAt) / 1000) * RATE);
+    for (; sent + waiting < due;) {
+      const one = castOne();
+      running.add(one);
+      void one.finally(() => running.delete(one));
+      await Promise.resolve();
+    }
+    if (again === null && performance.now() - startedAt > SECONDS * 500) {
+      server.removeAllListeners("exit");
+      server.kill("SIGKILL");
+      again = startServer();
+    }
+    await sleep(5);
+  }
+  await Promise.all(running);
+  const seconds = (performance.now() - startedAt) / 1000;
+  (await again)?.removeAllListeners("exit");
+  const stored = await pool.query(
+    "SELECT o.token, count(*)::int AS n FROM ballots b JOIN bouts o ON o.id = b.bout_id WHERE b.voided_at IS NULL AND o.token = ANY($1) GROUP BY 1",
+    [[...tried]],
+  );
+  const kept = new Map(stored.rows.map(({ token, n }: { token: string; n: number }) => [token, n]));
+  const total = Number((await pool.query("SELECT count(*) FROM ballots")).rows[0].count) - before;
+  return {
+    ballots: acknowledged.size,
+    ballotsPerSecond: Math.round(acknowledged.size / seconds),
+    noSeat: waiting,
+    retried,
+    lost: [...acknowledged].filter((token) => !kept.has(token)).length,
+    doubled: [...kept.values()].filter((n) => n > 1).length + Math.max(0, total - tried.size),
+    castP50Ms: percentile(times, 0.5),
+    castP95Ms: percentile(times, 0.95),
+  };
+}
+
+/** In a real browser: from Enter to both stages of the next bout being there. */
+async function measureStages(panelUrl: string): Promise<Record<string, number>> {
+  const browser = await chromium.launch({
+    executablePath: "/usr/bin/chromium",
+    args: ["--disable-gpu", ...(process.getuid?.() === 0 ? ["--no-sandbox"] : [])],
+  });
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await page.goto(panelUrl);
+  await page.getByRole("button", { name: "Begin" }).click();
+  await page.getByRole("button", { name: "Start voting" }).click();
+  const times: number[] = [];
+  for (let done = 0; done < 12; done++) {
+    await page.waitForTimeout(2000);
+    await page.keyboard.press("2");
+    // As text: what runs these scripts puts helpers into functions that a page does not know.
+    await page.evaluate(`globalThis.took = new Promise((resolve) => {
+      addEventListener("keydown", ({ timeStamp }) => {
+        const look = (now) => {
+          const text = document.querySelector("main:not([inert])")?.innerText ?? "";
+          if (text.includes("${done + 1} of") && !text.includes("Getting both ready")) resolve(now - timeStamp);
+          else requestAnimationFrame(look);
+        };
+        requestAnimationFrame(look);
+      }, { once: true, capture: true });
+    }); 0`);
+    await page.keyboard.press("Enter");
+    times.push(await page.evaluate("globalThis.took"));
+  }
+  await browser.close();
+  return { stagesP50Ms: percentile(times, 0.5), stagesMostMs: percentile(times, 1) };
+}
+
+const server = await startServer();
+try {
+  const { panelUrl, pool } = await setUp();
+  const panelToken = panelUrl.split("/").at(-1)!;
+  const stages = await measureStages(panelUrl);
+  const next = await measureNextBout(panelToken);
+  const load = SECONDS > 0 ? await measureLoad(panelToken, pool, server) : {};
+  await pool.end();
+  console.log(JSON.stringify({ voters: VOTERS, ...next, ...stages, ...load }));
+} finally {
+  server.removeAllListeners("exit");
+  server.kill();
+  await cluster.stop();
+  for (const folder of [STATE_DIR]) rmSync(join(folder, instance.name), { recursive: true, force: true });
+}
+process.exit();
