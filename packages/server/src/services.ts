@@ -25,6 +25,7 @@ import { createStandingsService } from "./standings/service.js";
 import { createSuiteRepository } from "./suites/repository.js";
 import { createSuiteService } from "./suites/service.js";
 import { createAuditRepository } from "./voting/audit-repository.js";
+import { createTellOfBallots } from "./voting/ballot-notice.js";
 import { createBoothRepository } from "./voting/booth-repository.js";
 import { createBoothService } from "./voting/booth-service.js";
 import { createPanelRepository } from "./voting/panel-repository.js";
@@ -66,10 +67,12 @@ export function createServices({
   const standings = createStandingsService({ standings: createStandingsRepository(db), suites, wall });
   const course = createCourseService({ suites, entrants, wall, standings });
   const audit = createAuditRepository(db);
+  const tellOfBallots = createTellOfBallots({ db, log });
   const panels = createPanelService({
     db,
     panels: panelRepository,
     audit,
+    tellOfBallots,
     suites,
     entries,
     appOrigin: config.appOrigin,
@@ -80,6 +83,7 @@ export function createServices({
     panels: panelRepository,
     booth: createBoothRepository(db),
     audit,
+    tellOfBallots,
     standings,
     stageOrigin: config.stageOrigin,
     appOrigin: config.appOrigin,

@@ -140,6 +140,7 @@ export const STANDINGS: Standings = {
       worksShare: null,
     }),
   ],
+  brokenRules: [],
   brackets: [[0, 1]],
   headToHead: [
     [
@@ -290,6 +291,7 @@ export const ENTRY: EntryDetail = {
     { entryId: id(31), stage: 1, mendRound: 0, handMended: false, followUp: null, state: "answered", errors: 1 },
   ],
   fileTexts: [{ path: "index.html", text: "<p>a lock with gates" }],
+  leftOut: null,
   liveUrl: "http://127.0.0.1:4611/live/token/index.html",
   render: {
     id: id(81),

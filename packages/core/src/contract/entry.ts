@@ -61,6 +61,7 @@ export const EntryDetail = z
       )
       .describe("Everything made for this prompt, entrant and take, in order."),
     fileTexts: z.array(z.object({ path: z.string(), text: z.string() })),
+    leftOut: z.string().nullable().describe("Why no voter is shown this entry; null when voters are."),
     liveUrl: z.string().nullable().describe("The output on the exhibit origin, for a sandboxed frame."),
     render: Render.nullable(),
     generation: z.object({

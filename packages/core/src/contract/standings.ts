@@ -2,6 +2,7 @@ import * as z from "zod";
 import { Id, Instant } from "./common.js";
 import { Entrant } from "./entrant.js";
 import { EditionSummary, Kind } from "./suite.js";
+import { BrokenRule } from "./voting.js";
 
 export const Standing = z
   .object({
@@ -51,6 +52,11 @@ export const Standings = z
     side: z.object({ points: z.number(), halfWidth: z.number() }).nullable(),
     forecast: Forecast.nullable(),
     rows: z.array(Standing),
+    brokenRules: z
+      .array(z.object({ rule: BrokenRule, panels: z.array(z.string()), unseen: z.int() }))
+      .describe(
+        "How panels with ballots treat blank and crashed entries, and how many ballots count without having been shown.",
+      ),
     /** Runs of neighbours [first, last] (row indices) no two of which can be told apart. */
     brackets: z.array(z.tuple([z.int(), z.int()])),
     headToHead: z

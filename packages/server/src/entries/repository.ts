@@ -37,6 +37,7 @@ const EntryRow = z.object({
   trace: z.array(TraceStep),
   facts: ArtifactFacts,
   editedFrom: z.uuid().nullable(),
+  leftOut: z.string().nullable(),
   diff: z.string().nullable(),
   mendRound: z.int(),
   take: z.int(),
@@ -174,7 +175,7 @@ export function createEntryRepository(db: Database) {
     async findEntry(entryId: string): Promise<EntryRow | null> {
       const [row] = await db.select(
         EntryRow,
-        `SELECT e.id, e.verdict, e.kind, e.entry_path AS "entryPath", e.files, e.trace, e.facts, e.edited_from AS "editedFrom", e.diff, e.mend_round AS "mendRound", g.take,
+        `SELECT e.id, e.verdict, e.kind, e.entry_path AS "entryPath", e.files, e.trace, e.facts, e.edited_from AS "editedFrom", (SELECT x.why FROM booth_exclusions x WHERE x.entry_id = e.id) AS "leftOut", e.diff, e.mend_round AS "mendRound", g.take,
            q.id AS "promptId", q.content AS prompt, n.id AS "entrantId", n.key AS "entrantKey", n.name AS "entrantName", n.maker,
            n.glyph, n.sample, g.id AS "generationId", g.state, g.by_hand AS "byHand", g.answer, g.finish_reason AS "finishReason",
            g.requested_model AS "requestedModel", g.reported_model AS "reportedModel", g.request, g.usage, g.timings,

@@ -74,6 +74,7 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; me
         mendRound,
         trace,
         facts,
+        leftOut: row.leftOut,
         handMended: row.editedFrom === null || row.diff === null ? null : { from: row.editedFrom, diff: row.diff },
         rounds: await entries.listRounds(row),
         fileTexts,

@@ -13,7 +13,7 @@ import type { Tallies } from "./repository.js";
 /** What the standings say of an entrant apart from its rating. */
 export type EntrantFigures = Pick<Standing, "entrant" | "cleanShare" | "costPerEntryUsd" | "medianTotalMs">;
 
-export type Counted = Omit<Standings, "edition" | "kind" | "countedAt">;
+export type Counted = Omit<Standings, "edition" | "kind" | "countedAt" | "brokenRules">;
 
 interface Sided {
   leftEntrantId: string;

@@ -1,3 +1,4 @@
+import { BrokenRule } from "@tourney/core/contract";
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
 
@@ -72,6 +73,17 @@ export function createStandingsRepository(db: Database) {
         );
         return { prompt, voter, cell };
       }),
+    /** How the panels of an edition that have ballots treat entries that show nothing. */
+    listBrokenRules: (editionId: string) =>
+      db.select(
+        z.object({ rule: BrokenRule, panels: z.array(z.string()), unseen: z.int() }),
+        `SELECT p.broken_rule AS rule, json_agg(p.title ORDER BY p.title) AS panels, sum(p.unseen)::int AS unseen
+         FROM (SELECT p.broken_rule, p.title, count(*) FILTER (WHERE o.is_automatic) AS unseen
+           FROM panels p JOIN voters v ON v.panel_id = p.id AND v.left_out_at IS NULL JOIN bouts o ON o.voter_id = v.id
+             JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+           WHERE p.edition_id = $1 GROUP BY p.id) p GROUP BY 1 ORDER BY 1`,
+        [editionId],
+      ),
     /** Keeps what the ballots came to. The same input and method are kept once; of those of one minute, the last. */
     async keepSnapshot({ editionId, kind, methodVersion, inputDigest, ballots, ratings }: Snapshot): Promise<void> {
       await db.transact(async (transaction) => {

@@ -60,11 +60,12 @@ export function createStandingsService({ standings, suites, wall }: StandingsDep
 
   return {
     async getStandings(editionId: string, kind: Kind | null): Promise<Standings> {
-      const [edition, { counted, countedAt }] = await Promise.all([
+      const [edition, { counted, countedAt }, brokenRules] = await Promise.all([
         suites.getEdition(editionId),
         rate(editionId, kind),
+        standings.listBrokenRules(editionId),
       ]);
-      return { edition: { ...edition, promptCount: edition.prompts.length }, kind, ...counted, countedAt };
+      return { edition: { ...edition, promptCount: edition.prompts.length }, kind, ...counted, brokenRules, countedAt };
     },
     /** The fit of an edition's ballots so far, for choosing the next bout, and how it numbers the entrants. */
     async getFit(editionId: string): Promise<Pick<Rated, "fit" | "numberOf">> {

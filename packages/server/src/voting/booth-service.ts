@@ -15,6 +15,7 @@ import { STAGE_RECORDING, stageAddress } from "../exhibit/stage-address.js";
 import type { StandingsService } from "../standings/service.js";
 import { createToken, hashToken } from "../tokens.js";
 import type { AuditRepository } from "./audit-repository.js";
+import type { TellOfBallots } from "./ballot-notice.js";
 import type { BoothRepository, OpenBoutRow, VoterRow } from "./booth-repository.js";
 import { createBoutSituations, noteBout, type PanelSituation } from "./bout-situations.js";
 import type { BoothPanel, PanelRepository } from "./panel-repository.js";
@@ -28,6 +29,7 @@ interface BoothDeps {
   panels: PanelRepository;
   booth: BoothRepository;
   audit: AuditRepository;
+  tellOfBallots: TellOfBallots;
   standings: StandingsService;
   stageOrigin: string;
   appOrigin: string;
@@ -40,7 +42,16 @@ export interface Caller {
 }
 
 /** What a voter does: join, get bouts, answer, pass over, take back. A voter is known by a token that only the browser keeps. */
-export function createBoothService({ db, panels, booth, audit, standings, stageOrigin, appOrigin }: BoothDeps) {
+export function createBoothService({
+  db,
+  panels,
+  booth,
+  audit,
+  tellOfBallots,
+  standings,
+  stageOrigin,
+  appOrigin,
+}: BoothDeps) {
   const situations = createBoutSituations({ booth, standings });
 
   async function getPanel(panelToken: string): Promise<BoothPanel> {
@@ -128,13 +139,13 @@ export function createBoothService({ db, panels, booth, audit, standings, stageO
   async function inTurn(
     panel: BoothPanel,
     { id, tokenHash }: { id: string; tokenHash: string },
-    work: (transaction: Transaction) => Promise<void> = () => Promise.resolve(),
+    work?: (transaction: Transaction) => Promise<void>,
   ): Promise<BoothQueue> {
     // Fitting takes its time: it is done before the voter's turn begins.
     const shared = panel.closed ? null : await situations.get(panel);
-    return db.transact(async (transaction) => {
+    const queue = await db.transact(async (transaction) => {
       await booth.lockVoter(id, transaction);
-      await work(transaction);
+      await work?.(transaction);
       const voter = (await booth.findVoter(panel.id, tokenHash, transaction))!;
       const { open, exhausted } =
         shared === null ? { open: [], exhausted: false } : await issueBouts({ voter, shared }, transaction);
@@ -147,6 +158,8 @@ export function createBoothService({ db, panels, booth, audit, standings, stageO
         exhausted: exhausted && bouts.length === 0,
       };
     });
+    if (work) tellOfBallots(panel.editionId);
+    return queue;
   }
 
   const receiptOf = (queue: BoothQueue): BallotReceipt => ({ done: queue.done, quota: queue.quota, queue });

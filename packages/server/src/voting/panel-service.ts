@@ -6,12 +6,14 @@ import type { EntryService } from "../entries/service.js";
 import type { SuiteService } from "../suites/service.js";
 import { createToken, hashToken } from "../tokens.js";
 import type { AuditEntry, AuditRepository } from "./audit-repository.js";
+import type { TellOfBallots } from "./ballot-notice.js";
 import type { PanelRepository, PanelRow } from "./panel-repository.js";
 
 interface PanelDeps {
   db: Database;
   panels: PanelRepository;
   audit: AuditRepository;
+  tellOfBallots: TellOfBallots;
   suites: SuiteService;
   entries: Pick<EntryService, "getDetail">;
   appOrigin: string;
@@ -29,7 +31,7 @@ const noSuch = (what: "panel" | "voter") =>
   });
 
 /** What the lead does with panels and voters. Every change leaves a line in the audit trail. */
-export function createPanelService({ db, panels, audit, suites, entries, appOrigin }: PanelDeps) {
+export function createPanelService({ db, panels, audit, tellOfBallots, suites, entries, appOrigin }: PanelDeps) {
   const toPanel = ({ token, voters, ...row }: PanelRow): Panel => ({
     ...row,
     url: invitationUrl(appOrigin, token),
@@ -51,7 +53,9 @@ export function createPanelService({ db, panels, audit, suites, entries, appOrig
       await audit.add({ actor: "lead", panelId: id, ...entry }, transaction);
       return id;
     });
-    return toPanel((await panels.find(panelId))!);
+    const panel = toPanel((await panels.find(panelId))!);
+    tellOfBallots(panel.editionId);
+    return panel;
   }
 
   async function leaveEntryOut(entryId: string, why: string | null) {

@@ -61,6 +61,27 @@ CREATE TABLE audit_trail (
 CREATE TRIGGER audit_trail_never_changes BEFORE UPDATE OR DELETE ON audit_trail
   FOR EACH ROW EXECUTE FUNCTION refuse_change();
 
+-- Whoever writes ballots tells of them afterwards: a notification inside the transaction would make all commits take turns.
+CREATE OR REPLACE FUNCTION count_ballot(ballot ballots, step integer) RETURNS void LANGUAGE plpgsql AS $$
+DECLARE
+  bout record;
+BEGIN
+  SELECT o.prompt_id, o.voter_id, q.edition_id, q.kind, v.sample, o.left_entrant_id AS l, o.right_entrant_id AS r INTO STRICT bout
+  FROM bouts o JOIN prompts q ON q.id = o.prompt_id JOIN voters v ON v.id = o.voter_id WHERE o.id = ballot.bout_id;
+  -- A row is made empty first: adding to it is then the same for the first ballot and for any other.
+  INSERT INTO prompt_tallies (prompt_id, left_entrant_id, right_entrant_id, lean) VALUES (bout.prompt_id, bout.l, bout.r, ballot.lean)
+    ON CONFLICT DO NOTHING;
+  UPDATE prompt_tallies SET n = n + step, left_failures = left_failures + step * (NOT ballot.left_works)::int,
+    right_failures = right_failures + step * (NOT ballot.right_works)::int, sample_n = sample_n + step * bout.sample::int
+  WHERE prompt_id = bout.prompt_id AND left_entrant_id = bout.l AND right_entrant_id = bout.r AND lean = ballot.lean;
+  INSERT INTO voter_tallies (voter_id, edition_id, kind, left_entrant_id, right_entrant_id, lean)
+    VALUES (bout.voter_id, bout.edition_id, bout.kind, bout.l, bout.r, ballot.lean) ON CONFLICT DO NOTHING;
+  UPDATE voter_tallies SET n = n + step WHERE edition_id = bout.edition_id AND kind = bout.kind AND voter_id = bout.voter_id
+    AND left_entrant_id = bout.l AND right_entrant_id = bout.r AND lean = ballot.lean;
+  INSERT INTO voter_prompt_tallies (prompt_id, voter_id) VALUES (bout.prompt_id, bout.voter_id) ON CONFLICT DO NOTHING;
+  UPDATE voter_prompt_tallies SET n = n + step WHERE prompt_id = bout.prompt_id AND voter_id = bout.voter_id;
+END $$;
+
 CREATE OR REPLACE FUNCTION keep_tallies() RETURNS trigger LANGUAGE plpgsql AS $$
 DECLARE
   is_left_out boolean;
@@ -104,6 +125,29 @@ BEGIN
     PERFORM count_ballot(NEW, 1);
   END IF;
   RETURN NULL;
+END $$;
+CREATE OR REPLACE FUNCTION count_ballot(ballot ballots, step integer) RETURNS void LANGUAGE plpgsql AS $$
+DECLARE
+  bout record;
+BEGIN
+  SELECT o.prompt_id, o.voter_id, q.edition_id, q.kind, v.sample, gl.entrant_id AS l, gr.entrant_id AS r INTO STRICT bout
+  FROM bouts o JOIN prompts q ON q.id = o.prompt_id JOIN voters v ON v.id = o.voter_id
+    JOIN entries el ON el.id = o.left_entry_id JOIN generations gl ON gl.id = el.generation_id
+    JOIN entries er ON er.id = o.right_entry_id JOIN generations gr ON gr.id = er.generation_id
+  WHERE o.id = ballot.bout_id;
+  -- A row is made empty first: adding to it is then the same for the first ballot and for any other.
+  INSERT INTO prompt_tallies (prompt_id, left_entrant_id, right_entrant_id, lean) VALUES (bout.prompt_id, bout.l, bout.r, ballot.lean)
+    ON CONFLICT DO NOTHING;
+  UPDATE prompt_tallies SET n = n + step, left_failures = left_failures + step * (NOT ballot.left_works)::int,
+    right_failures = right_failures + step * (NOT ballot.right_works)::int, sample_n = sample_n + step * bout.sample::int
+  WHERE prompt_id = bout.prompt_id AND left_entrant_id = bout.l AND right_entrant_id = bout.r AND lean = ballot.lean;
+  INSERT INTO voter_tallies (voter_id, edition_id, kind, left_entrant_id, right_entrant_id, lean)
+    VALUES (bout.voter_id, bout.edition_id, bout.kind, bout.l, bout.r, ballot.lean) ON CONFLICT DO NOTHING;
+  UPDATE voter_tallies SET n = n + step WHERE edition_id = bout.edition_id AND kind = bout.kind AND voter_id = bout.voter_id
+    AND left_entrant_id = bout.l AND right_entrant_id = bout.r AND lean = ballot.lean;
+  INSERT INTO voter_prompt_tallies (prompt_id, voter_id) VALUES (bout.prompt_id, bout.voter_id) ON CONFLICT DO NOTHING;
+  UPDATE voter_prompt_tallies SET n = n + step WHERE prompt_id = bout.prompt_id AND voter_id = bout.voter_id;
+  PERFORM pg_notify('tourney_ballots', bout.edition_id::text);
 END $$;
 DROP TABLE audit_trail, booth_exclusions;
 DROP INDEX ballots_in_time;

@@ -51,6 +51,8 @@ const REASONS_BY_KIND: Record<Kind, readonly Reason[]> = {
 export const reasonsFor = (kind: Kind): { reason: Reason; word: string }[] =>
   REASONS_BY_KIND[kind].map((reason) => ({ reason, word: REASON_WORDS[reason] }));
 
+export const reasonWord = (reason: Reason): string => REASON_WORDS[reason];
+
 export type DraftEvent =
   | { type: "lean"; lean: number }
   | { type: "toggleLeftWorks" }

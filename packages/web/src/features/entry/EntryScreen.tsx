@@ -11,6 +11,7 @@ import { Stage } from "../../ui/Stage.js";
 import { CorrectAll, EntryRounds } from "./EntryRounds.js";
 import { EntryTabs } from "./EntryTabs.js";
 import { useGetEntryQuery, useRecordAgainMutation } from "./entry-api.js";
+import { LeaveOut } from "./LeaveOut.js";
 
 /** One entry: the live page in its sandbox beside everything known about it. */
 export function EntryScreen() {
@@ -61,6 +62,7 @@ function EntryHead({ entry }: { entry: EntryDetail }) {
         {entry.entrant.sample ? <span className="text-care-ink">sample data</span> : null}
       </p>
       <span className="ml-auto" />
+      <LeaveOut entry={entry} />
       <CorrectAll entry={entry} />
       <Button
         disabled={isLoading || entry.entryPath === null || entry.render?.state === "queued"}

@@ -214,7 +214,7 @@ function Facts({ facts: { missing, remote, ruleBreaks, leaks } }: { facts: Entry
       ]),
     ],
     [
-      "May tell its maker",
+      "May tell its maker; names are dots in the voters' copy",
       leaks.map(({ text, where, confidence, file }) => [`“${text}” in ${where}, ${confidence} confidence`, file]),
     ],
   ] as const;

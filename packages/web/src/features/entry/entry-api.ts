@@ -7,6 +7,8 @@ export const {
   useListAttemptsQuery,
   useRecordAgainMutation,
   useSendCorrectionMutation,
+  useLeaveEntryOutMutation,
+  useTakeEntryInMutation,
 } = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
     getEntry: build.query<EntryDetail, string>({
@@ -25,6 +27,14 @@ export const {
     sendCorrection: build.mutation<{ sent: number }, { promptId: string; text: string; take: number }>({
       query: ({ promptId, ...body }) => toRequest(API.sendCorrection, { params: { promptId }, body }),
       invalidatesTags: ["Entry", "Run", "Wall", "Course"],
+    }),
+    leaveEntryOut: build.mutation<{ leftOut: string | null }, { entryId: string; why: string }>({
+      query: ({ entryId, why }) => toRequest(API.leaveEntryOut, { params: { entryId }, body: { why } }),
+      invalidatesTags: (_result, _error, { entryId }) => [{ type: "Entry", id: entryId }, "Panel"],
+    }),
+    takeEntryIn: build.mutation<{ leftOut: string | null }, string>({
+      query: (entryId) => toRequest(API.takeEntryIn, { params: { entryId } }),
+      invalidatesTags: (_result, _error, id) => [{ type: "Entry", id }, "Panel"],
     }),
     recordAgain: build.mutation<{ renderId: string }, string>({
       query: (entryId) => toRequest(API.recordAgain, { params: { entryId } }),

@@ -2,6 +2,7 @@ import { type Forecast, Kind, type Standing, type Standings } from "@tourney/cor
 import { Link, useSearchParams } from "react-router";
 import { useEdition } from "../../api/use-edition.js";
 import { count, formatAgo, formatExact } from "../../lib/format.js";
+import { BROKEN_WORDS } from "../../lib/broken-words.js";
 import { Toggle } from "../../ui/controls.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { HeadToHead } from "./HeadToHead.js";
@@ -68,7 +69,7 @@ function EditionStandings({ editionId }: { editionId: string }) {
 }
 
 function Counted({
-  standings: { ballots, sampleBallots, voters, prompts, countedAt, methodVersion },
+  standings: { ballots, sampleBallots, voters, prompts, brokenRules, countedAt, methodVersion },
 }: {
   standings: Standings;
 }) {
@@ -82,6 +83,23 @@ function Counted({
       <time dateTime={countedAt} title={`${formatExact(countedAt)}, ${methodVersion}`}>
         counted {formatAgo(countedAt, Date.parse(countedAt))}
       </time>
+      {brokenRules.length === 0 ? null : (
+        <span title="How entries that are blank or crashed were treated in the booth">
+          {" "}
+          · blank and crashed entries{" "}
+          {brokenRules
+            .map(({ rule, panels, unseen }) =>
+              [
+                BROKEN_WORDS[rule],
+                brokenRules.length > 1 ? `(${panels.join(", ")})` : "",
+                unseen > 0 ? `(${unseen} ballots)` : "",
+              ]
+                .filter((part) => part !== "")
+                .join(" "),
+            )
+            .join("; ")}
+        </span>
+      )}
     </p>
   );
 }

@@ -1,13 +1,18 @@
-import type { Panel } from "@tourney/core/contract";
+import type { Edition, Panel, VoterReliability } from "@tourney/core/contract";
 import { useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { useEdition } from "../../api/use-edition.js";
-import { count, formatAgo, formatExact } from "../../lib/format.js";
+import { BROKEN_WORDS } from "../../lib/broken-words.js";
+import { count, formatExact } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { useGetEditionQuery } from "../suite/suite-api.js";
+import { InviteSheet } from "./InviteSheet.js";
 import { PanelForm } from "./PanelForm.js";
-import { useListPanelsQuery } from "./voting-api.js";
+import { VoterTable } from "./VoterTable.js";
+import { ReportSections } from "./VotingReport.js";
+import { useGetVotingReportQuery, useListPanelsQuery, useSetInvitationMutation } from "./voting-api.js";
 
 /** Panels: who was invited, how far they are, and the link to invite more. */
 export function VotingScreen() {
@@ -24,13 +29,15 @@ export function VotingScreen() {
 }
 
 function Panels({ editionId }: { editionId: string }) {
-  const {
-    currentData: panels,
-    error,
-    refetch,
-  } = useListPanelsQuery(editionId, { pollingInterval: 3000, skipPollingIfUnfocused: true });
+  const polling = { pollingInterval: 3000, skipPollingIfUnfocused: true };
+  const { currentData: panels, error, refetch } = useListPanelsQuery(editionId, polling);
+  const { data: report, error: reportError } = useGetVotingReportQuery(editionId, {
+    ...polling,
+    pollingInterval: 10_000,
+  });
+  const { data: edition } = useGetEditionQuery(editionId);
   const [isAdding, setIsAdding] = useState(false);
-  if (panels === undefined)
+  if (panels === undefined || edition === undefined)
     return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the panels" />;
   const add = (
     <Button tone="primary" onClick={() => setIsAdding(true)}>
@@ -41,8 +48,8 @@ function Panels({ editionId }: { editionId: string }) {
     <main>
       {panels.length === 0 ? (
         <EmptyNotice title="No panel yet" action={add}>
-          A panel is a group of voters with one invitation link and a number of bouts each. They see two outputs of one
-          prompt side by side, without names, and say which is better.
+          A panel is a group of voters with a number of bouts each. They see two outputs of one prompt side by side,
+          without names, and say which is better.
         </EmptyNotice>
       ) : (
         <>
@@ -50,25 +57,35 @@ function Panels({ editionId }: { editionId: string }) {
             <h1 className="m-0 text-[18px] leading-6">{count(panels.length, "panel")}</h1>
             {add}
           </div>
-          <div className="grid max-w-[1100px] gap-8 px-4 py-5">
+          <div className="grid max-w-[1280px] gap-10 px-4 py-5">
             {panels.map((panel) => (
-              <PanelSection key={panel.id} panel={panel} />
+              <PanelSection key={panel.id} {...{ panel, edition }} reliability={report?.voters ?? []} />
             ))}
+            {reportError ? <ErrorNotice error={reportError} /> : null}
+            {report ? <ReportSections {...{ report, panels, editionId }} /> : null}
           </div>
         </>
       )}
-      <PanelForm editionId={editionId} open={isAdding} onOpenChange={setIsAdding} />
+      <PanelForm edition={edition} open={isAdding} onOpenChange={setIsAdding} />
     </main>
   );
 }
 
-function PanelSection({ panel }: { panel: Panel }) {
+interface PanelSectionProps {
+  panel: Panel;
+  edition: Edition;
+  reliability: readonly VoterReliability[];
+}
+
+function PanelSection({ panel, edition, reliability }: PanelSectionProps) {
+  const [sheet, setSheet] = useState<"change" | "invite" | null>(null);
+  const [setInvitation, setting] = useSetInvitationMutation();
   const copy = async () => {
     await navigator.clipboard.writeText(panel.url);
     toast.success("The invitation is copied.");
   };
   return (
-    <section aria-labelledby={panel.id}>
+    <section aria-labelledby={panel.id} className="min-w-0">
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h2 id={panel.id} className="m-0 text-[22px] leading-7">
           {panel.title}
@@ -77,13 +94,33 @@ function PanelSection({ panel }: { panel: Panel }) {
           {count(panel.ballots, "ballot")} · {count(panel.voters.length, "voter")} · {panel.quota} each
           {panel.sample ? <span className="text-care-ink"> · sample data</span> : null}
         </p>
+        <span className="ml-auto flex gap-2">
+          <Button compact onClick={() => setSheet("change")}>
+            Change …
+          </Button>
+          <Button compact onClick={() => setSheet("invite")}>
+            Personal links …
+          </Button>
+        </span>
       </div>
       {panel.message ? <p className="m-0 mt-1">“{panel.message}”</p> : null}
-      <div className="mt-3 flex items-center gap-2">
-        <code className="min-w-0 flex-1 truncate rounded border border-rule bg-sheet px-2.5 py-1.5 font-mono text-[12px]">
+      <p className="m-0 mt-1 text-[13px] text-soft">{describeRules(panel, edition)}</p>
+      <div className="mt-3 flex flex-wrap items-center gap-2">
+        <code
+          className={`min-w-0 flex-1 truncate rounded border border-rule bg-sheet px-2.5 py-1.5 font-mono text-[12px] ${panel.linkOpen ? "" : "text-soft line-through"}`}
+        >
           {panel.url}
         </code>
-        <Button onClick={() => void copy()}>Copy invitation</Button>
+        <Button disabled={!panel.linkOpen} onClick={() => void copy()}>
+          Copy invitation
+        </Button>
+        <Button
+          disabled={setting.isLoading}
+          title="Voters who have begun go on either way"
+          onClick={() => void setInvitation({ panelId: panel.id, open: !panel.linkOpen })}
+        >
+          {panel.linkOpen ? "Close it" : "Open it again"}
+        </Button>
         <a
           href={panel.url}
           target="_blank"
@@ -93,55 +130,33 @@ function PanelSection({ panel }: { panel: Panel }) {
           Open the booth
         </a>
       </div>
-      <VoterTable panel={panel} />
+      {setting.error ? <ErrorNotice error={setting.error} /> : null}
+      <div className="overflow-x-auto">
+        <VoterTable panel={panel} reliability={reliability} />
+      </div>
+      {sheet === "change" ? (
+        <PanelForm {...{ edition, panel }} open onOpenChange={() => setSheet(null)} />
+      ) : sheet === "invite" ? (
+        <InviteSheet panel={panel} open onOpenChange={() => setSheet(null)} />
+      ) : null}
     </section>
   );
 }
 
-function VoterTable({ panel }: { panel: Panel }) {
-  const [nowMs] = useState(() => Date.now());
-  if (panel.voters.length === 0) return <p className="text-soft">Nobody has opened the invitation yet.</p>;
-  return (
-    <table className="mt-4 w-full border-collapse text-left">
-      <thead>
-        <tr className="border-b border-strong-rule text-[12px] text-soft">
-          <th className="py-1.5 font-medium">Voter</th>
-          <th className="w-[45%] py-1.5 font-medium">Progress</th>
-          <th className="py-1.5 text-right font-medium">Last ballot</th>
-        </tr>
-      </thead>
-      <tbody>
-        {panel.voters.map(({ id, name, sample, ballots, lastBallotAt }) => (
-          <tr key={id} className="border-b border-rule">
-            <th scope="row" className="py-1.5 font-normal">
-              {name || "no name given"}
-              {sample ? <span className="text-care-ink"> · sample voter</span> : null}
-            </th>
-            <td className="py-1.5">
-              <span className="flex items-center gap-3">
-                <span className="block h-1 flex-1 bg-rule">
-                  <span
-                    className="block h-full bg-ink"
-                    style={{ width: `${Math.min(1, ballots / panel.quota) * 100}%` }}
-                  />
-                </span>
-                <span className="w-16 text-right">
-                  {ballots} of {panel.quota}
-                </span>
-              </span>
-            </td>
-            <td className="py-1.5 text-right text-soft">
-              {lastBallotAt === null ? (
-                "none"
-              ) : (
-                <time dateTime={lastBallotAt} title={formatExact(lastBallotAt)}>
-                  {formatAgo(lastBallotAt, nowMs)}
-                </time>
-              )}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
+function describeRules(
+  { promptIds, entrantIds, closesAt, brokenRule, asksReasons }: Panel,
+  { prompts }: Edition,
+): string {
+  const parts = [
+    promptIds === null ? `All ${prompts.length} prompts` : `${promptIds.length} of ${prompts.length} prompts`,
+    entrantIds === null ? "all entrants" : count(entrantIds.length, "entrant"),
+    closesAt === null
+      ? "open until closed"
+      : Date.parse(closesAt) <= Date.now()
+        ? `closed ${formatExact(closesAt)}`
+        : `closes ${formatExact(closesAt)}`,
+    `blank and crashed entries ${BROKEN_WORDS[brokenRule]}`,
+    ...(asksReasons ? [] : ["reasons are not asked for"]),
+  ];
+  return parts.join(" · ");
 }
