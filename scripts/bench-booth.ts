@@ -118,7 +118,7 @@ const percentile = (values: readonly number[], share: number): number =>
   Math.round(values.toSorted((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))]! * 10) /
   10;
 
-async function join_(panelToken: string): Promise<{ voter: Voter; queue: Queue }> {
+async function enter(panelToken: string): Promise<Seat> {
   const voter = new Voter();
   await voter.call("POST", `/api/booth/${panelToken}/voters`, {});
   const { body } = await voter.call("GET", `/api/booth/${panelToken}/bouts`);
@@ -131,7 +131,8 @@ async function measureNextBout(panelToken: string): Promise<Record<string, numbe
   const times: number[] = [];
   await Promise.all(
     Array.from({ length: VOTERS }, async () => {
-      let { voter, queue } = await join_(panelToken);
+      const { voter, ...first } = await enter(panelToken);
+      let { queue } = first;
       for (let i = 0; i < 20 && queue.bouts[0]; i++) {
         await sleep(500 + random() * 1000);
         const startedAt = performance.now();
@@ -147,57 +148,69 @@ async function measureNextBout(panelToken: string): Promise<Record<string, numbe
   return { nextBoutP50Ms: percentile(times, 0.5), nextBoutP95Ms: percentile(times, 0.95), nextBouts: times.length };
 }
 
+interface Seat {
+  voter: Voter;
+  queue: Queue;
+}
+
+/** What became of the ballots that were sent. */
+interface Outcome {
+  acknowledged: Set<string>;
+  tried: Set<string>;
+  times: number[];
+  retried: number;
+}
+
+/** Casts a voter's next ballot, and again the same one for as long as the server is away, as a voter's browser does. */
+async function castNext(seat: Seat, token: string, lean: number, record: Outcome): Promise<void> {
+  record.tried.add(token);
+  for (let attempt = 0; attempt < 600; attempt++) {
+    const at = performance.now();
+    const answer = await seat.voter
+      .call("POST", `/api/booth/bouts/${token}/ballot`, { lean, dwellMs: 3000 })
+      .catch(() => null);
+    if (answer?.status === 201) {
+      record.acknowledged.add(token);
+      record.times.push(performance.now() - at);
+      seat.queue = (answer.body as { queue: Queue }).queue;
+      return;
+    }
+    if (answer !== null && answer.status < 500) throw new Error(`${answer.status}: ${JSON.stringify(answer.body)}`);
+    record.retried++;
+    await sleep(100);
+  }
+  throw new Error("The server did not come back.");
+}
+
+async function readNumber(pool: pg.Pool, sql: string): Promise<number> {
+  const { rows } = await pool.query<{ n: number }>(sql);
+  return rows[0]!.n;
+}
+
 /** As many ballots a second as asked for, whether or not the server keeps up; it is killed in the middle and started again. */
 async function measureLoad(panelToken: string, pool: pg.Pool, server: ChildProcess): Promise<Record<string, number>> {
   const random = createRandom(2);
-  const idle: { voter: Voter; queue: Queue }[] = [];
-  for (let i = 0; i < 6; i++) idle.push(...(await Promise.all(Array.from({ length: 100 }, () => join_(panelToken)))));
-  const before = Number((await pool.query("SELECT count(*) FROM ballots")).rows[0].count);
-  const acknowledged = new Set<string>();
-  const tried = new Set<string>();
-  const times: number[] = [];
-  let [sent, waiting, retried] = [0, 0, 0];
+  const idle: Seat[] = [];
+  for (let i = 0; i < 6; i++) idle.push(...(await Promise.all(Array.from({ length: 100 }, () => enter(panelToken)))));
+  const before = await readNumber(pool, "SELECT count(*)::int AS n FROM ballots");
+  const record: Outcome = { acknowledged: new Set(), tried: new Set(), times: [], retried: 0 };
   const running = new Set<Promise<void>>();
-  const startedAt = performance.now();
-  const castOne = async (): Promise<void> => {
-    const seat = idle.shift();
-    const bout = seat?.queue.bouts[0];
-    if (!seat || !bout) {
-      waiting++;
-      if (seat) idle.push(seat);
-      return;
-    }
-    const ballot = { lean: Math.floor(random() * 5) - 2, dwellMs: 3000 };
-    tried.add(bout.token);
-    sent++;
-    for (let attempt = 0; ; attempt++) {
-      const at = performance.now();
-      try {
-        const { status, body } = await seat.voter.call("POST", `/api/booth/bouts/${bout.token}/ballot`, ballot);
-        if (status === 201) {
-          acknowledged.add(bout.token);
-          times.push(performance.now() - at);
-          seat.queue = (body as { queue: Queue }).queue;
-          break;
-        }
-        if (status < 500 || attempt > 200) throw new Error(`${status}: ${JSON.stringify(body)}`);
-      } catch (error) {
-        // The server is away: the same ballot again, as the booth's own retry sends it.
-        if (attempt > 200 || (error instanceof Error && /^\d{3}:/.test(error.message))) throw error;
-      }
-      retried++;
-      await sleep(100);
-    }
-    idle.push(seat);
-  };
+  let [sent, noSeat] = [0, 0];
   let again: Promise<ChildProcess> | null = null;
+  const startedAt = performance.now();
   while (performance.now() - startedAt < SECONDS * 1000) {
     const due = Math.floor(((performance.now() - startedAt) / 1000) * RATE);
-    for (; sent + waiting < due;) {
-      const one = castOne();
+    while (sent + noSeat < due) {
+      const seat = idle.shift();
+      const token = seat?.queue.bouts[0]?.token;
+      if (!seat || token === undefined) {
+        noSeat++;
+        continue;
+      }
+      sent++;
+      const one = castNext(seat, token, Math.floor(random() * 5) - 2, record).then(() => void idle.push(seat));
       running.add(one);
       void one.finally(() => running.delete(one));
-      await Promise.resolve();
     }
     if (again === null && performance.now() - startedAt > SECONDS * 500) {
       server.removeAllListeners("exit");
@@ -209,16 +222,17 @@ async function measureLoad(panelToken: string, pool: pg.Pool, server: ChildProce
   await Promise.all(running);
   const seconds = (performance.now() - startedAt) / 1000;
   (await again)?.removeAllListeners("exit");
-  const stored = await pool.query(
+  const { acknowledged, tried, times, retried } = record;
+  const { rows } = await pool.query<{ token: string; n: number }>(
     "SELECT o.token, count(*)::int AS n FROM ballots b JOIN bouts o ON o.id = b.bout_id WHERE b.voided_at IS NULL AND o.token = ANY($1) GROUP BY 1",
     [[...tried]],
   );
-  const kept = new Map(stored.rows.map(({ token, n }: { token: string; n: number }) => [token, n]));
-  const total = Number((await pool.query("SELECT count(*) FROM ballots")).rows[0].count) - before;
+  const kept = new Map(rows.map(({ token, n }) => [token, n]));
+  const total = (await readNumber(pool, "SELECT count(*)::int AS n FROM ballots")) - before;
   return {
     ballots: acknowledged.size,
     ballotsPerSecond: Math.round(acknowledged.size / seconds),
-    noSeat: waiting,
+    noSeat,
     retried,
     lost: [...acknowledged].filter((token) => !kept.has(token)).length,
     doubled: [...kept.values()].filter((n) => n > 1).length + Math.max(0, total - tried.size),

@@ -35,6 +35,8 @@ export async function beginVoting(browser: Browser, invitation: string, name: st
   await page.goto(invitation);
   await page.getByLabel("Your name, if you like").fill(name);
   await page.getByRole("button", { name: "Begin" }).click();
+  await page.getByRole("button", { name: "Start voting" }).click();
+  await expect(page.getByTitle("Right page").first()).toBeVisible();
   await expect(page.getByText("Getting both ready …")).toHaveCount(0);
   return page;
 }

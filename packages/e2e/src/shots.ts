@@ -48,6 +48,8 @@ async function shootBooth(context: BrowserContext, invitation: string): Promise<
   const page = await context.newPage();
   await page.goto(invitation);
   await page.getByRole("button", { name: "Begin" }).click();
+  await page.getByRole("button", { name: "Start voting" }).click();
+  await page.getByTitle("Right page").first().waitFor();
   await page.getByText("Getting both ready …").waitFor({ state: "detached" });
   // A game is what the booth is about: go on to one.
   for (let i = 0; i < 8 && !(await page.getByRole("heading", { name: "Lock Keeper" }).isVisible()); i++) {

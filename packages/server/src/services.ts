@@ -111,7 +111,7 @@ export function createServices({
     generations,
     moveEndpoint: entrantRepository.moveEndpoint,
     findFiles: entryRepository.findFiles,
-    listKnownNames: entryRepository.listKnownNames,
+    listKnownNames: () => entryRepository.listKnownNames(),
     ...createExhibitRepository(db),
   };
 }

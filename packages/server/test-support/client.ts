@@ -38,5 +38,6 @@ export class Client {
 
   get = (path: string) => this.request("GET", path);
   post = (path: string, body: unknown = {}) => this.request("POST", path, body);
+  put = (path: string, body: unknown) => this.request("PUT", path, body);
   delete = (path: string) => this.request("DELETE", path);
 }

@@ -116,7 +116,7 @@ export function createEntryRepository(db: Database) {
       return row ?? null;
     },
     /** All names that would tell a voter who made an output. */
-    async listKnownNames(): Promise<KnownName[]> {
+    listKnownNames: async (): Promise<KnownName[]> => {
       const rows = await db.select(
         z.object({ name: z.string(), maker: z.string(), model: z.string(), aliases: z.array(z.string()) }),
         "SELECT name, maker, model, aliases FROM entrants",

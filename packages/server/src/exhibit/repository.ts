@@ -16,7 +16,7 @@ export type StageRow = z.infer<typeof StageRow>;
 export function createExhibitRepository(db: Database) {
   return {
     /** What is shown on the stage of a token, and on the other one of its bout; null for a token that is not one. */
-    async findStage(token: string): Promise<{ own: StageRow; other: StageRow } | null> {
+    findStage: async (token: string): Promise<{ own: StageRow; other: StageRow } | null> => {
       const [bout] = await db.select(
         z.object({ own: z.uuid(), other: z.uuid() }),
         `SELECT left_entry_id AS own, right_entry_id AS other FROM bouts WHERE left_token = $1
@@ -39,7 +39,7 @@ export function createExhibitRepository(db: Database) {
       return own && other ? { own, other } : null;
     },
     /** The length of the longest page that could be shown in the booth of an edition. */
-    async findLongestPage(editionId: string): Promise<number> {
+    findLongestPage: async (editionId: string): Promise<number> => {
       const [row] = await db.select(
         z.object({ bytes: z.int() }),
         `SELECT coalesce(max((f->>'bytes')::int), 0) AS bytes

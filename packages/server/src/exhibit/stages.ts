@@ -83,7 +83,6 @@ export function createStages({ blobs, findStage, findLongestPage, listKnownNames
     },
   };
 }
-export type Stages = ReturnType<typeof createStages>;
 
 /** The last result for an argument, asked for anew when it is older than a few seconds. */
 function remember<T>(read: (key: string) => Promise<T>): (key: string) => Promise<T> {

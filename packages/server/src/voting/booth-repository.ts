@@ -24,7 +24,6 @@ export type OpenBoutRow = z.infer<typeof OpenBoutRow>;
 
 const EntryOfBout = z.object({ entryId: z.uuid(), promptId: z.uuid(), entrantId: z.uuid() });
 const CandidateRow = EntryOfBout.extend({ likeness: z.string().nullable(), isBroken: z.boolean() });
-export type BoothCandidate = z.infer<typeof CandidateRow>;
 const OwnBoutRow: z.ZodType<OwnBout> = z.object({
   promptId: z.uuid(),
   left: EntryOfBout,

@@ -95,22 +95,6 @@ export function createBoothService({
     sample: panel.sample,
   });
 
-  const addressesOf = <Side extends "left" | "right">(side: Side, token: string) =>
-    ({
-      [`${side}Url`]: stageAddress(stageOrigin, token),
-      [`${side}RecordingUrl`]: stageAddress(stageOrigin, token, STAGE_RECORDING),
-    }) as Record<`${Side}Url` | `${Side}RecordingUrl`, string>;
-
-  /** Only these fields leave: nothing here says who made what. */
-  const toBout = ({ token, leftToken, rightToken, ordinal, prompt }: OpenBoutRow): Bout =>
-    Bout.parse({
-      token,
-      ordinal,
-      prompt: { ...prompt, watchpoints: prompt.watchpoints.map(watchpointText) },
-      ...addressesOf("left", leftToken),
-      ...addressesOf("right", rightToken),
-    });
-
   /** The bout on screen and the next one, issued if need be. The voter's row is locked. */
   async function issueBouts(
     { voter, shared }: { voter: VoterRow; shared: PanelSituation },
@@ -149,7 +133,7 @@ export function createBoothService({
       const voter = (await booth.findVoter(panel.id, tokenHash, transaction))!;
       const { open, exhausted } =
         shared === null ? { open: [], exhausted: false } : await issueBouts({ voter, shared }, transaction);
-      const bouts = open.slice(0, OPEN_BOUTS).map(toBout);
+      const bouts = open.slice(0, OPEN_BOUTS).map((bout) => toBout(stageOrigin, bout));
       return {
         quota: voter.quota,
         done: voter.done,
@@ -270,6 +254,22 @@ export function createBoothService({
     if (!isSame) throw answeredAlready();
   }
 }
+const addressesOf = <Side extends "left" | "right">(stageOrigin: string, side: Side, token: string) =>
+  ({
+    [`${side}Url`]: stageAddress(stageOrigin, token),
+    [`${side}RecordingUrl`]: stageAddress(stageOrigin, token, STAGE_RECORDING),
+  }) as Record<`${Side}Url` | `${Side}RecordingUrl`, string>;
+
+/** Only these fields leave: nothing here says who made what. */
+const toBout = (stageOrigin: string, { token, leftToken, rightToken, ordinal, prompt }: OpenBoutRow): Bout =>
+  Bout.parse({
+    token,
+    ordinal,
+    prompt: { ...prompt, watchpoints: prompt.watchpoints.map(watchpointText) },
+    ...addressesOf(stageOrigin, "left", leftToken),
+    ...addressesOf(stageOrigin, "right", rightToken),
+  });
+
 const answeredAlready = () =>
   new TourneyError("CONFLICT", {
     message: "This bout has been answered already.",

@@ -1,4 +1,4 @@
-import type { Edition, VoterReliability, VotingReport } from "@tourney/core/contract";
+import type { Edition, Kind, Reason, VoterReliability, VotingReport } from "@tourney/core/contract";
 import { diagnoseVoters, PRODUCT_OPTIONS, type VoterDiagnostics, wilsonInterval } from "@tourney/core/ratings";
 import { median } from "@tourney/core/stats";
 import type { SuiteService } from "../suites/service.js";
@@ -149,19 +149,18 @@ function findDisputes({ prompts }: Edition, ballots: readonly ReportBallot[]): V
 /** How often each reason was given where an entrant was preferred, and where the other was. Even ballots count for neither. */
 function countReasons(ballots: readonly ReportBallot[]): VotingReport["reasons"] {
   const counts = new Map<string, VotingReport["reasons"][number]>();
+  const count = (entrantId: string, kind: Kind, reason: Reason, isPreferred: boolean) => {
+    const key = `${entrantId} ${kind} ${reason}`;
+    const row = counts.get(key) ?? { entrantId, kind, reason, preferred: 0, other: 0 };
+    if (isPreferred) row.preferred++;
+    else row.other++;
+    counts.set(key, row);
+  };
   for (const { kind, leftEntrantId, rightEntrantId, lean, reasons } of ballots) {
     if (lean === 0) continue;
     for (const reason of reasons) {
-      for (const [entrantId, isPreferred] of [
-        [leftEntrantId, lean < 0],
-        [rightEntrantId, lean > 0],
-      ] as const) {
-        const key = `${entrantId} ${kind} ${reason}`;
-        const count = counts.get(key) ?? { entrantId, kind, reason, preferred: 0, other: 0 };
-        if (isPreferred) count.preferred++;
-        else count.other++;
-        counts.set(key, count);
-      }
+      count(leftEntrantId, kind, reason, lean < 0);
+      count(rightEntrantId, kind, reason, lean > 0);
     }
   }
   return [...counts.values()];

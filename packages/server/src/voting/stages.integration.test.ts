@@ -82,8 +82,8 @@ function readHeaders(address: string): Promise<Record<string, unknown>> {
   return new Promise((resolve, reject) => {
     get({ host: "127.0.0.1", port, path: pathname, headers: { host } }, (response) => {
       response.resume();
-      const { date: _date, "x-request-id": _id, ...headers } = response.headers;
-      resolve({ status: response.statusCode, ...headers });
+      const fixed = Object.entries(response.headers).filter(([name]) => name !== "date" && name !== "x-request-id");
+      resolve({ status: response.statusCode, ...Object.fromEntries(fixed) });
     }).on("error", reject);
   });
 }

@@ -2,7 +2,16 @@ import type { Bout, SkipReason } from "@tourney/core/contract";
 import { useEffect, useReducer, useRef, useState } from "react";
 import { Button, Kbd } from "../../ui/controls.js";
 import { ErrorNotice } from "../../ui/notices.js";
-import { actionOfKey, type BoothAction, EMPTY_DRAFT, nextDraft, reasonsFor, toBallot } from "./ballot-draft.js";
+import {
+  actionOfKey,
+  type BallotDraft,
+  type BoothAction,
+  type DraftEvent,
+  EMPTY_DRAFT,
+  nextDraft,
+  reasonsFor,
+  toBallot,
+} from "./ballot-draft.js";
 import { useCastBallotMutation, useSkipBoutMutation, useTakeBackBallotMutation } from "./booth-api.js";
 import { BoothTools, SKIPS } from "./BoothTools.js";
 import { Lean } from "./Lean.js";
@@ -29,19 +38,16 @@ export function BoutView({ bout, isCurrent, panelToken, ...panel }: BoutViewProp
   const [full, setFull] = useState<Side | null>(null);
   const [keyboard, setKeyboard] = useState<Side | null>(null);
   const [isSkipping, setIsSkipping] = useState(false);
-  const visibleSince = useRef<number | null>(null);
   const [cast, casting] = useCastBallotMutation();
   const [skip, skipping] = useSkipBoutMutation();
   const [takeBack, takingBack] = useTakeBackBallotMutation();
   const isBusy = casting.isLoading || skipping.isLoading || takingBack.isLoading;
   const { isCurtained } = stages;
 
-  useEffect(() => {
-    if (!isCurtained) visibleSince.current ??= performance.now();
-  }, [isCurtained]);
+  const dwellMs = useDwell(isCurtained);
 
   const confirm = () => {
-    const ballot = toBallot(draft, performance.now() - (visibleSince.current ?? performance.now()));
+    const ballot = toBallot(draft, dwellMs());
     if (ballot && !isBusy) void cast({ panelToken, boutToken: bout.token, ballot });
   };
   const pass = (reason: SkipReason) => {
@@ -91,7 +97,7 @@ export function BoutView({ bout, isCurrent, panelToken, ...panel }: BoutViewProp
     held: stages.heldOf(side),
     showing: stages.showing,
     isForced: stages.isForced,
-    isCurtained,
+    isCurtained: isCurrent && isCurtained,
     isGone: stages.gone[side],
     isFull: full === side,
     works: side === "left" ? draft.leftWorks : draft.rightWorks,
@@ -110,22 +116,61 @@ export function BoutView({ bout, isCurrent, panelToken, ...panel }: BoutViewProp
       aria-hidden={!isCurrent}
       className={`mx-auto flex min-h-screen max-w-[1480px] flex-col px-6 py-4 max-[900px]:px-3 ${isCurrent ? "" : "invisible absolute inset-x-0 top-0 -z-10 h-0 overflow-hidden"}`}
     >
-      <BoutHead bout={bout} {...panel} />
+      {isCurrent ? <BoutHead bout={bout} {...panel} /> : null}
       <div className="grid grid-cols-2 gap-4 max-[900px]:grid-cols-1">
         <StagePane {...pane("left")} />
         <StagePane {...pane("right")} />
       </div>
-      <BoothTools {...{ stages, keyboard, isSkipping, isBusy }} act={act} onSkip={pass} />
+      {isCurrent ? (
+        <>
+          <BoothTools {...{ stages, keyboard, isSkipping, isBusy }} act={act} onSkip={pass} />
+          <BallotBar
+            {...{ bout, draft, change, isBusy, confirm }}
+            canTakeBack={panel.canTakeBack}
+            asksReasons={panel.asksReasons}
+            errors={[casting.error, skipping.error, takingBack.error]}
+            onTakeBack={() => act({ type: "takeBack" })}
+          />
+        </>
+      ) : null}
+    </main>
+  );
+}
+
+/** For how long both stages have been visible. */
+function useDwell(isCurtained: boolean): () => number {
+  const visibleSince = useRef<number | null>(null);
+  useEffect(() => {
+    if (!isCurtained) visibleSince.current ??= performance.now();
+  }, [isCurtained]);
+  return () => performance.now() - (visibleSince.current ?? performance.now());
+}
+
+interface BallotBarProps extends Pick<BoutViewProps, "bout" | "canTakeBack" | "asksReasons"> {
+  draft: BallotDraft;
+  change: (event: DraftEvent) => void;
+  isBusy: boolean;
+  /** Of casting, passing over and taking back. */
+  errors: readonly unknown[];
+  confirm: () => void;
+  onTakeBack: () => void;
+}
+
+/** The beam, the reasons and the way on. */
+function BallotBar(props: BallotBarProps) {
+  const { bout, draft, change, isBusy, errors, canTakeBack, asksReasons, confirm, onTakeBack } = props;
+  const [castError, ...others] = errors;
+  return (
+    <>
       <div className="flex flex-1 flex-col justify-center py-4">
         <Lean lean={draft.lean} name={bout.token} onChange={(lean) => change({ type: "lean", lean })} />
       </div>
-      {casting.error ? <ErrorNotice error={casting.error} onRetry={confirm} /> : null}
-      {skipping.error ? <ErrorNotice error={skipping.error} /> : null}
-      {takingBack.error ? <ErrorNotice error={takingBack.error} /> : null}
+      {castError ? <ErrorNotice error={castError} onRetry={confirm} /> : null}
+      {others.map((error, index) => (error ? <ErrorNotice key={index} error={error} /> : null))}
       <div className="flex flex-wrap items-center gap-2 pt-2">
-        {panel.asksReasons ? <Reasons bout={bout} chosen={draft.reasons} note={draft.note} change={change} /> : null}
+        {asksReasons ? <Reasons bout={bout} chosen={draft.reasons} note={draft.note} change={change} /> : null}
         <span className="ml-auto flex gap-2">
-          <Button tone="quiet" disabled={!panel.canTakeBack || isBusy} onClick={() => act({ type: "takeBack" })}>
+          <Button tone="quiet" disabled={!canTakeBack || isBusy} onClick={onTakeBack}>
             <Kbd>⌫</Kbd> take back the last
           </Button>
           <Button tone="primary" disabled={draft.lean === null || isBusy} onClick={confirm}>
@@ -133,7 +178,7 @@ export function BoutView({ bout, isCurrent, panelToken, ...panel }: BoutViewProp
           </Button>
         </span>
       </div>
-    </main>
+    </>
   );
 }
 
@@ -177,7 +222,7 @@ function BoutHead({
 }: Pick<BoutViewProps, "bout" | "done" | "quota" | "ownUrl">) {
   return (
     <header className="mb-3 flex items-start gap-4 max-[900px]:flex-wrap">
-      <details className="min-w-0 flex-1">
+      <details className="min-w-0 flex-1 max-[900px]:basis-full">
         <summary className="flex cursor-pointer list-none flex-wrap items-baseline gap-x-4">
           <h1 className="m-0 text-[20px] leading-7">{prompt.title}</h1>
           <span>{prompt.summary}</span>

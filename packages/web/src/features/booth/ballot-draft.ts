@@ -1,4 +1,5 @@
 import type { BallotInput, Kind, Reason } from "@tourney/core/contract";
+import { REASON_WORDS } from "../../lib/reason-words.js";
 
 /** A ballot while it is being made. */
 export interface BallotDraft {
@@ -31,15 +32,6 @@ export const NOTCHES: readonly { lean: number; label: string }[] = [
   { lean: 2, label: "right by far" },
 ];
 
-const REASON_WORDS: Record<Reason, string> = {
-  looks: "how it looks",
-  motion: "motion",
-  controls: "controls",
-  "follows-prompt": "follows the prompt",
-  legible: "easy to read",
-  bugs: "bugs",
-};
-
 /** The reasons that can matter for a kind of prompt: a drawing has no controls, and a game is not read. */
 const REASONS_BY_KIND: Record<Kind, readonly Reason[]> = {
   game: ["looks", "motion", "controls", "follows-prompt", "legible", "bugs"],
@@ -50,8 +42,6 @@ const REASONS_BY_KIND: Record<Kind, readonly Reason[]> = {
 
 export const reasonsFor = (kind: Kind): { reason: Reason; word: string }[] =>
   REASONS_BY_KIND[kind].map((reason) => ({ reason, word: REASON_WORDS[reason] }));
-
-export const reasonWord = (reason: Reason): string => REASON_WORDS[reason];
 
 export type DraftEvent =
   | { type: "lean"; lean: number }

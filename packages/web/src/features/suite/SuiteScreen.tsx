@@ -1,7 +1,7 @@
 import type { Edition, Kind, Prompt, SuitePreview } from "@tourney/core/contract";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { useEdition } from "../../api/use-edition.js";
+import { useEdition, useGetEditionQuery } from "../../api/use-edition.js";
 import { count, formatAgo, formatExact } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
@@ -10,7 +10,7 @@ import { EditionTools } from "./EditionTools.js";
 import { BuiltStrip } from "./BuiltStrip.js";
 import { PromptPage } from "./PromptPage.js";
 import { Difference } from "./Difference.js";
-import { useGetEditionQuery, useImportSuiteMutation, usePreviewSuiteMutation } from "./suite-api.js";
+import { useImportSuiteMutation, usePreviewSuiteMutation } from "./suite-api.js";
 
 const KIND_TITLES: Record<Kind, string> = { game: "Games", animation: "Animations", drawing: "Drawings", app: "Apps" };
 

@@ -1,6 +1,5 @@
 import {
   API,
-  type Edition,
   type EditionSummary,
   type SuiteDifference,
   type SuiteDraft,
@@ -12,7 +11,6 @@ import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 const changed = ["Edition", "Course", "Wall"] as const;
 
 export const {
-  useGetEditionQuery,
   useImportSuiteMutation,
   usePreviewSuiteMutation,
   useLazyExportEditionQuery,
@@ -24,11 +22,6 @@ export const {
   useDropSuiteDraftMutation,
 } = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
-    getEdition: build.query<Edition, string>({
-      query: (editionId) => toRequest(API.getEdition, { params: { editionId } }),
-      responseSchema: responseOf(API.getEdition),
-      providesTags: (_result, _error, id) => [{ type: "Edition", id }],
-    }),
     importSuite: build.mutation<SuiteImportResult, string>({
       query: (yaml) => toRequest(API.importSuite, { body: { yaml } }),
       responseSchema: responseOf(API.importSuite),

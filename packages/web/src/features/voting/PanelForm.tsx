@@ -1,12 +1,4 @@
-import {
-  type BrokenRule,
-  type Edition,
-  type Entrant,
-  Kind,
-  listIssues,
-  type Panel,
-  PanelChange,
-} from "@tourney/core/contract";
+import { type BrokenRule, type Edition, Kind, listIssues, type Panel, PanelChange } from "@tourney/core/contract";
 import { useState } from "react";
 import { toast } from "sonner";
 import { useListEntrantsQuery } from "../../api/entrants-api.js";
@@ -54,14 +46,13 @@ function Form({ edition, panel, onOpenChange }: PanelFormProps) {
     message: panel?.message ?? "",
     closesAt: toLocal(panel?.closesAt ?? null),
     asksReasons: panel?.asksReasons ?? true,
-    brokenRule: panel?.brokenRule ?? ("pair" as BrokenRule),
+    brokenRule: panel?.brokenRule ?? "pair",
     promptIds: panel?.promptIds ?? null,
     entrantIds: panel?.entrantIds ?? null,
   });
   const [issues, setIssues] = useState<Record<string, string>>({});
   const [addPanel, adding] = useAddPanelMutation();
   const [changePanel, changing] = useChangePanelMutation();
-  const { data: entrants = [] } = useListEntrantsQuery();
   const isBusy = adding.isLoading || changing.isLoading;
   const error = adding.error ?? changing.error;
   const set = (part: Partial<typeof draft>) => setDraft((now) => ({ ...now, ...part }));
@@ -136,39 +127,57 @@ function Form({ edition, panel, onOpenChange }: PanelFormProps) {
         options={Object.entries(BROKEN_WORDS)}
         onChange={(event) => set({ brokenRule: event.target.value as BrokenRule })}
       />
-      <Choice
-        legend="Prompts"
-        error={issues["promptIds"]}
-        items={edition.prompts.map(({ id, title }) => ({ id, name: title }))}
-        chosen={draft.promptIds}
-        groups={Kind.options.map((kind) => ({
-          name: `${kind}s`,
-          ids: edition.prompts.filter((prompt) => prompt.kind === kind).map(({ id }) => id),
-        }))}
-        onChange={(promptIds) => set({ promptIds })}
-      />
-      <Choice
-        legend="Entrants"
-        error={issues["entrantIds"]}
-        items={entrants.map(({ id, name }: Pick<Entrant, "id" | "name">) => ({ id, name }))}
-        chosen={draft.entrantIds}
-        groups={[]}
-        onChange={(entrantIds) => set({ entrantIds })}
-      />
-      <label className="col-span-full flex items-center gap-2">
-        <input
-          type="checkbox"
-          checked={draft.asksReasons}
-          onChange={(event) => set({ asksReasons: event.target.checked })}
-        />
-        Ask voters for reasons
-      </label>
+      <Choices {...{ edition, issues, set }} promptIds={draft.promptIds} entrantIds={draft.entrantIds} />
+      <Reasons isOn={draft.asksReasons} onChange={(asksReasons) => set({ asksReasons })} />
       <div className="col-span-full mt-2 flex justify-end">
         <Button tone="primary" type="submit" disabled={isBusy}>
           {isBusy ? "Saving …" : panel === undefined ? "Make the invitation" : "Save"}
         </Button>
       </div>
     </form>
+  );
+}
+
+function Reasons({ isOn, onChange }: { isOn: boolean; onChange: (isOn: boolean) => void }) {
+  return (
+    <label className="col-span-full flex items-center gap-2">
+      <input type="checkbox" checked={isOn} onChange={(event) => onChange(event.target.checked)} />
+      Ask voters for reasons
+    </label>
+  );
+}
+
+interface ChoicesProps extends Pick<PanelChange, "promptIds" | "entrantIds"> {
+  edition: Edition;
+  issues: Record<string, string>;
+  set: (part: Partial<Pick<PanelChange, "promptIds" | "entrantIds">>) => void;
+}
+
+/** What the panel shows. */
+function Choices({ edition: { prompts }, promptIds, entrantIds, issues, set }: ChoicesProps) {
+  const { data: entrants = [] } = useListEntrantsQuery();
+  return (
+    <>
+      <Choice
+        legend="Prompts"
+        error={issues["promptIds"]}
+        items={prompts.map(({ id, title }) => ({ id, name: title }))}
+        chosen={promptIds}
+        groups={Kind.options.map((kind) => ({
+          name: `${kind}s`,
+          ids: prompts.filter((prompt) => prompt.kind === kind).map(({ id }) => id),
+        }))}
+        onChange={(chosen) => set({ promptIds: chosen })}
+      />
+      <Choice
+        legend="Entrants"
+        error={issues["entrantIds"]}
+        items={entrants.map(({ id, name }) => ({ id, name }))}
+        chosen={entrantIds}
+        groups={[]}
+        onChange={(chosen) => set({ entrantIds: chosen })}
+      />
+    </>
   );
 }
 

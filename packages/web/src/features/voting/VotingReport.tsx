@@ -3,7 +3,7 @@ import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { count, formatAgo, formatExact } from "../../lib/format.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
-import { reasonWord } from "../booth/ballot-draft.js";
+import { REASON_WORDS } from "../../lib/reason-words.js";
 import { useListAuditQuery } from "./voting-api.js";
 
 /** What the ballots of all panels have come to so far: pace, gaps, disputes, reasons, and who did what. */
@@ -68,7 +68,7 @@ function Pace({
         <ul className="m-0 mt-2 grid list-none gap-1 p-0">
           {hours.map(({ at, ballots }) => (
             <li key={at} className="figures flex items-center gap-3 text-[13px]">
-              <time dateTime={at} className="w-12 text-soft">
+              <time dateTime={at} className="w-16 whitespace-nowrap text-soft">
                 {new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}
               </time>
               <span className="block h-2 bg-ink" style={{ width: `${(ballots / most) * 60}%` }} />
@@ -200,7 +200,7 @@ function Reasons({ report }: { report: VotingReport }) {
               <th className="py-1 text-left font-medium">Entrant</th>
               {reasons.map((reason) => (
                 <th key={reason} className="py-1 pl-3 text-right font-medium">
-                  {reasonWord(reason)}
+                  {REASON_WORDS[reason]}
                 </th>
               ))}
             </tr>
