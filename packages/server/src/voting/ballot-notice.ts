@@ -2,7 +2,7 @@ import type { Logger } from "pino";
 import type { Database } from "../db/connection.js";
 
 /** Many ballots at once are told of together. */
-const TOGETHER_MS = 250;
+const TOGETHER_MS = 150;
 
 /** Tells whoever listens, in this process or another, that the ballots of an edition have changed. */
 export type TellOfBallots = (editionId: string) => void;

@@ -131,11 +131,11 @@ export function createBoothRepository(db: Database) {
       );
       return row?.loses ?? false;
     },
-    /** What was put before this voter, in order. */
+    /** What was put before this voter, in order. What was passed over or never shown is, like a repeat, not shown once more. */
     listOwnBouts: (voterId: string, transaction: Transaction) =>
       db.select(
         OwnBoutRow,
-        `SELECT o.prompt_id AS "promptId", o.is_repeat AS "isRepeat",
+        `SELECT o.prompt_id AS "promptId", o.is_repeat OR o.is_automatic OR o.skipped_at IS NOT NULL AS "isRepeat",
            json_build_object('entryId', o.left_entry_id, 'promptId', o.prompt_id, 'entrantId', o.left_entrant_id) AS left,
            json_build_object('entryId', o.right_entry_id, 'promptId', o.prompt_id, 'entrantId', o.right_entrant_id) AS right
          FROM bouts o WHERE o.voter_id = $1 ORDER BY o.ordinal`,

@@ -34,7 +34,7 @@ export function createBoutSituations({ booth, standings }: { booth: BoothReposit
     for (const { promptId, leftEntrantId, rightEntrantId, n, open } of counts) {
       tally.add(promptId, leftEntrantId, rightEntrantId, n);
       // What others are looking at now will teach the same: it is not asked twice.
-      for (let i = 0; i < open; i++) teacher.expect(numberOf.get(leftEntrantId)!, numberOf.get(rightEntrantId)!);
+      for (let i = 0; i < open; i++) expectBallot({ teacher, numberOf }, leftEntrantId, rightEntrantId);
     }
     return {
       exhibition: new Exhibition(candidates),
@@ -58,12 +58,13 @@ export function createBoutSituations({ booth, standings }: { booth: BoothReposit
 }
 
 /** Notes that a bout was issued, for whoever is next. */
-export function noteBout(
-  { tally, knowledge: { teacher, numberOf } }: PanelSituation,
-  promptId: string,
-  left: string,
-  right: string,
-): void {
+export function noteBout({ tally, knowledge }: PanelSituation, promptId: string, left: string, right: string): void {
   tally.add(promptId, left, right);
-  teacher.expect(numberOf.get(left)!, numberOf.get(right)!);
+  expectBallot(knowledge, left, right);
+}
+
+/** An entrant that came after the fit has no number in it yet. */
+function expectBallot({ teacher, numberOf }: PanelSituation["knowledge"], left: string, right: string): void {
+  const [a, b] = [numberOf.get(left), numberOf.get(right)];
+  if (a !== undefined && b !== undefined) teacher.expect(a, b);
 }
