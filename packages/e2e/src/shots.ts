@@ -50,7 +50,7 @@ async function shootBooth(context: BrowserContext, invitation: string): Promise<
   await page.getByRole("button", { name: "Begin" }).click();
   await page.getByRole("button", { name: "Start voting" }).click();
   await page.getByTitle("Right page").first().waitFor();
-  await page.getByText("Getting both ready …").waitFor({ state: "detached" });
+  await page.getByText("Getting both ready …").first().waitFor({ state: "detached" });
   // A game is what the booth is about: go on to one.
   for (let i = 0; i < 8 && !(await page.getByRole("heading", { name: "Lock Keeper" }).isVisible()); i++) {
     const done = await page.getByRole("progressbar", { name: "Bouts done" }).getAttribute("aria-valuenow");
