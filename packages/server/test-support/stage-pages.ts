@@ -55,7 +55,7 @@ setInterval(() => forged.forEach((word) => parent.postMessage(word, "*")), 200);
 setTimeout(() => tryAll(() => { location.href = out + "/self"; }), 2500);
 </script>`);
 
-export const HANGS = page(`<h1>Hangs</h1><script>setTimeout(() => { for (;;); }, 200)</script>`);
+export const HANGS = page(`<h1>Hangs</h1><script>setTimeout(() => { for (;;) alert("again"); }, 200)</script>`);
 
 export const HONEST = page(`<h1>Honest</h1><p id="said">Waiting</p><p id="ticks">0</p>
 <form id="f"><input name="a" value="1"></form>

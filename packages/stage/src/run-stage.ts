@@ -183,6 +183,13 @@ export function runStage({ page, names }: StageOptions): void {
     watch(root);
     return root;
   };
+  // No dialog may open; asking the browser for one without end would keep it from all else.
+  Object.assign(globalThis, {
+    alert: () => undefined,
+    confirm: () => false,
+    prompt: () => null,
+    print: () => undefined,
+  });
   // A document within the document would have all that was taken out of this one.
   for (const name of ["src", "srcdoc"])
     Object.defineProperty(HTMLIFrameElement.prototype, name, { get: () => "", set: () => undefined });
