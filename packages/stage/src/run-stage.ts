@@ -36,15 +36,12 @@ export function runStage({ page, names }: StageOptions): void {
     tell("tourney:escape", "*");
   };
   const onMessage = (event: MessageEvent) => {
-    if (event.source !== parent) {
-      // What the other stage has to say is not for this one. A page may speak to itself.
-      if (event.source !== (globalThis as unknown)) event.stopImmediatePropagation();
-      return;
-    }
-    if (event.data === "tourney:begin") begin();
-    if (event.data === "tourney:loud" || event.data === "tourney:quiet") setLoud(event.data === "tourney:loud");
-    else if (event.data !== "tourney:begin") return;
+    // A page may speak to itself; what the booth or the other stage has to say is not for it.
+    if (event.source === null || event.source === (globalThis as unknown)) return;
     event.stopImmediatePropagation();
+    if (event.source !== parent) return;
+    if (event.data === "tourney:begin") begin();
+    else if (event.data === "tourney:loud" || event.data === "tourney:quiet") setLoud(event.data === "tourney:loud");
   };
   /** Opening a document takes all listeners away from it: these are put back each time. */
   const arm = () => {

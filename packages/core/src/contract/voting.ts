@@ -86,7 +86,6 @@ export const BoothState = z
     quota: z.int(),
     done: z.int(),
     known: z.boolean().describe("Whether this browser is already a voter of the panel."),
-    name: z.string().describe("Under which the voter was invited or joined; may be empty."),
     isLead: z.boolean().describe("Whether the lead is signed in in this browser: voting is not blind then."),
     closed: z.boolean(),
     asksReasons: z.boolean(),

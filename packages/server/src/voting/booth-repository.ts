@@ -6,7 +6,6 @@ import type { Database, Transaction } from "../db/connection.js";
 const VoterRow = z.object({
   id: z.uuid(),
   panelId: z.uuid(),
-  name: z.string(),
   quota: z.int(),
   done: z.int(),
   revoked: z.boolean(),
@@ -75,7 +74,7 @@ export function createBoothRepository(db: Database) {
     async findVoter(panelId: string, tokenHash: string, transaction?: Transaction): Promise<VoterRow | null> {
       const [row] = await db.select(
         VoterRow,
-        `SELECT v.id, v.panel_id AS "panelId", v.name, p.quota, ${countDone} AS done, v.revoked_at IS NOT NULL AS revoked FROM voters v JOIN panels p ON p.id = v.panel_id
+        `SELECT v.id, v.panel_id AS "panelId", p.quota, ${countDone} AS done, v.revoked_at IS NOT NULL AS revoked FROM voters v JOIN panels p ON p.id = v.panel_id
          WHERE v.panel_id = $1 AND v.token_hash = $2`,
         [panelId, tokenHash],
         transaction,

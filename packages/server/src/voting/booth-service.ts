@@ -86,7 +86,6 @@ export function createBoothService({
     quota: panel.quota,
     done: voter?.done ?? 0,
     known: voter !== null,
-    name: voter?.name ?? "",
     isLead: caller.isLead,
     closed: panel.closed,
     asksReasons: panel.asksReasons,
