@@ -28,6 +28,7 @@ import { createAuditRepository } from "./voting/audit-repository.js";
 import { createTellOfBallots } from "./voting/ballot-notice.js";
 import { createBoothRepository } from "./voting/booth-repository.js";
 import { createBoothService } from "./voting/booth-service.js";
+import { createTurnRepository } from "./voting/turn-repository.js";
 import { createPanelRepository } from "./voting/panel-repository.js";
 import { createPanelService } from "./voting/panel-service.js";
 import { createReportRepository } from "./voting/report-repository.js";
@@ -82,6 +83,7 @@ export function createServices({
     db,
     panels: panelRepository,
     booth: createBoothRepository(db),
+    turns: createTurnRepository(db),
     audit,
     tellOfBallots,
     standings,

@@ -1,6 +1,7 @@
 import { maskPattern, type KnownName } from "@tourney/core/extraction";
 import { padTo, stageBytes, stageDocument } from "@tourney/stage";
 import type { BlobStore } from "@tourney/store";
+import { keep } from "../kept.js";
 import type { ExhibitRepository, StageRow } from "./repository.js";
 import { STAGE_PAGE, STAGE_RECORDING } from "./stage-address.js";
 
@@ -21,14 +22,14 @@ const SMALLEST_FILE = 16_384;
  * document, and all documents of an edition have the same length.
  */
 export function createStages({ blobs, findStage, findLongestPage, listKnownNames, prepareText }: StageDeps) {
-  const names = remember(async () => maskPattern(await listKnownNames()));
-  const longest = remember(findLongestPage);
+  const names = keep(async () => maskPattern(await listKnownNames()), { keyOf: () => "", keptMs: KNOWN_MS });
+  const longest = keep(findLongestPage, { keyOf: (editionId) => editionId, keptMs: KNOWN_MS });
 
   async function makePage({ entryPath, files, editionId }: StageRow, ownOrigin: string): Promise<string | null> {
     const bytes = await readFile(files, entryPath);
     if (bytes === null || entryPath === null) return null;
     return stageDocument(prepareText(bytes, entryPath, { origin: ownOrigin, isPage: true }), {
-      names: await names(""),
+      names: await names(undefined),
       bytes: stageBytes(await longest(editionId)),
     });
   }
@@ -81,19 +82,6 @@ export function createStages({ blobs, findStage, findLongestPage, listKnownNames
       if (!/\.(?:css|m?js|json|csv)$/i.test(path)) return { path, body: bytes };
       return { path, body: padTo(prepareText(bytes, path, { origin: ownOrigin, isPage: false }), SMALLEST_FILE) };
     },
-  };
-}
-
-/** The last result for an argument, asked for anew when it is older than a few seconds. */
-function remember<T>(read: (key: string) => Promise<T>): (key: string) => Promise<T> {
-  const known = new Map<string, { at: number; value: Promise<T> }>();
-  return (key) => {
-    const last = known.get(key);
-    if (last && Date.now() - last.at < KNOWN_MS) return last.value;
-    const value = read(key);
-    known.set(key, { at: Date.now(), value });
-    value.catch(() => known.delete(key));
-    return value;
   };
 }
 

@@ -5,6 +5,8 @@ import type { Logger } from "pino";
 /** A comment that keeps connections open through whatever sits between. */
 const KEEP_ALIVE_MS = 20_000;
 const RECONNECT_MS = 2000;
+/** After reading something, a feed leaves it alone for so many times as long as that took. */
+const RESTS = 10;
 
 interface FeedDeps {
   pool: Pool;
@@ -32,6 +34,8 @@ interface FeedDeps {
 export class Feed {
   private readonly pages = new Map<string, Set<Response>>();
   private readonly due = new Map<string, NodeJS.Timeout>();
+  /** What took long to read is not read again before this. */
+  private readonly restsUntil = new Map<string, number>();
   private readonly refresh: NodeJS.Timeout | undefined;
   private client: PoolClient | null = null;
   private isListening = false;
@@ -76,20 +80,22 @@ export class Feed {
   }
 
   private schedule(subject: string, delayMs = this.deps.intervalMs): void {
-    if (!this.due.has(subject))
-      this.due.set(
-        subject,
-        setTimeout(() => void this.push(subject), delayMs),
-      );
+    if (this.due.has(subject)) return;
+    const restMs = (this.restsUntil.get(subject) ?? 0) - Date.now();
+    const push = () => void this.push(subject);
+    this.due.set(subject, setTimeout(push, delayMs === 0 ? 0 : Math.max(delayMs, restMs)));
   }
 
   private async push(subject: string): Promise<void> {
     this.due.delete(subject);
+    const startedAt = Date.now();
     try {
       const data = JSON.stringify(await this.deps.read(subject));
       for (const page of this.pages.get(subject) ?? []) page.write(`event: ${this.deps.event}\ndata: ${data}\n\n`);
     } catch (error) {
       this.deps.log.error({ err: error, subject }, `a ${this.deps.event} could not be pushed to its pages`);
+    } finally {
+      this.restsUntil.set(subject, Date.now() + RESTS * (Date.now() - startedAt));
     }
   }
 

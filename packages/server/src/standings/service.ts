@@ -1,4 +1,5 @@
 import type { Kind, Standings } from "@tourney/core/contract";
+import { keep } from "../kept.js";
 import type { SuiteService } from "../suites/service.js";
 import type { WallService } from "../wall/service.js";
 import { countStandings, digestTallies } from "./count-standings.js";
@@ -14,6 +15,8 @@ type Rated = ReturnType<typeof countStandings> & { digest: string; countedAt: st
 
 /** The fit that bouts are chosen by may be this old: what the ballots since then teach is a detail. */
 const FIT_MS = 1000;
+/** Of the time, one part in so many is spent on it at most. */
+const SPARING = 20;
 
 /**
  * Ratings by the counts of the ballots. The counts are read each time, which costs the same however many ballots there are; the fit is
@@ -21,7 +24,6 @@ const FIT_MS = 1000;
  */
 export function createStandingsService({ standings, suites, wall }: StandingsDeps) {
   const rated = new Map<string, Rated>();
-  const known = new Map<string, { at: number; fit: Promise<Rated> }>();
 
   async function rate(editionId: string, kind: Kind | null): Promise<Rated> {
     const [{ entrants }, tallies] = await Promise.all([
@@ -68,15 +70,11 @@ export function createStandingsService({ standings, suites, wall }: StandingsDep
       return { edition: { ...edition, promptCount: edition.prompts.length }, kind, ...counted, brokenRules, countedAt };
     },
     /** The fit of an edition's ballots so far, for choosing the next bout, and how it numbers the entrants. */
-    async getFit(editionId: string): Promise<Pick<Rated, "fit" | "numberOf">> {
-      const last = known.get(editionId);
-      const isFresh = last !== undefined && Date.now() - last.at < FIT_MS;
-      const entry = isFresh ? last : { at: Date.now(), fit: rate(editionId, null) };
-      known.set(editionId, entry);
-      // A fit that failed is not to be handed to whoever asks next.
-      entry.fit.catch(() => known.delete(editionId));
-      return entry.fit;
-    },
+    getFit: keep((editionId: string): Promise<Pick<Rated, "fit" | "numberOf">> => rate(editionId, null), {
+      keyOf: (editionId) => editionId,
+      keptMs: FIT_MS,
+      sparing: SPARING,
+    }),
   };
 }
 export type StandingsService = ReturnType<typeof createStandingsService>;

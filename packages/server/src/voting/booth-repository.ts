@@ -1,7 +1,7 @@
-import { type BallotInput, PromptDefinition, RENDERER_VERSION } from "@tourney/core/contract";
-import type { ChosenBout, OwnBout } from "@tourney/core/pairing";
+import { PromptDefinition } from "@tourney/core/contract";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
+import { OPEN_FOR } from "./turn-repository.js";
 
 const VoterRow = z.object({
   id: z.uuid(),
@@ -12,23 +12,8 @@ const VoterRow = z.object({
 });
 export type VoterRow = z.infer<typeof VoterRow>;
 
-const OpenBoutRow = z.object({
-  token: z.string(),
-  leftToken: z.string(),
-  rightToken: z.string(),
-  ordinal: z.int(),
-  prompt: PromptDefinition,
-});
-export type OpenBoutRow = z.infer<typeof OpenBoutRow>;
-
 const EntryOfBout = z.object({ entryId: z.uuid(), promptId: z.uuid(), entrantId: z.uuid() });
 const CandidateRow = EntryOfBout.extend({ likeness: z.string().nullable(), isBroken: z.boolean() });
-const OwnBoutRow: z.ZodType<OwnBout> = z.object({
-  promptId: z.uuid(),
-  left: EntryOfBout,
-  right: EntryOfBout,
-  isRepeat: z.boolean(),
-});
 const BoutCountRow = z.object({
   promptId: z.uuid(),
   leftEntrantId: z.uuid(),
@@ -46,9 +31,6 @@ const BallotRow = z.object({
   note: z.string(),
 });
 export type BallotRow = z.infer<typeof BallotRow>;
-
-/** A bout that is not answered goes back after this long. */
-const OPEN_FOR = "30 minutes";
 
 /** Findings of a recording that show nothing. */
 const BROKEN_FINDINGS = "'blank', 'crashed', 'hung'";
@@ -81,21 +63,10 @@ export function createBoothRepository(db: Database) {
       );
       return row ?? null;
     },
-    /** Makes everything that issues bouts to a voter take turns until the transaction ends. */
+    /** Makes takings back of one voter wait for each other until the transaction ends. */
     async lockVoter(voterId: string, transaction: Transaction): Promise<void> {
       await db.execute("SELECT FROM voters WHERE id = $1 FOR NO KEY UPDATE", [voterId], transaction);
     },
-    listOpenBouts: (voterId: string, transaction?: Transaction) =>
-      db.select(
-        OpenBoutRow,
-        `SELECT o.token, o.left_token AS "leftToken", o.right_token AS "rightToken", o.ordinal, q.content AS prompt
-         FROM bouts o JOIN prompts q ON q.id = o.prompt_id
-         WHERE o.voter_id = $1 AND o.skipped_at IS NULL AND o.issued_at > now() - interval '${OPEN_FOR}'
-           AND NOT EXISTS (SELECT FROM ballots b WHERE b.bout_id = o.id AND b.voided_at IS NULL)
-         ORDER BY o.ordinal`,
-        [voterId],
-        transaction,
-      ),
     /**
      * Entries that a panel may show: first shots that a browser can run and that were recorded, none that the lead leaves out. Two whose
      * frames are the same to the pixel have the same likeness, and so have all that are broken where those lose without being shown.
@@ -121,6 +92,13 @@ export function createBoothRepository(db: Database) {
          ORDER BY c.position, c."entrantId", c.take`,
         [panelId],
       ),
+    /** Prompts of an edition, which never change once something has been made for them. */
+    listPrompts: (editionId: string) =>
+      db.select(
+        z.object({ id: z.uuid(), content: PromptDefinition }),
+        "SELECT id, content FROM prompts WHERE edition_id = $1",
+        [editionId],
+      ),
     /** How a panel treats broken entries. */
     async losesUnseen(panelId: string): Promise<boolean> {
       const [row] = await db.select(
@@ -130,17 +108,6 @@ export function createBoothRepository(db: Database) {
       );
       return row?.loses ?? false;
     },
-    /** What was put before this voter, in order. What was passed over or never shown is, like a repeat, not shown once more. */
-    listOwnBouts: (voterId: string, transaction: Transaction) =>
-      db.select(
-        OwnBoutRow,
-        `SELECT o.prompt_id AS "promptId", o.is_repeat OR o.is_automatic OR o.skipped_at IS NOT NULL AS "isRepeat",
-           json_build_object('entryId', o.left_entry_id, 'promptId', o.prompt_id, 'entrantId', o.left_entrant_id) AS left,
-           json_build_object('entryId', o.right_entry_id, 'promptId', o.prompt_id, 'entrantId', o.right_entrant_id) AS right
-         FROM bouts o WHERE o.voter_id = $1 ORDER BY o.ordinal`,
-        [voterId],
-        transaction,
-      ),
     /** How often what was put before anybody in a panel. */
     countBouts: (panelId: string) =>
       db.select(
@@ -152,85 +119,10 @@ export function createBoothRepository(db: Database) {
          GROUP BY 1, 2, 3`,
         [panelId],
       ),
-    /** @param isAutomatic whether it is answered without being shown. Resolves with the bout's id. */
-    async addBout(
-      voterId: string,
-      { isAutomatic, ...chosen }: ChosenBout & { isAutomatic: boolean },
-      tokens: { bout: string; left: string; right: string },
-      transaction: Transaction,
-    ): Promise<string> {
-      const [row] = await db.select(
-        z.object({ id: z.uuid() }),
-        `INSERT INTO bouts (voter_id, prompt_id, left_entry_id, right_entry_id, ordinal, token, left_token, right_token, reason, is_repeat,
-           is_automatic, left_entrant_id, right_entrant_id)
-         SELECT $1, $2, $3, $4, coalesce(max(ordinal), 0) + 1, $5, $6, $7, $8, $9, $10, $11, $12 FROM bouts WHERE voter_id = $1 RETURNING id`,
-        [
-          voterId,
-          chosen.promptId,
-          chosen.left.entryId,
-          chosen.right.entryId,
-          tokens.bout,
-          tokens.left,
-          tokens.right,
-          chosen.reason,
-          chosen.isRepeat,
-          isAutomatic,
-          chosen.left.entrantId,
-          chosen.right.entrantId,
-        ],
-        transaction,
-      );
-      return row!.id;
-    },
-    /** The bout of a token with its voter's token hash, or null. */
-    async findBout(token: string) {
-      const [row] = await db.select(
-        z.object({
-          boutId: z.uuid(),
-          voterId: z.uuid(),
-          panelId: z.uuid(),
-          tokenHash: z.string(),
-          skipped: z.boolean(),
-          revoked: z.boolean(),
-        }),
-        `SELECT o.id AS "boutId", v.id AS "voterId", v.panel_id AS "panelId", v.token_hash AS "tokenHash",
-           o.skipped_at IS NOT NULL AS skipped, v.revoked_at IS NOT NULL AS revoked
-         FROM bouts o JOIN voters v ON v.id = o.voter_id WHERE o.token = $1`,
-        [token],
-      );
-      return row ?? null;
-    },
-    /** Stores the ballot unless the bout has one or was passed over; false if so. */
-    async addBallot(
-      boutId: string,
-      input: BallotInput,
-      { maskVersion }: { maskVersion: string | null },
-      transaction?: Transaction,
-    ): Promise<boolean> {
-      const added = await db.execute(
-        `INSERT INTO ballots (bout_id, lean, left_works, right_works, reasons, note, dwell_ms, left_touched, right_touched, renderer_version,
-           mask_version)
-         SELECT $1, $2, $3, $4, $5::jsonb, $6, $7, $8, $9, $10, $11 WHERE EXISTS (SELECT FROM bouts WHERE id = $1 AND skipped_at IS NULL)
-         ON CONFLICT (bout_id) WHERE voided_at IS NULL DO NOTHING`,
-        [
-          boutId,
-          input.lean,
-          input.leftWorks,
-          input.rightWorks,
-          JSON.stringify(input.reasons),
-          input.note,
-          input.dwellMs,
-          input.leftTouched,
-          input.rightTouched,
-          RENDERER_VERSION,
-          maskVersion,
-        ],
-        transaction,
-      );
-      return added === 1;
-    },
     /** Passes a bout over; false when it has a ballot, or was passed over before. */
     async skipBout(boutId: string, reason: string, transaction: Transaction): Promise<boolean> {
+      // Locked first: a ballot cast at the same moment is stored before it or not at all.
+      await db.execute("SELECT FROM bouts WHERE id = $1 FOR UPDATE", [boutId], transaction);
       const skipped = await db.execute(
         `UPDATE bouts o SET skipped_at = now(), skip_reason = $2 WHERE id = $1 AND skipped_at IS NULL
            AND NOT EXISTS (SELECT FROM ballots b WHERE b.bout_id = o.id AND b.voided_at IS NULL)`,
@@ -239,12 +131,11 @@ export function createBoothRepository(db: Database) {
       );
       return skipped === 1;
     },
-    async findBallot(boutId: string, transaction: Transaction): Promise<BallotRow | null> {
+    async findBallot(boutId: string): Promise<BallotRow | null> {
       const [row] = await db.select(
         BallotRow,
         `SELECT lean, left_works AS "leftWorks", right_works AS "rightWorks", reasons, note FROM ballots WHERE bout_id = $1 AND voided_at IS NULL`,
         [boutId],
-        transaction,
       );
       return row ?? null;
     },

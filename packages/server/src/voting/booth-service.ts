@@ -1,33 +1,36 @@
 import {
-  BallotInput,
+  type BallotInput,
   type BallotReceipt,
   type BoothQueue,
   type BoothState,
   Bout,
+  type PromptDefinition,
   type SkipReason,
   watchpointText,
 } from "@tourney/core/contract";
-import { TourneyError } from "@tourney/core/errors";
-import { chooseBout, PAIRING_RULES } from "@tourney/core/pairing";
 import { MASK_VERSION } from "@tourney/stage";
-import type { Database, Transaction } from "../db/connection.js";
+import type { Database } from "../db/connection.js";
 import { STAGE_RECORDING, stageAddress } from "../exhibit/stage-address.js";
 import type { StandingsService } from "../standings/service.js";
 import { createToken, hashToken } from "../tokens.js";
 import type { AuditRepository } from "./audit-repository.js";
 import type { TellOfBallots } from "./ballot-notice.js";
-import type { BoothRepository, OpenBoutRow, VoterRow } from "./booth-repository.js";
-import { createBoutSituations, noteBout, type PanelSituation } from "./bout-situations.js";
+import { BOOTH_PROBLEMS } from "./booth-problems.js";
+import type { BallotRow, BoothRepository, VoterRow } from "./booth-repository.js";
+import { createBoutSituations } from "./bout-situations.js";
 import type { BoothPanel, PanelRepository } from "./panel-repository.js";
 import { invitationUrl } from "./panel-service.js";
+import { countDone, listOpen, OPEN_BOUTS, type OpenBout, planTurn } from "./plan-turn.js";
+import type { CastBallot, Turn, TurnRepository } from "./turn-repository.js";
 
-/** The bout on screen and the one that is loaded ahead. */
-const OPEN_BOUTS = 2;
+/** So often a turn is begun anew when other turns of the same voter come in between. */
+const MOST_ATTEMPTS = 5;
 
 interface BoothDeps {
   db: Database;
   panels: PanelRepository;
   booth: BoothRepository;
+  turns: TurnRepository;
   audit: AuditRepository;
   tellOfBallots: TellOfBallots;
   standings: StandingsService;
@@ -41,44 +44,21 @@ export interface Caller {
   isLead: boolean;
 }
 
+type ReadToken = (panelToken: string) => string | null;
+
 /** What a voter does: join, get bouts, answer, pass over, take back. A voter is known by a token that only the browser keeps. */
-export function createBoothService({
-  db,
-  panels,
-  booth,
-  audit,
-  tellOfBallots,
-  standings,
-  stageOrigin,
-  appOrigin,
-}: BoothDeps) {
-  const situations = createBoutSituations({ booth, standings });
+export function createBoothService(deps: BoothDeps) {
+  const { db, panels, booth, turns, audit, tellOfBallots, stageOrigin, appOrigin } = deps;
+  const situations = createBoutSituations(deps);
 
   async function getPanel(panelToken: string): Promise<BoothPanel> {
-    const panel = await panels.findForBooth("token", panelToken);
+    const panel = await panels.findForBooth(panelToken);
     if (panel) return panel;
-    throw new TourneyError("NOT_FOUND", {
-      message: "This invitation does not work.",
-      reason: "The link may have lost a part on its way to you.",
-      remedy: "Ask whoever invited you for the whole link.",
-    });
+    throw BOOTH_PROBLEMS.noSuchPanel();
   }
 
   const findVoter = async (panel: BoothPanel, voterToken: string | null): Promise<VoterRow | null> =>
     voterToken === null ? null : booth.findVoter(panel.id, hashToken(voterToken));
-
-  async function getVoter(panel: BoothPanel, voterToken: string | null): Promise<VoterRow> {
-    const voter = await findVoter(panel, voterToken);
-    if (voter === null) {
-      throw new TourneyError("NOT_SIGNED_IN", {
-        message: "This browser is not known to the panel yet.",
-        reason: "Voting begins on the invitation's first page.",
-        remedy: "Open the invitation link again and begin there.",
-      });
-    }
-    refuseRevoked(voter);
-    return voter;
-  }
 
   const describe = (panel: BoothPanel, voter: VoterRow | null, caller: Caller): BoothState => ({
     panelTitle: panel.title,
@@ -94,80 +74,66 @@ export function createBoothService({
     sample: panel.sample,
   });
 
-  /** The bout on screen and the next one, issued if need be. The voter's row is locked. */
-  async function issueBouts(
-    { voter, shared }: { voter: VoterRow; shared: PanelSituation },
-    transaction: Transaction,
-  ): Promise<{ open: OpenBoutRow[]; exhausted: boolean }> {
-    const isEnough = (open: readonly OpenBoutRow[]) =>
-      open.length >= OPEN_BOUTS || voter.done + open.length >= voter.quota;
-    let open = await booth.listOpenBouts(voter.id, transaction);
-    while (!isEnough(open)) {
-      const own = await booth.listOwnBouts(voter.id, transaction);
-      const chosen = chooseBout({ ...shared, own, rules: PAIRING_RULES }, Math.random);
-      if (chosen === null) return { open, exhausted: true };
-      noteBout(shared, chosen.promptId, chosen.left.entrantId, chosen.right.entrantId);
-      const [left, right] = [shared.isBroken(chosen.left.entryId), shared.isBroken(chosen.right.entryId)];
-      const isAutomatic = shared.losesUnseen && left !== right;
-      const tokens = { bout: createToken(), left: createToken(), right: createToken() };
-      const boutId = await booth.addBout(voter.id, { ...chosen, isAutomatic }, tokens, transaction);
-      if (isAutomatic)
-        await booth.addBallot(boutId, lossOf(left ? "left" : "right"), { maskVersion: null }, transaction);
-      else open = await booth.listOpenBouts(voter.id, transaction);
+  async function readTurnOfVoter(panelToken: string, voterToken: string | null): Promise<Turn> {
+    const turn = voterToken === null ? null : await turns.readByVoter(panelToken, hashToken(voterToken));
+    if (turn === null) {
+      await getPanel(panelToken);
+      throw BOOTH_PROBLEMS.unknownVoter();
     }
-    return { open, exhausted: false };
+    refuseRevoked(turn);
+    return turn;
   }
 
-  /** Does something for a voter, whose turn it is alone meanwhile, and says what comes next: both in one transaction. */
-  async function inTurn(
-    panel: BoothPanel,
-    { id, tokenHash }: { id: string; tokenHash: string },
-    work?: (transaction: Transaction) => Promise<void>,
-  ): Promise<BoothQueue> {
-    // Fitting takes its time: it is done before the voter's turn begins.
-    const shared = panel.closed ? null : await situations.get(panel);
-    const queue = await db.transact(async (transaction) => {
-      await booth.lockVoter(id, transaction);
-      await work?.(transaction);
-      const voter = (await booth.findVoter(panel.id, tokenHash, transaction))!;
-      const { open, exhausted } =
-        shared === null ? { open: [], exhausted: false } : await issueBouts({ voter, shared }, transaction);
-      const bouts = open.slice(0, OPEN_BOUTS).map((bout) => toBout(stageOrigin, bout));
-      return {
-        quota: voter.quota,
-        done: voter.done,
-        canTakeBack: voter.done > 0 && !panel.closed,
-        bouts,
-        exhausted: exhausted && bouts.length === 0,
-      };
-    });
-    if (work) tellOfBallots(panel.editionId);
-    return queue;
+  /** The turn of the voter that a bout was shown to, with the bout. */
+  async function readTurnOfBout(boutToken: string, readToken: ReadToken) {
+    const turn = await turns.readByBout(boutToken);
+    const voterToken = turn ? readToken(turn.panelToken) : null;
+    const bout = turn?.bouts.find(({ token }) => token === boutToken);
+    if (!turn || !bout || voterToken === null || hashToken(voterToken) !== turn.tokenHash)
+      throw BOOTH_PROBLEMS.notYours();
+    refuseRevoked(turn);
+    if (turn.closed) throw BOOTH_PROBLEMS.closed();
+    return { turn, bout };
   }
 
-  const receiptOf = (queue: BoothQueue): BallotReceipt => ({ done: queue.done, quota: queue.quota, queue });
+  /** Stores a ballot, if there is one, and issues the bouts that the voter gets next. */
+  async function takeTurn(first: Turn, ballot: CastBallot | null): Promise<BoothQueue> {
+    // Fitting takes its time: it is done before anything is stored.
+    const shared = first.closed ? null : await situations.get(first);
+    let turn = first;
+    let due = ballot;
+    for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
+      if (due && (await isCastAlready(turn, due))) due = null;
+      const bouts = due ? answer(turn.bouts, due.boutId) : turn.bouts;
+      const { issue, exhausted } = shared ? planTurn({ quota: turn.quota, bouts }, shared) : NOTHING_TO_ISSUE;
+      const isIdle = due === null && issue.length === 0;
+      const stored = isIdle ? { cast: 0, issued: 0 } : await turns.store(turn.voterId, issue, due);
+      if (stored.cast > 0 || issue.some(({ losesUnseen }) => losesUnseen !== null)) tellOfBallots(turn.editionId);
+      if (stored.cast > 0) due = null;
+      if (due === null && stored.issued === issue.length) {
+        const shown = issue.filter(({ losesUnseen }) => losesUnseen === null);
+        const open = shared ? [...listOpen(bouts), ...shown].slice(0, OPEN_BOUTS) : [];
+        const done = countDone(bouts);
+        return {
+          quota: turn.quota,
+          done,
+          canTakeBack: done > 0 && !turn.closed,
+          bouts: open.map((bout) => toBout(stageOrigin, bout, shared!.prompts)),
+          exhausted: exhausted && open.length === 0,
+        };
+      }
+      turn = (await turns.readAgain(turn.voterId))!;
+    }
+    throw BOOTH_PROBLEMS.tooManyAtOnce();
+  }
 
-  /** The bout of a token with its panel, for the voter that it was shown to. */
-  async function getOwnBout(boutToken: string, readToken: (panelToken: string) => string | null) {
-    const bout = await booth.findBout(boutToken);
-    const panel = bout ? await panels.findForBooth("id", bout.panelId) : null;
-    const voterToken = panel ? readToken(panel.token) : null;
-    if (!bout || !panel || voterToken === null || hashToken(voterToken) !== bout.tokenHash) {
-      throw new TourneyError("NOT_FOUND", {
-        message: "This bout is not one of yours.",
-        reason: "A bout can be answered only in the browser that it was shown in.",
-        remedy: "Reload the page to get your next bout.",
-      });
-    }
-    refuseRevoked(bout);
-    if (panel.closed) {
-      throw new TourneyError("CONFLICT", {
-        message: "The voting is closed.",
-        reason: "Its closing time has passed. Your earlier ballots count.",
-        remedy: "There is nothing left to do; you can close this page.",
-      });
-    }
-    return { bout, panel };
+  /** @throws TourneyError CONFLICT when the bout has another ballot, or was passed over. */
+  async function isCastAlready({ bouts }: Turn, { boutId, input }: CastBallot): Promise<boolean> {
+    const bout = bouts.find(({ id }) => id === boutId);
+    if (bout?.state === "skipped") throw BOOTH_PROBLEMS.answeredAlready();
+    if (bout?.state !== "answered") return false;
+    if (!isSame(await booth.findBallot(boutId), input)) throw BOOTH_PROBLEMS.answeredAlready();
+    return true;
   }
 
   return {
@@ -180,13 +146,7 @@ export function createBoothService({
       const panel = await getPanel(panelToken);
       const known = await findVoter(panel, caller.voterToken);
       if (known) return { state: describe(panel, known, caller), newToken: null };
-      if (!panel.linkOpen) {
-        throw new TourneyError("NOT_ALLOWED", {
-          message: "This invitation takes no new voters.",
-          reason: "Whoever made it has closed it.",
-          remedy: "Ask for a link of your own.",
-        });
-      }
+      if (!panel.linkOpen) throw BOOTH_PROBLEMS.noNewVoters();
       const newToken = createToken();
       await booth.addVoter(panel.id, hashToken(newToken), { name, sample, isLead: caller.isLead });
       const own = { ...caller, voterToken: newToken };
@@ -196,63 +156,56 @@ export function createBoothService({
     async resume(panelToken: string, caller: Caller & { voterToken: string }): Promise<BoothState> {
       const panel = await getPanel(panelToken);
       const voter = await findVoter(panel, caller.voterToken);
-      if (voter === null) {
-        throw new TourneyError("NOT_FOUND", {
-          message: "This personal link does not work.",
-          reason: "It belongs to no voter of the panel; it may have lost a part on its way to you.",
-          remedy: "Ask whoever invited you for the whole link.",
-        });
-      }
+      if (voter === null) throw BOOTH_PROBLEMS.noSuchLink();
       refuseRevoked(voter);
       return describe(panel, voter, caller);
     },
     async getQueue(panelToken: string, voterToken: string | null): Promise<BoothQueue> {
-      const panel = await getPanel(panelToken);
-      const { id } = await getVoter(panel, voterToken);
-      return inTurn(panel, { id, tokenHash: hashToken(voterToken!) });
+      return takeTurn(await readTurnOfVoter(panelToken, voterToken), null);
     },
     /** Stores a ballot. The same ballot again changes nothing; another one for the same bout is refused. */
-    async cast(boutToken: string, readToken: (panelToken: string) => string | null, input: BallotInput) {
-      const { bout, panel } = await getOwnBout(boutToken, readToken);
-      const queue = await inTurn(panel, { id: bout.voterId, tokenHash: bout.tokenHash }, async (transaction) => {
-        const added = await booth.addBallot(bout.boutId, input, { maskVersion: MASK_VERSION }, transaction);
-        if (!added) await refuseOtherBallot(bout.boutId, input, transaction);
-      });
-      return receiptOf(queue);
+    async cast(boutToken: string, readToken: ReadToken, input: BallotInput): Promise<BallotReceipt> {
+      const { turn, bout } = await readTurnOfBout(boutToken, readToken);
+      return receiptOf(await takeTurn(turn, { boutId: bout.id, input, maskVersion: MASK_VERSION }));
     },
     /** Passes a bout over. The same again changes nothing. */
-    async skip(boutToken: string, readToken: (panelToken: string) => string | null, reason: SkipReason) {
-      const { bout, panel } = await getOwnBout(boutToken, readToken);
-      const queue = await inTurn(panel, { id: bout.voterId, tokenHash: bout.tokenHash }, async (transaction) => {
-        if (!bout.skipped && !(await booth.skipBout(bout.boutId, reason, transaction))) throw answeredAlready();
-      });
-      return receiptOf(queue);
+    async skip(boutToken: string, readToken: ReadToken, reason: SkipReason): Promise<BallotReceipt> {
+      const { turn, bout } = await readTurnOfBout(boutToken, readToken);
+      if (bout.state !== "skipped" && !(await db.transact((transaction) => booth.skipBout(bout.id, reason, transaction))))
+        throw BOOTH_PROBLEMS.answeredAlready();
+      return receiptOf(await takeTurn((await turns.readAgain(turn.voterId))!, null));
     },
-    async takeBack(panelToken: string, voterToken: string | null) {
-      const panel = await getPanel(panelToken);
-      const { id } = await getVoter(panel, voterToken);
-      const queue = await inTurn(panel, { id, tokenHash: hashToken(voterToken!) }, async (transaction) => {
-        const boutId = panel.closed ? null : await booth.voidLastBallot(id, transaction);
+    async takeBack(panelToken: string, voterToken: string | null): Promise<BallotReceipt> {
+      const { voterId, panelId, editionId, closed } = await readTurnOfVoter(panelToken, voterToken);
+      if (closed)
+        throw BOOTH_PROBLEMS.nothingToTakeBack("The voting is closed.", "Your ballots count as they are.");
+      await db.transact(async (transaction) => {
+        await booth.lockVoter(voterId, transaction);
+        const boutId = await booth.voidLastBallot(voterId, transaction);
         if (boutId === null) {
-          throw new TourneyError("CONFLICT", {
-            message: "There is no ballot to take back.",
-            reason: panel.closed ? "The voting is closed." : "You have not cast one yet.",
-            remedy: panel.closed ? "Your ballots count as they are." : "Choose a notch and confirm it first.",
-          });
+          const remedy = "Choose a notch and confirm it first.";
+          throw BOOTH_PROBLEMS.nothingToTakeBack("You have not cast one yet.", remedy);
         }
-        await audit.add({ actor: "voter", action: "took back a ballot", voterId: id, detail: { boutId } }, transaction);
+        const action = "took back a ballot";
+        await audit.add({ actor: "voter", action, panelId, voterId, detail: { boutId } }, transaction);
       });
-      return receiptOf(queue);
+      tellOfBallots(editionId);
+      return receiptOf(await takeTurn((await turns.readAgain(voterId))!, null));
     },
   };
-
-  async function refuseOtherBallot(boutId: string, input: BallotInput, transaction: Transaction): Promise<void> {
-    const stored = await booth.findBallot(boutId, transaction);
-    const isSame =
-      stored?.lean === input.lean && stored.leftWorks === input.leftWorks && stored.rightWorks === input.rightWorks;
-    if (!isSame) throw answeredAlready();
-  }
 }
+
+const NOTHING_TO_ISSUE: ReturnType<typeof planTurn> = { issue: [], exhausted: false };
+
+/** The bouts as they are once one of them has been answered. */
+const answer = (bouts: Turn["bouts"], boutId: string): Turn["bouts"] =>
+  bouts.map((bout) => (bout.id === boutId ? { ...bout, state: "answered" } : bout));
+
+const isSame = (stored: BallotRow | null, input: BallotInput): boolean =>
+  stored?.lean === input.lean && stored.leftWorks === input.leftWorks && stored.rightWorks === input.rightWorks;
+
+const receiptOf = (queue: BoothQueue): BallotReceipt => ({ done: queue.done, quota: queue.quota, queue });
+
 const addressesOf = <Side extends "left" | "right">(stageOrigin: string, side: Side, token: string) =>
   ({
     [`${side}Url`]: stageAddress(stageOrigin, token),
@@ -260,39 +213,24 @@ const addressesOf = <Side extends "left" | "right">(stageOrigin: string, side: S
   }) as Record<`${Side}Url` | `${Side}RecordingUrl`, string>;
 
 /** Only these fields leave: nothing here says who made what. */
-const toBout = (stageOrigin: string, { token, leftToken, rightToken, ordinal, prompt }: OpenBoutRow): Bout =>
-  Bout.parse({
+function toBout(
+  stageOrigin: string,
+  { token, leftToken, rightToken, ordinal, promptId }: OpenBout,
+  prompts: ReadonlyMap<string, PromptDefinition>,
+): Bout {
+  const prompt = prompts.get(promptId)!;
+  return Bout.parse({
     token,
     ordinal,
     prompt: { ...prompt, watchpoints: prompt.watchpoints.map(watchpointText) },
     ...addressesOf(stageOrigin, "left", leftToken),
     ...addressesOf(stageOrigin, "right", rightToken),
   });
-
-const answeredAlready = () =>
-  new TourneyError("CONFLICT", {
-    message: "This bout has been answered already.",
-    reason: "Every bout counts once.",
-    remedy: "Take the ballot back first if you want to change it.",
-  });
+}
 
 /** @throws TourneyError NOT_ALLOWED for a voter whose access the lead has ended. */
 function refuseRevoked({ revoked }: { revoked: boolean }): void {
-  if (!revoked) return;
-  throw new TourneyError("NOT_ALLOWED", {
-    message: "This invitation has ended.",
-    reason: "Whoever invited you has ended it. What you voted so far is kept.",
-    remedy: "Ask them for a new one if you think that is a mistake.",
-  });
+  if (revoked) throw BOOTH_PROBLEMS.revoked();
 }
-
-/** What is counted where an entry that shows nothing loses without being shown. */
-const lossOf = (side: "left" | "right"): BallotInput =>
-  BallotInput.parse({
-    lean: side === "left" ? 2 : -2,
-    leftWorks: side !== "left",
-    rightWorks: side !== "right",
-    dwellMs: 0,
-  });
 
 export type BoothService = ReturnType<typeof createBoothService>;

@@ -1,7 +1,9 @@
-import { BoutTally, Exhibition, type Situation, Teacher } from "@tourney/core/pairing";
+import type { PromptDefinition } from "@tourney/core/contract";
+import { BoutTally, type ChosenBout, Exhibition, type Situation, Teacher } from "@tourney/core/pairing";
+import { keep } from "../kept.js";
 import type { StandingsService } from "../standings/service.js";
 import type { BoothRepository } from "./booth-repository.js";
-import type { BoothPanel } from "./panel-repository.js";
+import type { Turn } from "./turn-repository.js";
 
 /** What all voters of a panel share when a bout is chosen. */
 export interface PanelSituation extends Pick<Situation, "exhibition" | "tally"> {
@@ -9,24 +11,27 @@ export interface PanelSituation extends Pick<Situation, "exhibition" | "tally"> 
   isBroken: (entryId: string) => boolean;
   /** Whether an entry that shows nothing loses without being shown. */
   losesUnseen: boolean;
+  /** Of the whole edition. */
+  prompts: ReadonlyMap<string, PromptDefinition>;
 }
 
 /** It may be this old. What this process issued since is in it; what others did, and what became ready, comes with the next. */
 const KEPT_MS = 1000;
+/** Of the time, at most one part in so many is spent on reading it. */
+const SPARING = 20;
 
 /**
  * Knows of each panel what may be shown and how often what was shown, read at most once a second however many voters ask: choosing a bout
  * then costs what one voter's own bouts cost.
  */
 export function createBoutSituations({ booth, standings }: { booth: BoothRepository; standings: StandingsService }) {
-  const kept = new Map<string, { at: number; situation: Promise<PanelSituation> }>();
-
-  async function read({ id, editionId }: BoothPanel): Promise<PanelSituation> {
-    const [{ fit, numberOf }, candidates, counts, losesUnseen] = await Promise.all([
+  async function read({ panelId, editionId }: Pick<Turn, "panelId" | "editionId">): Promise<PanelSituation> {
+    const [{ fit, numberOf }, candidates, counts, losesUnseen, prompts] = await Promise.all([
       standings.getFit(editionId),
-      booth.listCandidates(id),
-      booth.countBouts(id),
-      booth.losesUnseen(id),
+      booth.listCandidates(panelId),
+      booth.countBouts(panelId),
+      booth.losesUnseen(panelId),
+      booth.listPrompts(editionId),
     ]);
     const broken = new Set(candidates.flatMap(({ entryId, isBroken }) => (isBroken ? [entryId] : [])));
     const tally = new BoutTally();
@@ -42,25 +47,17 @@ export function createBoutSituations({ booth, standings }: { booth: BoothReposit
       knowledge: { teacher, numberOf },
       isBroken: (entryId) => broken.has(entryId),
       losesUnseen,
+      prompts: new Map(prompts.map(({ id, content }) => [id, content])),
     };
   }
 
-  return {
-    async get(panel: BoothPanel): Promise<PanelSituation> {
-      const last = kept.get(panel.id);
-      if (last && Date.now() - last.at < KEPT_MS) return last.situation;
-      const situation = read(panel);
-      kept.set(panel.id, { at: Date.now(), situation });
-      situation.catch(() => kept.delete(panel.id));
-      return situation;
-    },
-  };
+  return { get: keep(read, { keyOf: ({ panelId }) => panelId, keptMs: KEPT_MS, sparing: SPARING }) };
 }
 
 /** Notes that a bout was issued, for whoever is next. */
-export function noteBout({ tally, knowledge }: PanelSituation, promptId: string, left: string, right: string): void {
-  tally.add(promptId, left, right);
-  expectBallot(knowledge, left, right);
+export function noteBout({ tally, knowledge }: PanelSituation, { promptId, left, right }: ChosenBout): void {
+  tally.add(promptId, left.entrantId, right.entrantId);
+  expectBallot(knowledge, left.entrantId, right.entrantId);
 }
 
 /** An entrant that came after the fit has no number in it yet. */

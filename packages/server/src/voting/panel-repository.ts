@@ -63,13 +63,13 @@ export function createPanelRepository(db: Database) {
   };
   return {
     find,
-    async findForBooth(column: "id" | "token", value: string): Promise<BoothPanel | null> {
+    async findForBooth(token: string): Promise<BoothPanel | null> {
       const [row] = await db.select(
         BoothPanel,
         `SELECT p.id, p.edition_id AS "editionId", p.title, p.message, p.quota, p.token, p.sample, p.asks_reasons AS "asksReasons",
            p.link_closed_at IS NULL AS "linkOpen", coalesce(p.closes_at <= now(), false) AS closed
-         FROM panels p WHERE p.${column} = $1`,
-        [value],
+         FROM panels p WHERE p.token = $1`,
+        [token],
       );
       return row ?? null;
     },
