@@ -171,14 +171,16 @@ export function createBoothService(deps: BoothDeps) {
     /** Passes a bout over. The same again changes nothing. */
     async skip(boutToken: string, readToken: ReadToken, reason: SkipReason): Promise<BallotReceipt> {
       const { turn, bout } = await readTurnOfBout(boutToken, readToken);
-      if (bout.state !== "skipped" && !(await db.transact((transaction) => booth.skipBout(bout.id, reason, transaction))))
+      if (
+        bout.state !== "skipped" &&
+        !(await db.transact((transaction) => booth.skipBout(bout.id, reason, transaction)))
+      )
         throw BOOTH_PROBLEMS.answeredAlready();
       return receiptOf(await takeTurn((await turns.readAgain(turn.voterId))!, null));
     },
     async takeBack(panelToken: string, voterToken: string | null): Promise<BallotReceipt> {
       const { voterId, panelId, editionId, closed } = await readTurnOfVoter(panelToken, voterToken);
-      if (closed)
-        throw BOOTH_PROBLEMS.nothingToTakeBack("The voting is closed.", "Your ballots count as they are.");
+      if (closed) throw BOOTH_PROBLEMS.nothingToTakeBack("The voting is closed.", "Your ballots count as they are.");
       await db.transact(async (transaction) => {
         await booth.lockVoter(voterId, transaction);
         const boutId = await booth.voidLastBallot(voterId, transaction);

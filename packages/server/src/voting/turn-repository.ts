@@ -92,7 +92,11 @@ export function createTurnRepository(db: Database) {
      * Resolves with how many ballots and bouts were stored: 0 ballots when the bout has one or was passed over, fewer bouts than
      * wanted when another turn of the same voter came first.
      */
-    async store(voterId: string, issue: readonly NewBout[], ballot: CastBallot | null): Promise<z.infer<typeof Stored>> {
+    async store(
+      voterId: string,
+      issue: readonly NewBout[],
+      ballot: CastBallot | null,
+    ): Promise<z.infer<typeof Stored>> {
       const bind: unknown[] = [voterId, JSON.stringify(issue), RENDERER_VERSION];
       // Locked, so that it cannot be passed over at the same moment.
       const cast = `cast_now AS (INSERT INTO ballots (${BALLOT_COLUMNS})

@@ -34,7 +34,7 @@ const baseQuery: BaseQueryFn<FetchArgs, unknown, ApiError> = async (args, api, o
 export const tourneyApi = createApi({
   reducerPath: "tourney",
   baseQuery,
-  tagTypes: ["Session", "Course", "Edition", "Entrant", "Run", "Wall", "Entry", "Panel", "Booth", "Standings"],
+  tagTypes: ["Session", "Course", "Edition", "Entrant", "Run", "Wall", "Entry", "Panel", "Booth", "Bouts", "Standings"],
   catchSchemaFailure: (): ApiError => ({
     code: "BAD_ANSWER",
     detail: "The server's answer does not match what this page expects.",

@@ -13,6 +13,7 @@ import {
 import { BoutView } from "./BoutView.js";
 import { Introduction } from "./Introduction.js";
 import { OwnLink } from "./OwnLink.js";
+import { useCasting } from "./use-casting.js";
 
 /** The booth: a screen of its own for voters. Nothing on it can tell who made what. */
 export function BoothScreen() {
@@ -113,6 +114,7 @@ const INTRODUCED = "tourney-booth-introduced";
 
 function Bouts({ panelToken, state }: { panelToken: string; state: BoothState }) {
   const { currentData: queue, error, refetch } = useGetBoutsQuery(panelToken, { refetchOnMountOrArgChange: true });
+  const casting = useCasting(panelToken);
   const [isIntroduced, setIsIntroduced] = useState(
     () => state.done > 0 || window.localStorage.getItem(INTRODUCED) !== null,
   );
@@ -139,6 +141,7 @@ function Bouts({ panelToken, state }: { panelToken: string; state: BoothState })
       key={bout.token}
       bout={bout}
       isCurrent={index === 0}
+      casting={casting}
       asksReasons={state.asksReasons}
       ownUrl={state.ownUrl}
       panelToken={panelToken}

@@ -12,12 +12,13 @@ import {
   reasonsFor,
   toBallot,
 } from "./ballot-draft.js";
-import { useCastBallotMutation, useSkipBoutMutation, useTakeBackBallotMutation } from "./booth-api.js";
+import { useSkipBoutMutation, useTakeBackBallotMutation } from "./booth-api.js";
 import { BoothTools, SKIPS } from "./BoothTools.js";
 import { Lean } from "./Lean.js";
 import { OwnLink } from "./OwnLink.js";
 import { StagePane } from "./StagePane.js";
 import { type Side, useBoutStages } from "./use-bout-stages.js";
+import type { Casting } from "./use-casting.js";
 
 interface BoutViewProps {
   bout: Bout;
@@ -29,26 +30,26 @@ interface BoutViewProps {
   panelToken: string;
   asksReasons: boolean;
   ownUrl: string | null;
+  casting: Casting;
 }
 
 /** One bout: two stages, the beam, reasons, and the way on. Everything works by keyboard. */
-export function BoutView({ bout, isCurrent, panelToken, ...panel }: BoutViewProps) {
+export function BoutView({ bout, isCurrent, panelToken, casting, ...panel }: BoutViewProps) {
   const [draft, change] = useReducer(nextDraft, EMPTY_DRAFT);
   const stages = useBoutStages(isCurrent);
   const [full, setFull] = useState<Side | null>(null);
   const [keyboard, setKeyboard] = useState<Side | null>(null);
   const [isSkipping, setIsSkipping] = useState(false);
-  const [cast, casting] = useCastBallotMutation();
   const [skip, skipping] = useSkipBoutMutation();
   const [takeBack, takingBack] = useTakeBackBallotMutation();
-  const isBusy = casting.isLoading || skipping.isLoading || takingBack.isLoading;
+  const isBusy = casting.isBusy || skipping.isLoading || takingBack.isLoading;
   const { isCurtained } = stages;
 
   const dwellMs = useDwell(isCurtained);
 
   const confirm = () => {
     const ballot = toBallot(draft, dwellMs());
-    if (ballot && !isBusy) void cast({ panelToken, boutToken: bout.token, ballot });
+    if (ballot && !isBusy) casting.cast(bout.token, ballot);
   };
   const pass = (reason: SkipReason) => {
     if (!isBusy) void skip({ panelToken, boutToken: bout.token, reason });
@@ -125,7 +126,7 @@ export function BoutView({ bout, isCurrent, panelToken, ...panel }: BoutViewProp
         <>
           <BoothTools {...{ stages, keyboard, isSkipping, isBusy }} act={act} onSkip={pass} />
           <BallotBar
-            {...{ bout, draft, change, isBusy, confirm }}
+            {...{ bout, draft, change, isBusy, confirm, casting }}
             canTakeBack={panel.canTakeBack}
             asksReasons={panel.asksReasons}
             errors={[casting.error, skipping.error, takingBack.error]}
@@ -150,6 +151,7 @@ interface BallotBarProps extends Pick<BoutViewProps, "bout" | "canTakeBack" | "a
   draft: BallotDraft;
   change: (event: DraftEvent) => void;
   isBusy: boolean;
+  casting: Casting;
   /** Of casting, passing over and taking back. */
   errors: readonly unknown[];
   confirm: () => void;
@@ -158,15 +160,14 @@ interface BallotBarProps extends Pick<BoutViewProps, "bout" | "canTakeBack" | "a
 
 /** The beam, the reasons and the way on. */
 function BallotBar(props: BallotBarProps) {
-  const { bout, draft, change, isBusy, errors, canTakeBack, asksReasons, confirm, onTakeBack } = props;
-  const [castError, ...others] = errors;
+  const { bout, draft, change, isBusy, casting, errors, canTakeBack, asksReasons, confirm, onTakeBack } = props;
   return (
     <>
       <div className="flex flex-1 flex-col justify-center py-4">
         <Lean lean={draft.lean} name={bout.token} onChange={(lean) => change({ type: "lean", lean })} />
       </div>
-      {castError ? <ErrorNotice error={castError} onRetry={confirm} /> : null}
-      {others.map((error, index) => (error ? <ErrorNotice key={index} error={error} /> : null))}
+      {casting.isWaiting ? <Waiting onSendNow={casting.sendNow} /> : null}
+      {errors.map((error, index) => (error ? <ErrorNotice key={index} error={error} /> : null))}
       <div className="flex flex-wrap items-center gap-2 pt-2">
         {asksReasons ? <Reasons bout={bout} chosen={draft.reasons} note={draft.note} change={change} /> : null}
         <span className="ml-auto flex gap-2">
@@ -179,6 +180,19 @@ function BallotBar(props: BallotBarProps) {
         </span>
       </div>
     </>
+  );
+}
+
+/** The ballot before this one waits for the server. */
+function Waiting({ onSendNow }: { onSendNow: () => void }) {
+  return (
+    <div role="status" className="my-3 flex flex-wrap items-center gap-4 border-l-3 border-care bg-sheet px-4 py-2">
+      <span>
+        Your ballot is not stored yet: Tourney does not answer. It is kept here and sent again until it is stored; leave
+        this page open.
+      </span>
+      <Button onClick={onSendNow}>Send now</Button>
+    </div>
   );
 }
 

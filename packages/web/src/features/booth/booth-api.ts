@@ -7,7 +7,7 @@ import {
   type SkipReason,
 } from "@tourney/core/contract";
 import type * as z from "zod";
-import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
+import { responseOf, toApiError, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
 const queries = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
@@ -19,12 +19,24 @@ const queries = tourneyApi.injectEndpoints({
     getBouts: build.query<BoothQueue, string>({
       query: (panelToken) => toRequest(API.getBouts, { params: { panelToken } }),
       responseSchema: responseOf(API.getBouts),
+      providesTags: ["Bouts"],
     }),
   }),
 });
 
+/** Whether the server did not answer, or could not: the same request again may do. */
+export const isAway = (error: unknown): boolean =>
+  error !== undefined && ["OFFLINE", "INTERNAL", "DATABASE_UNAVAILABLE"].includes(toApiError(error).code);
+
+/** What was refused may have been decided elsewhere, on another device: it is looked up again. */
+const onRefusal = (_: unknown, error: unknown) => (error === undefined || isAway(error) ? [] : (["Bouts"] as const));
+
 interface Lifecycle {
-  dispatch: (action: ReturnType<typeof queries.util.upsertQueryData<"getBouts">>) => unknown;
+  dispatch: (
+    action: ReturnType<
+      typeof queries.util.upsertQueryData<"getBouts"> | typeof queries.util.updateQueryData<"getBouts">
+    >,
+  ) => unknown;
   queryFulfilled: PromiseLike<{ data: BallotReceipt }>;
 }
 
@@ -37,6 +49,15 @@ async function showNext(panelToken: string, { dispatch, queryFulfilled }: Lifecy
     // The booth shows the mutation's own error.
   }
 }
+
+/** The bout that was answered makes way for the one that was loaded ahead, before the server has said so. */
+const turnOver = (panelToken: string, boutToken: string) =>
+  queries.util.updateQueryData("getBouts", panelToken, (queue) => {
+    if (queue.bouts.length < 2 || queue.bouts[0]!.token !== boutToken) return;
+    queue.bouts.shift();
+    queue.done += 1;
+    queue.canTakeBack = false;
+  });
 
 interface BoutOfPanel {
   panelToken: string;
@@ -55,12 +76,21 @@ const mutations = tourneyApi.injectEndpoints({
       invalidatesTags: ["Booth"],
     }),
     castBallot: build.mutation<BallotReceipt, BoutOfPanel & { ballot: z.input<typeof BallotInput> }>({
-      query: ({ boutToken, ballot }) => toRequest(API.castBallot, { params: { boutToken }, body: ballot }),
-      onQueryStarted: ({ panelToken }, lifecycle) => showNext(panelToken, lifecycle),
+      // Also when the page is closed meanwhile.
+      query: ({ boutToken, ballot }) => ({
+        ...toRequest(API.castBallot, { params: { boutToken }, body: ballot }),
+        keepalive: true,
+      }),
+      onQueryStarted: ({ panelToken, boutToken }, lifecycle) => {
+        lifecycle.dispatch(turnOver(panelToken, boutToken));
+        return showNext(panelToken, lifecycle);
+      },
+      invalidatesTags: onRefusal,
     }),
     skipBout: build.mutation<BallotReceipt, BoutOfPanel & { reason: SkipReason }>({
       query: ({ boutToken, reason }) => toRequest(API.skipBout, { params: { boutToken }, body: { reason } }),
       onQueryStarted: ({ panelToken }, lifecycle) => showNext(panelToken, lifecycle),
+      invalidatesTags: onRefusal,
     }),
     takeBackBallot: build.mutation<BallotReceipt, string>({
       query: (panelToken) => toRequest(API.takeBackBallot, { params: { panelToken } }),
