@@ -9,9 +9,10 @@ import { deepenRuns } from "./migrations/202611251000-deepen-runs.js";
 import { knowWorkers } from "./migrations/202611251500-know-workers.js";
 import { countBallots } from "./migrations/202611252000-count-ballots.js";
 import { deepenVoting } from "./migrations/202611260000-deepen-voting.js";
+import { countTogether } from "./migrations/202611260600-count-together.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
-const MIGRATIONS: Migration[] = [createTables, deepenRuns, knowWorkers, countBallots, deepenVoting];
+const MIGRATIONS: Migration[] = [createTables, deepenRuns, knowWorkers, countBallots, deepenVoting, countTogether];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */
 const MIGRATION_LOCK = 7_301_140;

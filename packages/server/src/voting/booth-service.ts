@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import {
   type BallotInput,
   type BallotReceipt,
@@ -21,7 +22,7 @@ import { createBoutSituations } from "./bout-situations.js";
 import type { BoothPanel, PanelRepository } from "./panel-repository.js";
 import { invitationUrl } from "./panel-service.js";
 import { countDone, listOpen, OPEN_BOUTS, type OpenBout, planTurn } from "./plan-turn.js";
-import type { CastBallot, Turn, TurnRepository } from "./turn-repository.js";
+import type { NewBallot, Turn, TurnRepository } from "./turn-repository.js";
 
 /** So often a turn is begun anew when other turns of the same voter come in between. */
 const MOST_ATTEMPTS = 5;
@@ -97,7 +98,7 @@ export function createBoothService(deps: BoothDeps) {
   }
 
   /** Stores a ballot, if there is one, and issues the bouts that the voter gets next. */
-  async function takeTurn(first: Turn, ballot: CastBallot | null): Promise<BoothQueue> {
+  async function takeTurn(first: Turn, ballot: NewBallot | null): Promise<BoothQueue> {
     // Fitting takes its time: it is done before anything is stored.
     const shared = first.closed ? null : await situations.get(first);
     let turn = first;
@@ -107,9 +108,11 @@ export function createBoothService(deps: BoothDeps) {
       const bouts = due ? answer(turn.bouts, due.boutId) : turn.bouts;
       const { issue, exhausted } = shared ? planTurn({ quota: turn.quota, bouts }, shared) : NOTHING_TO_ISSUE;
       const isIdle = due === null && issue.length === 0;
-      const stored = isIdle ? { cast: 0, issued: 0 } : await turns.store(turn.voterId, issue, due);
-      if (stored.cast > 0 || issue.some(({ losesUnseen }) => losesUnseen !== null)) tellOfBallots(turn.editionId);
-      if (stored.cast > 0) due = null;
+      const stored = isIdle
+        ? { isCast: false, issued: 0 }
+        : await turns.store({ voterId: turn.voterId, issue, ballot: due });
+      if (stored.isCast || issue.some(({ losesUnseen }) => losesUnseen !== null)) tellOfBallots(turn.editionId);
+      if (stored.isCast) due = null;
       if (due === null && stored.issued === issue.length) {
         const shown = issue.filter(({ losesUnseen }) => losesUnseen === null);
         const open = shared ? [...listOpen(bouts), ...shown].slice(0, OPEN_BOUTS) : [];
@@ -128,7 +131,7 @@ export function createBoothService(deps: BoothDeps) {
   }
 
   /** @throws TourneyError CONFLICT when the bout has another ballot, or was passed over. */
-  async function isCastAlready({ bouts }: Turn, { boutId, input }: CastBallot): Promise<boolean> {
+  async function isCastAlready({ bouts }: Turn, { boutId, ...input }: NewBallot): Promise<boolean> {
     const bout = bouts.find(({ id }) => id === boutId);
     if (bout?.state === "skipped") throw BOOTH_PROBLEMS.answeredAlready();
     if (bout?.state !== "answered") return false;
@@ -166,7 +169,9 @@ export function createBoothService(deps: BoothDeps) {
     /** Stores a ballot. The same ballot again changes nothing; another one for the same bout is refused. */
     async cast(boutToken: string, readToken: ReadToken, input: BallotInput): Promise<BallotReceipt> {
       const { turn, bout } = await readTurnOfBout(boutToken, readToken);
-      return receiptOf(await takeTurn(turn, { boutId: bout.id, input, maskVersion: MASK_VERSION }));
+      return receiptOf(
+        await takeTurn(turn, { id: randomUUID(), boutId: bout.id, ...input, maskVersion: MASK_VERSION }),
+      );
     },
     /** Passes a bout over. The same again changes nothing. */
     async skip(boutToken: string, readToken: ReadToken, reason: SkipReason): Promise<BallotReceipt> {

@@ -1,16 +1,17 @@
 import { type BallotInput, RENDERER_VERSION } from "@tourney/core/contract";
 import * as z from "zod";
+import { batch } from "../batch.js";
 import type { Database } from "../db/connection.js";
 import type { NewBout } from "./plan-turn.js";
 
-const EntryOfBout = z.object({ entryId: z.uuid(), promptId: z.uuid(), entrantId: z.uuid() });
+const EntryOfBout = z.object({ entryId: z.string(), promptId: z.string(), entrantId: z.string() });
 const TurnBout = z.object({
-  id: z.uuid(),
+  id: z.string(),
   ordinal: z.int(),
   token: z.string(),
   leftToken: z.string(),
   rightToken: z.string(),
-  promptId: z.uuid(),
+  promptId: z.string(),
   left: EntryOfBout,
   right: EntryOfBout,
   isRepeat: z.boolean(),
@@ -22,12 +23,12 @@ export type TurnBout = z.infer<typeof TurnBout>;
 
 /** A voter whose turn it is, with the panel's rules and everything that was put before this voter. */
 const Turn = z.object({
-  voterId: z.uuid(),
+  voterId: z.string(),
   tokenHash: z.string(),
   revoked: z.boolean(),
-  panelId: z.uuid(),
+  panelId: z.string(),
   panelToken: z.string(),
-  editionId: z.uuid(),
+  editionId: z.string(),
   quota: z.int(),
   closed: z.boolean(),
   bouts: z.array(TurnBout),
@@ -49,72 +50,86 @@ const READ = `
       FROM bouts o LEFT JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL WHERE o.voter_id = v.id), '[]'::json) AS bouts
   FROM voters v JOIN panels p ON p.id = v.panel_id`;
 
-const BALLOT_COLUMNS =
-  "bout_id, lean, left_works, right_works, reasons, note, dwell_ms, left_touched, right_touched, renderer_version, mask_version";
-
-/** Issues bouts, and decides those at once that are not to be shown. A bout of which anything is taken already is left out. */
-const ISSUE = `
-  chosen AS (SELECT * FROM jsonb_to_recordset($2::jsonb) AS n(id uuid, ordinal int, token text, "leftToken" text, "rightToken" text,
-    "promptId" uuid, "left" jsonb, "right" jsonb, reason text, "isRepeat" boolean, "losesUnseen" text)),
-  issued AS (INSERT INTO bouts (id, voter_id, ordinal, token, left_token, right_token, prompt_id, left_entry_id, right_entry_id,
-      left_entrant_id, right_entrant_id, reason, is_repeat, is_automatic)
-    SELECT id, $1, ordinal, token, "leftToken", "rightToken", "promptId", ("left"->>'entryId')::uuid, ("right"->>'entryId')::uuid,
-      ("left"->>'entrantId')::uuid, ("right"->>'entrantId')::uuid, reason, "isRepeat", "losesUnseen" IS NOT NULL FROM chosen ORDER BY ordinal
-    ON CONFLICT DO NOTHING RETURNING id),
-  lost AS (INSERT INTO ballots (${BALLOT_COLUMNS})
-    SELECT id, CASE "losesUnseen" WHEN 'left' THEN 2 ELSE -2 END, "losesUnseen" <> 'left', "losesUnseen" <> 'right', '[]', '', 0, false, false,
-      $3, NULL FROM chosen WHERE "losesUnseen" IS NOT NULL AND id IN (SELECT id FROM issued))`;
-
-const Stored = z.object({ cast: z.int(), issued: z.int() });
+/**
+ * Stores ballots and issues bouts. A bout is locked before its ballot is stored, so that it cannot be passed over at the same moment;
+ * a bout of which anything is taken already is not issued, and neither is what would be decided by it.
+ */
+const STORE = `
+  WITH sent AS (SELECT * FROM jsonb_to_recordset($1::jsonb) AS s(id uuid, "boutId" uuid, lean int, "leftWorks" boolean, "rightWorks" boolean,
+      reasons jsonb, note text, "dwellMs" int, "leftTouched" boolean, "rightTouched" boolean, "maskVersion" text)),
+    chosen AS (SELECT * FROM jsonb_to_recordset($2::jsonb) AS n(id uuid, "voterId" uuid, ordinal int, token text, "leftToken" text,
+      "rightToken" text, "promptId" uuid, "left" jsonb, "right" jsonb, reason text, "isRepeat" boolean, "losesUnseen" text)),
+    answerable AS (SELECT id FROM bouts WHERE id IN (SELECT "boutId" FROM sent) AND skipped_at IS NULL ORDER BY id FOR KEY SHARE),
+    issued AS (INSERT INTO bouts (id, voter_id, ordinal, token, left_token, right_token, prompt_id, left_entry_id, right_entry_id,
+        left_entrant_id, right_entrant_id, reason, is_repeat, is_automatic)
+      SELECT id, "voterId", ordinal, token, "leftToken", "rightToken", "promptId", ("left"->>'entryId')::uuid, ("right"->>'entryId')::uuid,
+        ("left"->>'entrantId')::uuid, ("right"->>'entrantId')::uuid, reason, "isRepeat", "losesUnseen" IS NOT NULL FROM chosen
+      ORDER BY "voterId", ordinal ON CONFLICT DO NOTHING RETURNING id),
+    stored AS (INSERT INTO ballots (id, bout_id, lean, left_works, right_works, reasons, note, dwell_ms, left_touched, right_touched,
+        renderer_version, mask_version)
+      SELECT id, "boutId", lean, "leftWorks", "rightWorks", reasons, note, "dwellMs", "leftTouched", "rightTouched", $3, "maskVersion"
+        FROM sent WHERE "boutId" IN (SELECT id FROM answerable)
+      UNION ALL SELECT gen_random_uuid(), id, CASE "losesUnseen" WHEN 'left' THEN 2 ELSE -2 END, "losesUnseen" <> 'left',
+        "losesUnseen" <> 'right', '[]', '', 0, false, false, $3, NULL
+        FROM chosen WHERE "losesUnseen" IS NOT NULL AND id IN (SELECT id FROM issued)
+      ON CONFLICT (bout_id) WHERE voided_at IS NULL DO NOTHING RETURNING id)
+  SELECT coalesce((SELECT json_agg(id) FROM stored), '[]') AS ballots, coalesce((SELECT json_agg(id) FROM issued), '[]') AS bouts`;
+const Stored = z.object({ ballots: z.array(z.string()), bouts: z.array(z.string()) });
 
 /** A ballot as it is kept. */
-export interface CastBallot {
+export interface NewBallot extends BallotInput {
+  id: string;
   boutId: string;
-  input: BallotInput;
   maskVersion: string;
 }
 
+/** What is to be stored of a voter's turn. */
+export interface TurnToStore {
+  voterId: string;
+  issue: readonly NewBout[];
+  ballot: NewBallot | null;
+}
+
+/** So many turns are stored by one statement, at the most. */
+const MOST_TOGETHER = 50;
+
 /**
  * A voter's turn in two statements, whatever happens in it: one reads all it depends on, the other stores the ballot and issues the next
- * bouts, both or neither. Turns of the same voter on two devices at once are told apart by the bouts' ordinals: the later one issues none.
+ * bouts, both or neither. Under load the turns of several voters share them. Turns of the same voter on two devices at once are told apart by
+ * the bouts' ordinals: the later one issues none.
  */
 export function createTurnRepository(db: Database) {
   const readWhere = async (condition: string, bind: readonly string[]): Promise<Turn | null> => {
     const [row] = await db.select(Turn, `${READ} WHERE ${condition}`, bind);
     return row ?? null;
   };
+  const readByBouts = async (tokens: readonly string[]): Promise<(Turn | null)[]> => {
+    const rows = await db.select(Turn, `${READ} WHERE v.id IN (SELECT voter_id FROM bouts WHERE token = ANY($1))`, [
+      tokens,
+    ]);
+    const byToken = new Map(rows.flatMap((turn) => turn.bouts.map(({ token }) => [token, turn] as const)));
+    return tokens.map((token) => byToken.get(token) ?? null);
+  };
+  const store = async (turns: readonly TurnToStore[]): Promise<{ isCast: boolean; issued: number }[]> => {
+    const ballots = turns.flatMap(({ ballot }) => (ballot ? [ballot] : []));
+    const bouts = turns.flatMap(({ voterId, issue }) => issue.map((bout) => ({ voterId, ...bout })));
+    const [row] = await db.select(Stored, STORE, [JSON.stringify(ballots), JSON.stringify(bouts), RENDERER_VERSION]);
+    const [stored, issued] = [new Set(row!.ballots), new Set(row!.bouts)];
+    return turns.map(({ issue, ballot }) => ({
+      isCast: ballot !== null && stored.has(ballot.id),
+      issued: issue.filter(({ id }) => issued.has(id)).length,
+    }));
+  };
   return {
     readByVoter: (panelToken: string, tokenHash: string) =>
       readWhere("p.token = $1 AND v.token_hash = $2", [panelToken, tokenHash]),
     readAgain: (voterId: string) => readWhere("v.id = $1", [voterId]),
-    readByBout: (boutToken: string) => readWhere("v.id = (SELECT voter_id FROM bouts WHERE token = $1)", [boutToken]),
+    readByBout: batch(readByBouts, { most: MOST_TOGETHER }),
     /**
-     * Resolves with how many ballots and bouts were stored: 0 ballots when the bout has one or was passed over, fewer bouts than
-     * wanted when another turn of the same voter came first.
+     * Resolves with what was stored: no ballot when the bout has one or was passed over, fewer bouts than wanted when another turn of the same
+     * voter came first.
      */
-    async store(
-      voterId: string,
-      issue: readonly NewBout[],
-      ballot: CastBallot | null,
-    ): Promise<z.infer<typeof Stored>> {
-      const bind: unknown[] = [voterId, JSON.stringify(issue), RENDERER_VERSION];
-      // Locked, so that it cannot be passed over at the same moment.
-      const cast = `cast_now AS (INSERT INTO ballots (${BALLOT_COLUMNS})
-        SELECT id, $5, $6, $7, $8::jsonb, $9, $10, $11, $12, $3, $13 FROM (SELECT id FROM bouts WHERE id = $4 AND skipped_at IS NULL FOR KEY SHARE) o
-        ON CONFLICT (bout_id) WHERE voided_at IS NULL DO NOTHING RETURNING id),`;
-      if (ballot) {
-        const { boutId, input, maskVersion } = ballot;
-        bind.push(boutId, input.lean, input.leftWorks, input.rightWorks, JSON.stringify(input.reasons), input.note);
-        bind.push(input.dwellMs, input.leftTouched, input.rightTouched, maskVersion);
-      }
-      const [row] = await db.select(
-        Stored,
-        `WITH ${ballot ? cast : ""} ${ISSUE}
-         SELECT ${ballot ? "(SELECT count(*)::int FROM cast_now)" : "0"} AS cast, (SELECT count(*)::int FROM issued) AS issued`,
-        bind,
-      );
-      return row!;
-    },
+    store: batch(store, { most: MOST_TOGETHER }),
   };
 }
 export type TurnRepository = ReturnType<typeof createTurnRepository>;

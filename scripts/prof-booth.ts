@@ -1,0 +1,319 @@
+import { type ChildProcess, spawn } from "node:child_process";
+import { openSync, readFileSync, rmSync } from "node:fs";
+import { Agent, request } from "node:http";
+import { join } from "node:path";
+import { setTimeout as sleep } from "node:timers/promises";
+import { chromium } from "@playwright/test";
+import { createRandom } from "@tourney/core/random";
+import pg from "pg";
+import { choosePort, openInstance, readSecrets } from "../packages/cli/src/instance.js";
+import { startCluster } from "../packages/cli/src/cluster.js";
+import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
+import { describeEnvironment } from "../packages/cli/src/supervisor.js";
+import { answerWith, byHand, RECORDING, suiteYaml } from "../packages/server/test-support/scenario.js";
+
+/**
+ * Measures the booth on this machine with the real server, a real PostgreSQL that writes to disk, and a real browser, and prints one
+ * JSON line: how long the next bout takes with 50 voters at once; what becomes of 300 ballots a second for a minute while the
+ * server is killed in the middle; and when both stages of the next bout are there after a ballot. `--seconds N` shortens the minute.
+ */
+const flag = (name: string, fallback: number) => {
+  const at = process.argv.indexOf(`--${name}`);
+  return at === -1 ? fallback : Number(process.argv[at + 1]);
+};
+const SECONDS = flag("seconds", 60);
+const RATE = flag("rate", 300);
+const VOTERS = 50;
+const PROMPTS = 12;
+const ENTRANTS = 8;
+const QUOTA = 1000;
+
+const instance = openInstance(`bench-${process.pid}`);
+const logPath = join(instance.logDir, "bench.log");
+const logFile = openSync(logPath, "a");
+const cluster = await startCluster(instance, { password: readSecrets(instance).databasePassword, isThrowaway: false });
+const ports = { app: await choosePort(5610), exhibit: await choosePort(5710), standIn: null };
+const environment = describeEnvironment(cluster, ports, {
+  instance,
+  ports,
+  environment: { TOURNEY_LOG_LEVEL: "warn" },
+});
+
+function startServer(): Promise<ChildProcess> {
+  const child = spawn(process.execPath, ["--cpu-prof", "--cpu-prof-dir=/tmp/prof", PROGRAMS.server], {
+    env: environment,
+    stdio: ["ignore", logFile, logFile, "ipc"],
+  });
+  return new Promise((resolve, reject) => {
+    child.once("message", () => resolve(child));
+    child.once("exit", (code) =>
+      reject(new Error(`The server ended with ${code}:\n${readFileSync(logPath, "utf8").slice(-1500)}`)),
+    );
+  });
+}
+
+/** The voters' connections stay open, as a browser's do; what the client itself costs is on the same cores as the server. */
+const agent = new Agent({ keepAlive: true, maxSockets: 64 });
+
+/** One browser's cookies, as far as the booth goes. */
+class Voter {
+  private cookie = "";
+
+  call(method: "GET" | "POST", path: string, body?: object): Promise<{ status: number; body: unknown }> {
+    const text = body ? JSON.stringify(body) : "";
+    const headers = {
+      ...(body ? { "Content-Type": "application/json", "Content-Length": Buffer.byteLength(text) } : {}),
+      ...(this.cookie ? { Cookie: this.cookie } : {}),
+    };
+    return new Promise((resolve, reject) => {
+      const sent = request({ host: "localhost", port: ports.app, method, path, headers, agent }, (response) => {
+        const set = response.headers["set-cookie"]?.[0];
+        if (set !== undefined) this.cookie = set.split(";")[0]!;
+        response.setEncoding("utf8");
+        let received = "";
+        response.on("data", (part: string) => (received += part));
+        response.on("error", reject);
+        response.on("end", () => resolve({ status: response.statusCode!, body: JSON.parse(received) as unknown }));
+      });
+      sent.on("error", reject);
+      sent.end(text);
+    });
+  }
+}
+
+interface Queue {
+  bouts: { token: string }[];
+}
+
+async function setUp(): Promise<{ panelUrl: string; pool: pg.Pool }> {
+  const lead = new Voter();
+  const signIn = spawn(process.execPath, [PROGRAMS.admin, "sign-in"], { env: environment });
+  let link = "";
+  for await (const chunk of signIn.stdout) link += String(chunk);
+  await lead.call("POST", "/api/session", { token: link.trim().split("/").at(-1) });
+  const keys = Array.from({ length: PROMPTS }, (_, i) => `p${i}`);
+  const { body } = await lead.call("POST", "/api/suites/import", { yaml: suiteYaml(...keys) });
+  const editionId = (body as { edition: { id: string } }).edition.id;
+  for (let n = 0; n < ENTRANTS; n++) {
+    const added = await lead.call("POST", "/api/entrants", byHand(`entrant-${n}`));
+    if (added.status !== 201) throw new Error(JSON.stringify(added.body));
+    for (const promptKey of keys) {
+      const page = `<!doctype html><html><body><h1>${promptKey}, look ${n}</h1><canvas width="600" height="400"></canvas><script>${"/* drawing */".repeat(800)}</script></body></html>`;
+      const stored = await lead.call("POST", `/api/editions/${editionId}/answers`, {
+        promptKey,
+        entrantKey: `entrant-${n}`,
+        take: 1,
+        text: answerWith(page),
+      });
+      if (stored.status >= 300) throw new Error(JSON.stringify(stored.body));
+    }
+  }
+  const pool = new pg.Pool({
+    host: cluster.socketDir,
+    user: cluster.user,
+    password: readSecrets(instance).databasePassword,
+    database: cluster.database,
+    max: 2,
+  });
+  // When the cluster stops first, whatever made it stop is told instead.
+  pool.on("error", () => undefined);
+  await pool.query("UPDATE renders SET state = 'recorded', finished_at = now(), recording = $1::jsonb", [
+    JSON.stringify(RECORDING),
+  ]);
+  const panel = await lead.call("POST", "/api/panels", { editionId, title: "Bench", quota: QUOTA });
+  return { panelUrl: (panel.body as { url: string }).url, pool };
+}
+
+const percentile = (values: readonly number[], share: number): number =>
+  Math.round(values.toSorted((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))]! * 10) /
+  10;
+
+async function enter(panelToken: string): Promise<Seat> {
+  const voter = new Voter();
+  await voter.call("POST", `/api/booth/${panelToken}/voters`, {});
+  const { body } = await voter.call("GET", `/api/booth/${panelToken}/bouts`);
+  return { voter, queue: body as Queue };
+}
+
+/** Voters who vote as people do, only faster: each waits a moment, casts, and gets the next bouts with the receipt. */
+async function measureNextBout(panelToken: string): Promise<Record<string, number>> {
+  const random = createRandom(1);
+  const times: number[] = [];
+  await Promise.all(
+    Array.from({ length: VOTERS }, async () => {
+      const { voter, ...first } = await enter(panelToken);
+      let { queue } = first;
+      for (let i = 0; i < 20 && queue.bouts[0]; i++) {
+        await sleep(500 + random() * 1000);
+        const startedAt = performance.now();
+        const { body } = await voter.call("POST", `/api/booth/bouts/${queue.bouts[0].token}/ballot`, {
+          lean: Math.floor(random() * 5) - 2,
+          dwellMs: 3000,
+        });
+        times.push(performance.now() - startedAt);
+        ({ queue } = body as { queue: Queue });
+      }
+    }),
+  );
+  return { nextBoutP50Ms: percentile(times, 0.5), nextBoutP95Ms: percentile(times, 0.95), nextBouts: times.length };
+}
+
+interface Seat {
+  voter: Voter;
+  queue: Queue;
+}
+
+/** What became of the ballots that were sent. */
+interface Outcome {
+  acknowledged: Set<string>;
+  tried: Set<string>;
+  times: number[];
+  retried: number;
+}
+
+/** Casts a voter's next ballot, and again the same one for as long as the server is away, as a voter's browser does. */
+async function castNext(seat: Seat, token: string, lean: number, record: Outcome): Promise<void> {
+  record.tried.add(token);
+  for (let attempt = 0; attempt < 600; attempt++) {
+    const at = performance.now();
+    const answer = await seat.voter
+      .call("POST", `/api/booth/bouts/${token}/ballot`, { lean, dwellMs: 3000 })
+      .catch(() => null);
+    if (answer?.status === 201) {
+      record.acknowledged.add(token);
+      record.times.push(performance.now() - at);
+      seat.queue = (answer.body as { queue: Queue }).queue;
+      return;
+    }
+    if (answer !== null && answer.status < 500) throw new Error(`${answer.status}: ${JSON.stringify(answer.body)}`);
+    record.retried++;
+    await sleep(100);
+  }
+  throw new Error("The server did not come back.");
+}
+
+async function readNumber(pool: pg.Pool, sql: string): Promise<number> {
+  const { rows } = await pool.query<{ n: number }>(sql);
+  return rows[0]!.n;
+}
+
+/** As many ballots a second as asked for, whether or not the server keeps up; it is killed in the middle and started again. */
+async function measureLoad(panelToken: string, pool: pg.Pool, server: ChildProcess): Promise<Record<string, number>> {
+  const random = createRandom(2);
+  const idle: Seat[] = [];
+  for (let i = 0; i < 4; i++) idle.push(...(await Promise.all(Array.from({ length: 100 }, () => enter(panelToken)))));
+  const before = await readNumber(pool, "SELECT count(*)::int AS n FROM ballots");
+  const record: Outcome = { acknowledged: new Set(), tried: new Set(), times: [], retried: 0 };
+  const running = new Set<Promise<void>>();
+  let [sent, noSeat] = [0, 0];
+  let again: Promise<ChildProcess> | null = null;
+  const startedAt = performance.now();
+  while (performance.now() - startedAt < SECONDS * 1000) {
+    const due = Math.floor(((performance.now() - startedAt) / 1000) * RATE);
+    while (sent + noSeat < due) {
+      const seat = idle.shift();
+      const token = seat?.queue.bouts[0]?.token;
+      if (!seat || token === undefined) {
+        noSeat++;
+        continue;
+      }
+      sent++;
+      const one = castNext(seat, token, Math.floor(random() * 5) - 2, record).then(() => void idle.push(seat));
+      running.add(one);
+      void one.finally(() => running.delete(one));
+    }
+    if (again === null && performance.now() - startedAt > SECONDS * 500) {
+      server.removeAllListeners("exit");
+      /*nokill*/;
+      again = Promise.resolve(server);
+    }
+    await sleep(5);
+  }
+  await Promise.all(running);
+  const seconds = (performance.now() - startedAt) / 1000;
+  (await again)?.removeAllListeners("exit");
+  const { acknowledged, tried, times, retried } = record;
+  const { rows } = await pool.query<{ token: string; n: number }>(
+    "SELECT o.token, count(*)::int AS n FROM ballots b JOIN bouts o ON o.id = b.bout_id WHERE b.voided_at IS NULL AND o.token = ANY($1) GROUP BY 1",
+    [[...tried]],
+  );
+  const kept = new Map(rows.map(({ token, n }) => [token, n]));
+  const total = (await readNumber(pool, "SELECT count(*)::int AS n FROM ballots")) - before;
+  return {
+    ballots: acknowledged.size,
+    ballotsPerSecond: Math.round(acknowledged.size / seconds),
+    noSeat,
+    retried,
+    lost: [...acknowledged].filter((token) => !kept.has(token)).length,
+    doubled: [...kept.values()].filter((n) => n > 1).length + Math.max(0, total - tried.size),
+    castP50Ms: percentile(times, 0.5),
+    castP95Ms: percentile(times, 0.95),
+  };
+}
+
+/** In a real browser: from Enter to both stages of the next bout being there. */
+import { readdirSync } from "node:fs";
+function cpu(): Map<string, number> {
+  const m = new Map<string, number>();
+  for (const pid of readdirSync("/proc").filter((n) => /^\d+$/.test(n))) {
+    try {
+      const text = readFileSync(`/proc/${pid}/stat`, "utf8");
+      const name = /\((.*)\)/.exec(text)![1]!;
+      const f = text.slice(text.lastIndexOf(")") + 2).split(" ");
+      m.set(`${pid} ${name}`, (Number(f[11]) + Number(f[12])) / 100);
+      m.set(`${pid} ${name} sys`, (Number(f[12])) / 100);
+    } catch { /* gone */ }
+  }
+  return m;
+}
+async function measureStages(panelUrl: string): Promise<Record<string, number>> {
+  const browser = await chromium.launch({
+    executablePath: "/usr/bin/chromium",
+    args: ["--disable-gpu", ...(process.getuid?.() === 0 ? ["--no-sandbox"] : [])],
+  });
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await page.goto(panelUrl);
+  await page.getByRole("button", { name: "Begin" }).click();
+  await page.getByRole("button", { name: "Start voting" }).click();
+  const times: number[] = [];
+  for (let done = 0; done < 12; done++) {
+    await page.waitForTimeout(2000);
+    await page.keyboard.press("2");
+    // As text: what runs these scripts puts helpers into functions that a page does not know.
+    await page.evaluate(`globalThis.took = new Promise((resolve) => {
+      addEventListener("keydown", ({ timeStamp }) => {
+        const look = (now) => {
+          const text = document.querySelector("main:not([inert])")?.innerText ?? "";
+          if (text.includes("${done + 1} of") && !text.includes("Getting both ready")) resolve(now - timeStamp);
+          else requestAnimationFrame(look);
+        };
+        requestAnimationFrame(look);
+      }, { once: true, capture: true });
+    }); 0`);
+    await page.keyboard.press("Enter");
+    times.push(await page.evaluate("globalThis.took"));
+  }
+  await browser.close();
+  return { stagesP50Ms: percentile(times, 0.5), stagesMostMs: percentile(times, 1) };
+}
+
+const server = await startServer();
+try {
+  const { panelUrl, pool } = await setUp();
+  const panelToken = panelUrl.split("/").at(-1)!;
+  const stages = await measureStages(panelUrl);
+  const next = await measureNextBout(panelToken);
+  const c0 = cpu();
+  const load = SECONDS > 0 ? await measureLoad(panelToken, pool, server) : {};
+  const c1 = cpu(); let pgs = 0, pgsys = 0;
+  for (const [k, t] of c1) { const d = t - (c0.get(k) ?? 0); if (k.includes("postgres")) { if (k.endsWith("sys")) pgsys += d; else pgs += d; } else if (d > 0.3) console.log(k, d.toFixed(1)); }
+  console.log("postgres", pgs.toFixed(1), "sys", pgsys.toFixed(1));
+  await pool.end();
+  console.log(JSON.stringify({ voters: VOTERS, ...next, ...stages, ...load }));
+} finally {
+  server.removeAllListeners("exit");
+  server.kill(); await sleep(6000);
+  await cluster.stop();
+  for (const folder of [STATE_DIR]) rmSync(join(folder, instance.name), { recursive: true, force: true });
+}
+process.exit();
