@@ -11,7 +11,7 @@ export default defineConfig({
         ...shared,
         test: {
           name: "unit",
-          include: ["packages/{core,store,server,render-worker,stand-in-model,cli}/src/**/*.test.ts"],
+          include: ["packages/{core,store,stage,server,render-worker,stand-in-model,cli}/src/**/*.test.ts"],
           exclude: ["**/*.integration.test.ts", "**/node_modules/**"],
         },
       },

@@ -27,6 +27,9 @@ const VOTERS = 50;
 const PROMPTS = 12;
 const ENTRANTS = 8;
 const QUOTA = 1000;
+/** So many voters that some are free to vote while the others wait for the server to be started again. */
+const SEATS = 1650;
+const SEATS_A_MINUTE = 550;
 
 const instance = openInstance(`bench-${process.pid}`);
 const logPath = join(instance.logDir, "bench.log");
@@ -201,7 +204,12 @@ async function readNumber(pool: pg.Pool, sql: string): Promise<number> {
 async function measureLoad(panelToken: string, pool: pg.Pool, server: ChildProcess): Promise<Record<string, number>> {
   const random = createRandom(2);
   const idle: Seat[] = [];
-  for (let i = 0; i < 4; i++) idle.push(...(await Promise.all(Array.from({ length: 100 }, () => enter(panelToken)))));
+  for (let round = 0; round < SEATS / SEATS_A_MINUTE; round++) {
+    // One address may make so many voters a minute and no more.
+    await sleep(61_000);
+    for (let i = 0; i < SEATS_A_MINUTE; i += 50)
+      idle.push(...(await Promise.all(Array.from({ length: 50 }, () => enter(panelToken)))));
+  }
   const before = await readNumber(pool, "SELECT count(*)::int AS n FROM ballots");
   const record: Outcome = { acknowledged: new Set(), tried: new Set(), times: [], retried: 0 };
   const running = new Set<Promise<void>>();

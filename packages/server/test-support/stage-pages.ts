@@ -93,7 +93,8 @@ export const NAMES_ITSELF = page(`<h1>Said: Sea Kale 9</h1><p>A name that is non
 <style>#styled::before { content: "by Sea Kale 9" }</style>
 <p id="styled">.</p><p>S&#101;a K<b>al</b>e 9</p><p>s e a k a l e 9</p><p>Ѕеа Каlе 9</p>
 <img alt="Drawn by Sea Kale 9" title="Shingle Bank"><input placeholder="sea-kale-9" aria-label="SEA KALE 9"><div id="host"></div>
-<svg><text y="20">Shingle Bank</text></svg>
+<svg><text y="20">Shingle Bank</text></svg><input id="typed"><p id="adopted">.</p><p id="inserted">.</p><p id="variable">.</p><img id="drawing">
+<style>#variable::before { content: var(--who) }</style>
 <script>
 // Whether what was drawn is what dots would have drawn.
 const picture = (draw) => { const canvas = document.createElement("canvas"); draw(canvas.getContext("2d")); return canvas.toDataURL(); };
@@ -102,6 +103,21 @@ globalThis.drawn = [
   picture((c) => c.strokeText("Shingle Bank", 0, 40)) === picture((c) => c.strokeText("••••••• ••••", 0, 40)),
   picture((c) => c.fillText("seagulls", 0, 20)) !== picture((c) => c.fillText("••••••••", 0, 20)),
 ];
+const inWorker = (text) => new Promise((resolve) => {
+  const address = URL.createObjectURL(new Blob(["onmessage = ({ data }) => { const canvas = new OffscreenCanvas(300, 60); const c = canvas.getContext('2d'); c.fillText(data, 0, 20); postMessage([...c.getImageData(0, 0, 300, 60).data].join()); }"]));
+  const worker = new Worker(address);
+  URL.revokeObjectURL(address);
+  worker.onmessage = ({ data }) => resolve(data);
+  worker.postMessage(text);
+});
+globalThis.drawnInWorker = Promise.all(["Sea Kale 9", "••• •••• •", "seagulls", "••••••••"].map(inWorker)).then(([a, b, c, d]) => [a === b, c !== d]);
+typed.value = "Sea Kale 9";
+const sheet = new CSSStyleSheet();
+sheet.replaceSync("#adopted::before { content: 'Sea Kale 9' }");
+document.adoptedStyleSheets = [sheet];
+document.styleSheets[0].insertRule("#inserted::before { content: 'Shingle Bank' }");
+variable.style.setProperty("--who", "'Sea Kale 9'");
+drawing.src = "data:image/svg+xml," + encodeURIComponent("<svg xmlns='http://www.w3.org/2000/svg'><text y='20'>Sea Kale 9</text></svg>");
 host.attachShadow({ mode: "open" }).innerHTML = "<p>Made by Shingle Bank</p>";
 setTimeout(() => { const p = document.createElement("p"); p.textContent = ["Sea", "Kale", 9].join(" "); document.body.append(p); setTimeout(() => { p.firstChild.data = "Shingle Bank again"; }, 100); }, 200);
 document.title = "Sea Kale 9";

@@ -1,8 +1,10 @@
 import { STAGE_PRELUDE } from "@tourney/core/stage";
 import { runStage } from "./run-stage.js";
 
+export { makeWhole, type OwnFile } from "./whole-page.js";
+
 /** Of what is hidden in a stage and how: kept with each ballot. */
-export const MASK_VERSION = "1";
+export const MASK_VERSION = "2";
 
 /**
  * The document of a stage: a script that waits for the booth and then shows the page. All stages of a bout have the same length, whatever is in

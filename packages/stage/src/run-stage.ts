@@ -88,6 +88,7 @@ export function runStage({ page, names }: StageOptions): void {
   // ---- Names ----
 
   const SHOWN_ATTRIBUTES = ["alt", "title", "placeholder", "aria-label", "aria-description", "label", "value"];
+  const DRAWN_ATTRIBUTES = ["src", "href", "xlink:href", "poster"];
   const FRAMES = "iframe, frame, frameset, object, embed, fencedframe, portal";
   /** Longer than this, an element's parts are not read together: a name stands in one of them. */
   const LONGEST_TOGETHER = 300;
@@ -100,7 +101,26 @@ export function runStage({ page, names }: StageOptions): void {
     const hidden = tag === "style" ? hideInStyles(node.data) : hide(node.data);
     if (hidden !== node.data) node.data = hidden;
   };
+  /** A drawing in an address can be read as well as any other text. */
+  const hideInDrawing = (address: string): string => {
+    const [, head = "", data = ""] = /^\s*(data:image\/svg\+xml[^,]*),(.*)$/is.exec(address) ?? [];
+    if (head === "") return address;
+    try {
+      const isBase64 = /;\s*base64\s*$/i.test(head);
+      const text = decodeURIComponent(isBase64 ? escape(atob(decodeURIComponent(data))) : data);
+      const hidden = hide(text);
+      return hidden === text ? address : `data:image/svg+xml,${encodeURIComponent(hidden)}`;
+    } catch {
+      return address;
+    }
+  };
   const cleanAttributes = (element: Element) => {
+    for (const name of DRAWN_ATTRIBUTES) {
+      const value = element.getAttribute(name);
+      if (value === null || !/^\s*data:image\/svg/i.test(value)) continue;
+      const hidden = hideInDrawing(value);
+      if (hidden !== value) element.setAttribute(name, hidden);
+    }
     for (const name of SHOWN_ATTRIBUTES) {
       const value = element.getAttribute(name);
       if (value === null) continue;
@@ -146,7 +166,7 @@ export function runStage({ page, names }: StageOptions): void {
     const together = new Set<Element>();
     for (const { type, target, addedNodes } of records) {
       if (type === "characterData") texts.add(target as Text);
-      else if (type === "attributes") cleanAttributes(target as Element);
+      else if (type === "attributes" && pattern !== null) cleanAttributes(target as Element);
       else for (const node of addedNodes) gather(node);
     }
     if (pattern !== null) {
@@ -171,7 +191,7 @@ export function runStage({ page, names }: StageOptions): void {
       childList: true,
       characterData: true,
       attributes: true,
-      attributeFilter: SHOWN_ATTRIBUTES,
+      attributeFilter: [...SHOWN_ATTRIBUTES, ...DRAWN_ATTRIBUTES],
     });
   watch(document);
   const { attachShadow } = Element.prototype;
@@ -200,23 +220,83 @@ export function runStage({ page, names }: StageOptions): void {
       .replace(/<(?=i?frame\b|fencedframe\b)/gi, "<x-")
       .replace(/<meta\b[^>]*\bhttp-equiv\s*=\s*["']?\s*refresh[^>]*>/gi, "");
 
-  if (pattern !== null) {
-    const contexts = [CanvasRenderingContext2D.prototype, globalThis.OffscreenCanvasRenderingContext2D?.prototype];
-    for (const context of contexts) {
+  /** Hides names in what is drawn and logged. It runs in workers too, put in front of their own script as text. */
+  function hideInDrawings(source: string): void {
+    const names = new RegExp(source, "giu");
+    const dot = (text: unknown) => String(text).replace(names, (found) => found.replace(/[\p{L}\p{N}]/gu, "•"));
+    for (const context of [globalThis.CanvasRenderingContext2D, globalThis.OffscreenCanvasRenderingContext2D]) {
       if (context === undefined) continue;
-      const { fillText, strokeText } = context;
-      context.fillText = function (text, ...rest) {
-        fillText.call(this, hide(String(text)), ...rest);
+      const { fillText, strokeText } = context.prototype;
+      context.prototype.fillText = function (this: CanvasRenderingContext2D, text: string, ...rest: [number, number]) {
+        fillText.call(this, dot(text), ...rest);
       };
-      context.strokeText = function (text, ...rest) {
-        strokeText.call(this, hide(String(text)), ...rest);
+      context.prototype.strokeText = function (
+        this: CanvasRenderingContext2D,
+        text: string,
+        ...rest: [number, number]
+      ) {
+        strokeText.call(this, dot(text), ...rest);
       };
     }
     for (const level of ["log", "info", "warn", "error", "debug"] as const) {
       const own = console[level].bind(console);
       console[level] = (...values: unknown[]) =>
-        own(...values.map((value) => (typeof value === "string" ? hide(value) : value)));
+        own(...values.map((value) => (typeof value === "string" ? dot(value) : value)));
     }
+    const blobs = new Map<string, Blob>();
+    const { createObjectURL, revokeObjectURL } = URL;
+    URL.createObjectURL = (object: Blob) => {
+      const address = createObjectURL.call(URL, object);
+      if (object instanceof Blob) blobs.set(address, object);
+      return address;
+    };
+    URL.revokeObjectURL = (address: string) => {
+      blobs.delete(address);
+      revokeObjectURL.call(URL, address);
+    };
+    const scriptOf = (address: string): BlobPart | null => {
+      const [, head = "", data = ""] = /^data:([^,]*),(.*)$/s.exec(address) ?? [];
+      if (!address.startsWith("data:")) return blobs.get(address) ?? null;
+      const text = decodeURIComponent(data);
+      return /;\s*base64\s*$/i.test(head) ? Uint8Array.from(atob(text), (char) => char.charCodeAt(0)) : text;
+    };
+    const before = `{const __name=(f)=>f;(${hideInDrawings.toString()})(${JSON.stringify(source)})};`;
+    globalThis.Worker = new Proxy(globalThis.Worker, {
+      construct: (target, [address, ...rest]: [string | URL, unknown?], newTarget) => {
+        const script = scriptOf(String(address));
+        const whole = script === null ? address : createObjectURL.call(URL, new Blob([before, script]));
+        return Reflect.construct(target, [whole, ...rest], newTarget) as Worker;
+      },
+    });
+  }
+  if (names !== null) hideInDrawings(names);
+
+  if (pattern !== null) {
+    for (const { prototype } of [HTMLInputElement, HTMLTextAreaElement]) {
+      const own = Object.getOwnPropertyDescriptor(prototype, "value")!;
+      Object.defineProperty(prototype, "value", {
+        ...own,
+        set(this: HTMLInputElement, value: unknown) {
+          own.set!.call(this, typeof value === "string" ? hide(value) : value);
+        },
+      });
+    }
+    const { insertRule, replace, replaceSync } = CSSStyleSheet.prototype;
+    Object.assign(CSSStyleSheet.prototype, {
+      insertRule(this: CSSStyleSheet, rule: string, index?: number) {
+        return insertRule.call(this, hideInStyles(rule), index);
+      },
+      replace(this: CSSStyleSheet, css: string) {
+        return replace.call(this, hideInStyles(css));
+      },
+      replaceSync(this: CSSStyleSheet, css: string) {
+        replaceSync.call(this, hideInStyles(css));
+      },
+    });
+    const { setProperty } = CSSStyleDeclaration.prototype;
+    CSSStyleDeclaration.prototype.setProperty = function (name, value, priority) {
+      setProperty.call(this, name, value !== null && name.startsWith("--") ? hideInStyles(value) : value, priority);
+    };
   }
 
   // ---- Sound ----

@@ -206,7 +206,8 @@ export interface ArtifactFile {
   text: string;
 }
 
-const languageOf = ({ path, text }: ArtifactFile): Language | null => {
+/** How a file is read, by its ending or, for want of one, by how it begins; null for what asks for nothing. */
+export const languageOf = ({ path, text }: ArtifactFile): Language | null => {
   const extension = /\.([a-z]+)$/i.exec(path)?.[1]?.toLowerCase() ?? "";
   if (["html", "htm", "xhtml", "svg", "vue"].includes(extension)) return "html";
   if (extension === "css") return "css";
@@ -256,7 +257,8 @@ function isBrought(
   return endings.some((ending) => brought.has(path + ending));
 }
 
-function resolvePath(from: string, target: string): string {
+/** A path relative to a file, as a path of the artifact. */
+export function resolvePath(from: string, target: string): string {
   const parts = target.startsWith("/") ? [] : from.split("/").slice(0, -1);
   for (const part of decodePath(target).split("/")) {
     if (part === "..") parts.pop();

@@ -9,6 +9,7 @@ import { logRequests } from "../http/middleware.js";
 import type { Logger } from "pino";
 import type { LiveAddresses } from "./live-address.js";
 import type { ExhibitRepository } from "./repository.js";
+import { extensionOf, typeOf } from "./media-types.js";
 import { type ExhibitOrigins, isExhibitHost } from "./stage-address.js";
 import { createStages } from "./stages.js";
 
@@ -21,16 +22,6 @@ export interface ExhibitDeps extends ExhibitOrigins, ExhibitRepository {
   listKnownNames: () => Promise<KnownName[]>;
   log: Logger;
 }
-
-const MIME: Record<string, string> = {
-  html: "text/html; charset=utf-8",
-  htm: "text/html; charset=utf-8",
-  css: "text/css; charset=utf-8",
-  js: "text/javascript; charset=utf-8",
-  mjs: "text/javascript; charset=utf-8",
-  json: "application/json",
-  svg: "image/svg+xml",
-};
 
 /** What a stage gets is sent at a multiple of this after it was asked for: how long finding it took does not show. */
 const STAGE_PACE_MS = 40;
@@ -140,8 +131,6 @@ async function serveFile(
   response.send(text === null ? bytes : isPage ? addPrelude(text) : text);
 }
 
-const extensionOf = (path: string): string => path.slice(path.lastIndexOf(".") + 1).toLowerCase();
-const typeOf = (path: string): string => MIME[extensionOf(path)] ?? "application/octet-stream";
 const isText = (path: string): boolean => /^(?:css|m?js)$/.test(extensionOf(path));
 
 /** A page or another file of text as a browser may be given it: what it loads of public hosts comes from the shelf. */

@@ -38,13 +38,15 @@ export function createExhibitRepository(db: Database) {
       const other = rows.find(({ entryId }) => entryId === bout.other);
       return own && other ? { own, other } : null;
     },
-    /** The length of the longest page that could be shown in the booth of an edition. */
+    /** The length of the longest page that could be shown in the booth of an edition, its files in it as base64 and some of them twice. */
     findLongestPage: async (editionId: string): Promise<number> => {
       const [row] = await db.select(
         z.object({ bytes: z.int() }),
-        `SELECT coalesce(max((f->>'bytes')::int), 0) AS bytes
-         FROM prompts q JOIN generations g ON g.prompt_id = q.id JOIN entries e ON e.generation_id = g.id, jsonb_array_elements(e.files) f
-         WHERE q.edition_id = $1 AND f->>'path' = e.entry_path`,
+        `SELECT coalesce(max(s.bytes), 0)::int AS bytes
+         FROM prompts q JOIN generations g ON g.prompt_id = q.id JOIN entries e ON e.generation_id = g.id
+           CROSS JOIN LATERAL (SELECT sum((f->>'bytes')::int * CASE WHEN f->>'path' = e.entry_path THEN 1 ELSE 1.5 END) AS bytes
+             FROM jsonb_array_elements(e.files) f) s
+         WHERE q.edition_id = $1 AND e.entry_path IS NOT NULL`,
         [editionId],
       );
       return row!.bytes;

@@ -1,8 +1,9 @@
-import { maskPattern, type KnownName } from "@tourney/core/extraction";
-import { padTo, stageBytes, stageDocument } from "@tourney/stage";
+import { type KnownName, maskPattern } from "@tourney/core/extraction";
+import { makeWhole, padTo, stageBytes, stageDocument } from "@tourney/stage";
 import type { BlobStore } from "@tourney/store";
 import { keep } from "../kept.js";
 import type { ExhibitRepository, StageRow } from "./repository.js";
+import { typeOf } from "./media-types.js";
 import { STAGE_PAGE, STAGE_RECORDING } from "./stage-address.js";
 
 export interface StageDeps extends ExhibitRepository {
@@ -14,21 +15,28 @@ export interface StageDeps extends ExhibitRepository {
 
 /** Names and the longest page change seldom, and are asked for with every stage. */
 const KNOWN_MS = 5000;
-/** Files beside a page have a length that is a power of two, from this on. */
+/** Files that stay beside a page have a length that is a power of two, from this on. */
 const SMALLEST_FILE = 16_384;
 
 /**
- * What voters' browsers get of an output. It tells nothing but the page itself: names are hidden, its own files aside everything is one
- * document, and all documents of an edition have the same length.
+ * What voters' browsers get of an output. It tells nothing but the page itself: names are hidden, everything is one document, and all documents of an edition have the same length.
  */
 export function createStages({ blobs, findStage, findLongestPage, listKnownNames, prepareText }: StageDeps) {
   const names = keep(async () => maskPattern(await listKnownNames()), { keyOf: () => "", keptMs: KNOWN_MS });
   const longest = keep(findLongestPage, { keyOf: (editionId) => editionId, keptMs: KNOWN_MS });
 
   async function makePage({ entryPath, files, editionId }: StageRow, ownOrigin: string): Promise<string | null> {
-    const bytes = await readFile(files, entryPath);
-    if (bytes === null || entryPath === null) return null;
-    return stageDocument(prepareText(bytes, entryPath, { origin: ownOrigin, isPage: true }), {
+    if (entryPath === null) return null;
+    const own = await Promise.all(
+      files.map(async ({ path }) => ({ path, type: typeOf(path), bytes: await readFile(files, path) })),
+    );
+    const whole = makeWhole(
+      entryPath,
+      own.flatMap((file) => (file.bytes === null ? [] : [{ ...file, bytes: file.bytes }])),
+      (text, path) => prepareText(Buffer.from(text), path, { origin: ownOrigin, isPage: false }),
+    );
+    if (whole === null) return null;
+    return stageDocument(prepareText(Buffer.from(whole), entryPath, { origin: ownOrigin, isPage: true }), {
       names: await names(undefined),
       bytes: stageBytes(await longest(editionId)),
     });

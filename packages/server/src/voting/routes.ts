@@ -1,4 +1,5 @@
 import { API } from "@tourney/core/contract";
+import { TourneyError } from "@tourney/core/errors";
 import { parseCookie } from "cookie";
 import { type Request, type Response, Router } from "express";
 import { ipKeyGenerator, rateLimit } from "express-rate-limit";
@@ -66,9 +67,11 @@ function addBoothRoutes(router: Router, booth: BoothService): void {
       keyGenerator: voterOrAddress,
       standardHeaders: "draft-8",
       legacyHeaders: false,
+      handler: refuseTooMany,
     }),
   );
-  router.use("/api/booth", rateLimit({ windowMs: 60_000, limit: REQUESTS_A_MINUTE_AND_ADDRESS, legacyHeaders: false }));
+  const many = { windowMs: 60_000, limit: REQUESTS_A_MINUTE_AND_ADDRESS, legacyHeaders: false };
+  router.use("/api/booth", rateLimit({ ...many, handler: refuseTooMany }));
   router.use("/api/booth", (_request: Request, response: Response, next) => {
     response.set("Cache-Control", "no-store");
     next();
@@ -100,6 +103,14 @@ function addBoothRoutes(router: Router, booth: BoothService): void {
   register(router, API.takeBackBallot, ({ params, request }) =>
     booth.takeBack(params.panelToken, readVoterToken(request, params.panelToken)),
   );
+}
+
+function refuseTooMany(): never {
+  throw new TourneyError("RATE_LIMITED", {
+    message: "There were too many requests at once.",
+    reason: "Nobody votes that fast; a program may be at work.",
+    remedy: "Wait a minute and try again. Nothing that was stored is lost.",
+  });
 }
 
 /** Many voters may sit behind one address: who has a voter's cookie is counted by it, and everyone else by the address. */

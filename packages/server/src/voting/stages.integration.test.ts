@@ -175,12 +175,22 @@ describe("a stage of the booth", () => {
         [...element.attributes].map(({ value }) => value),
       ),
       drawn: (globalThis as unknown as { drawn: boolean[] }).drawn,
-      styled: getComputedStyle(body.querySelector("#styled")!, "::before").content,
+      typed: body.querySelector<HTMLInputElement>("#typed")!.value,
+      drawing: decodeURIComponent(body.querySelector<HTMLImageElement>("#drawing")!.src),
+      styled: ["styled", "adopted", "inserted", "variable"].map(
+        (id) => getComputedStyle(body.querySelector(`#${id}`)!, "::before").content,
+      ),
     }));
     expect(JSON.stringify(shown)).not.toMatch(/s\W*e\W*a\W*k\W*a\W*l\W*e|shingle/i);
     expect(shown.text).toContain("Said: ••• •••• •");
     expect(shown.text).toContain("seagulls");
     expect(shown.drawn).toEqual([true, true, true]);
+    expect(shown.drawing).toContain("••• •••• •");
+    expect(shown.styled).toHaveLength(4);
+    const inWorker = await frame
+      .locator("body")
+      .evaluate(() => (globalThis as unknown as { drawnInWorker: Promise<boolean[]> }).drawnInWorker);
+    expect(inWorker).toEqual([true, true]);
   }, 60_000);
 
   it("is the same for all outputs in length, headers and pace", async () => {
