@@ -1,16 +1,9 @@
-import { type ChildProcess, spawn } from "node:child_process";
-import { openSync, readFileSync, rmSync } from "node:fs";
-import { Agent, request } from "node:http";
-import { join } from "node:path";
+import type { ChildProcess } from "node:child_process";
 import { setTimeout as sleep } from "node:timers/promises";
 import { chromium } from "@playwright/test";
 import { createRandom } from "@tourney/core/random";
-import pg from "pg";
-import { choosePort, openInstance, readSecrets } from "../packages/cli/src/instance.js";
-import { startCluster } from "../packages/cli/src/cluster.js";
-import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
-import { describeEnvironment } from "../packages/cli/src/supervisor.js";
-import { answerWith, byHand, RECORDING, suiteYaml } from "../packages/server/test-support/scenario.js";
+import type pg from "pg";
+import { openScene, type Scene, type Voter } from "./booth-scene.js";
 
 /**
  * Measures the booth on this machine with the real server, a real PostgreSQL that writes to disk, and a real browser, and prints one
@@ -31,120 +24,28 @@ const QUOTA = 1000;
 const SEATS = 1650;
 const SEATS_A_MINUTE = 550;
 
-const instance = openInstance(`bench-${process.pid}`);
-const logPath = join(instance.logDir, "bench.log");
-const logFile = openSync(logPath, "a");
-const cluster = await startCluster(instance, { password: readSecrets(instance).databasePassword, isThrowaway: false });
-const ports = { app: await choosePort(5610), exhibit: await choosePort(5710), standIn: null };
-const environment = describeEnvironment(cluster, ports, {
-  instance,
-  ports,
-  environment: { TOURNEY_LOG_LEVEL: "warn" },
-});
-
-function startServer(): Promise<ChildProcess> {
-  const child = spawn(process.execPath, [PROGRAMS.server], {
-    env: environment,
-    stdio: ["ignore", logFile, logFile, "ipc"],
-  });
-  return new Promise((resolve, reject) => {
-    child.once("message", () => resolve(child));
-    child.once("exit", (code) =>
-      reject(new Error(`The server ended with ${code}:\n${readFileSync(logPath, "utf8").slice(-1500)}`)),
-    );
-  });
-}
-
-/** The voters' connections stay open, as a browser's do; what the client itself costs is on the same cores as the server. */
-const agent = new Agent({ keepAlive: true, maxSockets: 64 });
-
-/** One browser's cookies, as far as the booth goes. */
-class Voter {
-  private cookie = "";
-
-  call(method: "GET" | "POST", path: string, body?: object): Promise<{ status: number; body: unknown }> {
-    const text = body ? JSON.stringify(body) : "";
-    const headers = {
-      ...(body ? { "Content-Type": "application/json", "Content-Length": Buffer.byteLength(text) } : {}),
-      ...(this.cookie ? { Cookie: this.cookie } : {}),
-    };
-    return new Promise((resolve, reject) => {
-      const sent = request({ host: "localhost", port: ports.app, method, path, headers, agent }, (response) => {
-        const set = response.headers["set-cookie"]?.[0];
-        if (set !== undefined) this.cookie = set.split(";")[0]!;
-        response.setEncoding("utf8");
-        let received = "";
-        response.on("data", (part: string) => (received += part));
-        response.on("error", reject);
-        response.on("end", () => resolve({ status: response.statusCode!, body: JSON.parse(received) as unknown }));
-      });
-      sent.on("error", reject);
-      sent.end(text);
-    });
-  }
-}
-
 interface Queue {
   bouts: { token: string }[];
-}
-
-async function setUp(): Promise<{ panelUrl: string; pool: pg.Pool }> {
-  const lead = new Voter();
-  const signIn = spawn(process.execPath, [PROGRAMS.admin, "sign-in"], { env: environment });
-  let link = "";
-  for await (const chunk of signIn.stdout) link += String(chunk);
-  await lead.call("POST", "/api/session", { token: link.trim().split("/").at(-1) });
-  const keys = Array.from({ length: PROMPTS }, (_, i) => `p${i}`);
-  const { body } = await lead.call("POST", "/api/suites/import", { yaml: suiteYaml(...keys) });
-  const editionId = (body as { edition: { id: string } }).edition.id;
-  for (let n = 0; n < ENTRANTS; n++) {
-    const added = await lead.call("POST", "/api/entrants", byHand(`entrant-${n}`));
-    if (added.status !== 201) throw new Error(JSON.stringify(added.body));
-    for (const promptKey of keys) {
-      const page = `<!doctype html><html><body><h1>${promptKey}, look ${n}</h1><canvas width="600" height="400"></canvas><script>${"/* drawing */".repeat(800)}</script></body></html>`;
-      const stored = await lead.call("POST", `/api/editions/${editionId}/answers`, {
-        promptKey,
-        entrantKey: `entrant-${n}`,
-        take: 1,
-        text: answerWith(page),
-      });
-      if (stored.status >= 300) throw new Error(JSON.stringify(stored.body));
-    }
-  }
-  const pool = new pg.Pool({
-    host: cluster.socketDir,
-    user: cluster.user,
-    password: readSecrets(instance).databasePassword,
-    database: cluster.database,
-    max: 2,
-  });
-  // When the cluster stops first, whatever made it stop is told instead.
-  pool.on("error", () => undefined);
-  await pool.query("UPDATE renders SET state = 'recorded', finished_at = now(), recording = $1::jsonb", [
-    JSON.stringify(RECORDING),
-  ]);
-  const panel = await lead.call("POST", "/api/panels", { editionId, title: "Bench", quota: QUOTA });
-  return { panelUrl: (panel.body as { url: string }).url, pool };
 }
 
 const percentile = (values: readonly number[], share: number): number =>
   Math.round(values.toSorted((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))]! * 10) /
   10;
 
-async function enter(panelToken: string): Promise<Seat> {
-  const voter = new Voter();
+async function enter({ panelToken, newVoter }: Scene): Promise<Seat> {
+  const voter = newVoter();
   await voter.call("POST", `/api/booth/${panelToken}/voters`, {});
   const { body } = await voter.call("GET", `/api/booth/${panelToken}/bouts`);
   return { voter, queue: body as Queue };
 }
 
 /** Voters who vote as people do, only faster: each waits a moment, casts, and gets the next bouts with the receipt. */
-async function measureNextBout(panelToken: string): Promise<Record<string, number>> {
+async function measureNextBout(scene: Scene): Promise<Record<string, number>> {
   const random = createRandom(1);
   const times: number[] = [];
   await Promise.all(
     Array.from({ length: VOTERS }, async () => {
-      const { voter, ...first } = await enter(panelToken);
+      const { voter, ...first } = await enter(scene);
       let { queue } = first;
       for (let i = 0; i < 20 && queue.bouts[0]; i++) {
         await sleep(500 + random() * 1000);
@@ -201,14 +102,15 @@ async function readNumber(pool: pg.Pool, sql: string): Promise<number> {
 }
 
 /** As many ballots a second as asked for, whether or not the server keeps up; it is killed in the middle and started again. */
-async function measureLoad(panelToken: string, pool: pg.Pool, server: ChildProcess): Promise<Record<string, number>> {
+async function measureLoad(scene: Scene): Promise<Record<string, number>> {
+  const { pool, server, startServer } = scene;
   const random = createRandom(2);
   const idle: Seat[] = [];
   for (let round = 0; round < SEATS / SEATS_A_MINUTE; round++) {
     // One address may make so many voters a minute and no more.
     await sleep(61_000);
     for (let i = 0; i < SEATS_A_MINUTE; i += 50)
-      idle.push(...(await Promise.all(Array.from({ length: 50 }, () => enter(panelToken)))));
+      idle.push(...(await Promise.all(Array.from({ length: 50 }, () => enter(scene)))));
   }
   const before = await readNumber(pool, "SELECT count(*)::int AS n FROM ballots");
   const record: Outcome = { acknowledged: new Set(), tried: new Set(), times: [], retried: 0 };
@@ -239,7 +141,9 @@ async function measureLoad(panelToken: string, pool: pg.Pool, server: ChildProce
   }
   await Promise.all(running);
   const seconds = (performance.now() - startedAt) / 1000;
-  (await again)?.removeAllListeners("exit");
+  const restarted = await again;
+  restarted?.removeAllListeners("exit");
+  restarted?.kill();
   const { acknowledged, tried, times, retried } = record;
   const { rows } = await pool.query<{ token: string; n: number }>(
     "SELECT o.token, count(*)::int AS n FROM ballots b JOIN bouts o ON o.id = b.bout_id WHERE b.voided_at IS NULL AND o.token = ANY($1) GROUP BY 1",
@@ -260,7 +164,7 @@ async function measureLoad(panelToken: string, pool: pg.Pool, server: ChildProce
 }
 
 /** In a real browser: from Enter to both stages of the next bout being there. */
-async function measureStages(panelUrl: string): Promise<Record<string, number>> {
+async function measureStages({ panelUrl }: Scene): Promise<Record<string, number>> {
   const browser = await chromium.launch({
     executablePath: "/usr/bin/chromium",
     args: ["--disable-gpu", ...(process.getuid?.() === 0 ? ["--no-sandbox"] : [])],
@@ -291,19 +195,23 @@ async function measureStages(panelUrl: string): Promise<Record<string, number>> 
   return { stagesP50Ms: percentile(times, 0.5), stagesMostMs: percentile(times, 1) };
 }
 
-const server = await startServer();
+const scene = await openScene({
+  name: "bench",
+  prompts: PROMPTS,
+  entrants: ENTRANTS,
+  quota: QUOTA,
+  answer: (promptKey, n) =>
+    `<!doctype html><html><body><h1>${promptKey}, look ${n}</h1><canvas width="600" height="400"></canvas><script>${"/* drawing */".repeat(800)}</script></body></html>`,
+});
 try {
-  const { panelUrl, pool } = await setUp();
-  const panelToken = panelUrl.split("/").at(-1)!;
-  const stages = await measureStages(panelUrl);
-  const next = await measureNextBout(panelToken);
-  const load = SECONDS > 0 ? await measureLoad(panelToken, pool, server) : {};
-  await pool.end();
+  const stages = await measureStages(scene);
+  const next = await measureNextBout(scene);
+  const load = SECONDS > 0 ? await measureLoad(scene) : {};
+  await scene.pool.end();
   console.log(JSON.stringify({ voters: VOTERS, ...next, ...stages, ...load }));
 } finally {
-  server.removeAllListeners("exit");
-  server.kill();
-  await cluster.stop();
-  for (const folder of [STATE_DIR]) rmSync(join(folder, instance.name), { recursive: true, force: true });
+  scene.server.removeAllListeners("exit");
+  scene.server.kill();
+  await scene.end();
 }
 process.exit();

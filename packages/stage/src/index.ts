@@ -31,6 +31,18 @@ export function pageInStage(document: string): string {
   return page === undefined ? "" : Buffer.from(page, "base64").toString("utf8");
 }
 
+/**
+ * A style sheet with names hidden as dots in the text that it generates. Sheets within the page are cleaned there, as they come.
+ *
+ * @param names source of a regular expression of names to hide, or null.
+ */
+export function hideInSheet(css: string, names: string | null): string {
+  if (names === null) return css;
+  const pattern = new RegExp(names, "giu");
+  const hide = (text: string) => text.replace(pattern, (found) => found.replace(/[\p{L}\p{N}]/gu, "•"));
+  return css.replace(/"[^"\n]*"|'[^'\n]*'/g, hide);
+}
+
 /** The length that stages have which hold pages of up to so many bytes: the same for all that are alike. */
 export const stageBytes = (pageBytes: number): number => powerAbove(2 * pageBytes + 65_536);
 

@@ -8,6 +8,8 @@ export interface BlobStore {
   put: (bytes: Buffer) => Promise<string>;
   /** The bytes, or null when there are none of that digest. */
   find: (sha256: string) => Promise<Buffer | null>;
+  /** How many bytes there are of that digest; 0 when there are none. */
+  measure: (sha256: string) => Promise<number>;
 }
 
 /** A blob store in a folder: `ab/abcdef….` A file appears under its name only when it is whole. */
@@ -38,6 +40,11 @@ export function createFolderBlobStore(folder: string): BlobStore {
         throw error;
       }
     },
+    measure: (sha256) =>
+      stat(pathOf(sha256)).then(
+        ({ size }) => size,
+        () => 0,
+      ),
   };
 }
 

@@ -46,7 +46,9 @@ export const Leak = z
   .object({
     name: z.string().describe("The name that was looked for."),
     text: z.string().describe("As it stands in the file."),
-    where: z.enum(["text", "title", "comment", "meta", "attribute", "console", "string", "code", "file name"]),
+    where: z
+      .enum(["text", "title", "comment", "meta", "attribute", "console", "string", "code", "file name", "screen"])
+      .describe("On the screen: seen when the page was recorded, of no file."),
     confidence: z.enum(["high", "medium", "low"]),
     ...place,
   })

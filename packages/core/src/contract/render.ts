@@ -6,7 +6,7 @@ import { Kind, Viewport, WalkthroughStep } from "./suite.js";
  * Changes whenever recordings made before and after cannot be compared. A recording of another version shows as stale
  * until it is made anew.
  */
-export const RENDERER_VERSION = "3";
+export const RENDERER_VERSION = "4";
 
 export const RenderOutcome = z
   .enum(["ok", "crashed", "hung", "memory", "navigated", "failed"])
@@ -207,6 +207,10 @@ export const Recording = z
     stability: Stability.nullable().default(null),
     realTime: RealTime.nullable().default(null),
     metrics: Metrics,
+    shownText: z
+      .string()
+      .default("")
+      .describe("What the page said at the end: its text, shown attributes, what its fields hold; a line each."),
   })
   .meta({ id: "Recording" });
 export type Recording = z.infer<typeof Recording>;

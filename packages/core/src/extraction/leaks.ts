@@ -50,6 +50,16 @@ export function findLeaks(files: readonly ArtifactFile[], names: readonly KnownN
   return dropNested(found);
 }
 
+/** Names in what a page said while it was recorded, each as it stood there once. */
+export function findShownLeaks(shownText: string, names: readonly KnownName[]): Leak[] {
+  const seen = new Set<string>();
+  return findLeaks([{ path: "", text: shownText }], names).flatMap((leak) => {
+    const isNew = !seen.has(leak.text);
+    seen.add(leak.text);
+    return isNew ? [{ ...leak, where: "screen" as const }] : [];
+  });
+}
+
 function listRegions({ path, text }: ArtifactFile): Region[] {
   if (/\.(?:[mc]?jsx?|tsx?)$/i.test(path)) return listInScript(text, 0);
   if (/\.css$/i.test(path)) return listInStyles(text, 0);

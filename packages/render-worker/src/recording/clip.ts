@@ -39,6 +39,8 @@ export interface PlayedStep extends TimedStep {
 
 /** All that one recording of a page brought, before anything is concluded from it. */
 export interface Gathered {
+  /** What the page said at the end. */
+  shownText: string;
   outcome: RenderOutcome;
   outcomeDetail: string | null;
   hungIn: HungIn | null;

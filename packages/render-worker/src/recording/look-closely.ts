@@ -3,7 +3,7 @@ import { createRequire } from "node:module";
 import type { AccessibilityIssue, Layout } from "@tourney/core/page";
 import * as z from "zod";
 import type { OpenPage } from "./open-page.js";
-import { quietly, readLayout } from "./probes.js";
+import { quietly, readLayout, readShownText } from "./probes.js";
 import { PageEnded } from "./clip.js";
 
 /** What is checked for anyone to be able to read and work the page at all. */
@@ -55,6 +55,7 @@ interface CloseLook {
   domNodes: number | null;
   layout: Layout | null;
   accessibility: AccessibilityIssue[] | null;
+  shownText: string;
 }
 
 /** What a page is like at its end: how it is laid out, and whether people can read and work it. Its workers are asked whether they live. */
@@ -63,6 +64,7 @@ export async function lookClosely(
 ): Promise<CloseLook & Partial<{ outcome: "hung"; hungIn: "worker"; outcomeDetail: string }>> {
   page.watch.isOver = true;
   const layout = await readLayout(page);
+  const shownText = await readShownText(page);
   const domNodes = await countNodes(page);
   const silent = await countSilentWorkers(page);
   const accessibility = await readAccessibility(page);
@@ -72,7 +74,7 @@ export async function lookClosely(
     hungIn: "worker",
     outcomeDetail: `${silent === 1 ? "A worker" : `${silent} workers`} stopped answering`,
   } as const;
-  return { layout, domNodes, accessibility, ...(silent > 0 ? hung : {}) };
+  return { layout, domNodes, accessibility, shownText, ...(silent > 0 ? hung : {}) };
 }
 
 async function readAccessibility(page: OpenPage): Promise<AccessibilityIssue[] | null> {

@@ -104,6 +104,7 @@ export async function makeRecording(
       pageHeight: layout === null ? null : Math.round(layout.pageHeight),
       servedBytes: gathered.servedBytes,
     },
+    shownText: gathered.shownText,
   };
 }
 

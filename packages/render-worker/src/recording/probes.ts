@@ -116,6 +116,37 @@ const LayoutAnswer: z.ZodType<Layout> = z.object({
 /** Where the page's parts are, how far it reaches, and what of it cannot be seen; null when it cannot be had. */
 export const readLayout = ({ probe }: OpenPage): Promise<Layout | null> => quietly(probe(LayoutAnswer, LAYOUT));
 
+/** Longer texts say nothing more about who made the page. */
+const MOST_SHOWN = 8000;
+const SHOWN_TEXT = `(() => {
+  const lines = [];
+  let length = 0;
+  const add = (text) => {
+    const line = String(text ?? "").replace(/\\s+/g, " ").trim();
+    if (line !== "" && length < ${MOST_SHOWN}) length += lines.push(line) && line.length + 1;
+  };
+  const attributes = ["alt", "title", "placeholder", "aria-label", "aria-description", "label"];
+  const look = (root) => {
+    for (const line of (root.innerText ?? root.textContent ?? "").split("\\n")) add(line);
+    for (const element of root.querySelectorAll("*")) {
+      for (const name of attributes) add(element.getAttribute(name));
+      if (element.localName === "input" || element.localName === "textarea") add(element.value);
+      for (const part of ["::before", "::after"]) {
+        const { content } = getComputedStyle(element, part);
+        if (/^["']/.test(content)) add(content);
+      }
+      if (element.shadowRoot) look(element.shadowRoot);
+      if (length >= ${MOST_SHOWN}) return;
+    }
+  };
+  if (document.body) look(document.body);
+  return lines.join("\\n").slice(0, ${MOST_SHOWN});
+})()`;
+
+/** What the page says, a line each, without what was not to be read; empty when it cannot be had. */
+export const readShownText = async ({ probe }: OpenPage): Promise<string> =>
+  (await quietly(probe(z.string(), SHOWN_TEXT))) ?? "";
+
 /** A look at the page that does not end the recording when it fails; what ends the page does. */
 export async function quietly<T>(looking: Promise<T>): Promise<T | null> {
   try {

@@ -29,6 +29,7 @@ export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered
     domNodes: null,
     layout: null,
     accessibility: null,
+    shownText: "",
   };
   let isOverWall = false;
   const wall = setTimeout(() => {

@@ -7,7 +7,7 @@ import {
   type Verdict,
 } from "@tourney/core/contract";
 import { toTourneyError } from "@tourney/core/errors";
-import { type Extraction, extractArtifact } from "@tourney/core/extraction";
+import { type Extraction, extractArtifact, findShownLeaks } from "@tourney/core/extraction";
 import { composeMendText } from "@tourney/core/generation";
 import type { Logger } from "pino";
 import type { BlobStore } from "@tourney/store";
@@ -188,7 +188,8 @@ export const createRenderFinishedJob =
   }: Pick<ExtractDeps, "db" | "entries" | "addJob" | "log"> & { mends: MendRepository }) =>
   async (payload: unknown): Promise<void> => {
     const finished = RenderFinishedJob.parse(payload);
-    await entries.finishRender(finished);
+    const shownText = finished.recording?.shownText ?? "";
+    await entries.finishRender(finished, findShownLeaks(shownText, await entries.listKnownNames()));
     log.info(
       { renderId: finished.renderId, outcome: finished.recording?.outcome ?? "failed", error: finished.error },
       "recorded",

@@ -5,6 +5,7 @@ import {
   Failure,
   FollowUp,
   GenerationState,
+  type Leak,
   PromptDefinition,
   Recording,
   type RenderFinishedJob,
@@ -161,17 +162,25 @@ export function createEntryRepository(db: Database) {
       );
       return row!.id;
     },
-    async finishRender({ renderId, recording, error }: RenderFinishedJob): Promise<void> {
-      await db.execute(
-        `UPDATE renders SET state = $2, recording = $3::jsonb, error = $4, finished_at = now() WHERE id = $1 AND state = 'queued'`,
-        [
-          renderId,
-          recording === null ? "failed" : "recorded",
-          recording === null ? null : JSON.stringify(recording),
-          error,
-        ],
-      );
-    },
+    /** Stores what became of a recording, and the names that were seen in it in the place of those seen in an earlier one. */
+    finishRender: ({ renderId, recording, error }: RenderFinishedJob, shownLeaks: readonly Leak[]): Promise<void> =>
+      db.transact(async (transaction) => {
+        const state = recording === null ? "failed" : "recorded";
+        const text = recording === null ? null : JSON.stringify(recording);
+        const finished = await db.execute(
+          `UPDATE renders SET state = $2, recording = $3::jsonb, error = $4, finished_at = now() WHERE id = $1 AND state = 'queued'`,
+          [renderId, state, text, error],
+          transaction,
+        );
+        if (finished === 0 || recording === null) return;
+        await db.execute(
+          `UPDATE entries e SET facts = jsonb_set(e.facts, '{leaks}', coalesce((SELECT jsonb_agg(l)
+             FROM jsonb_array_elements(e.facts->'leaks') l WHERE l->>'where' <> 'screen'), '[]') || $2::jsonb)
+           FROM renders r WHERE r.id = $1 AND e.id = r.entry_id`,
+          [renderId, JSON.stringify(shownLeaks)],
+          transaction,
+        );
+      }),
     async findEntry(entryId: string): Promise<EntryRow | null> {
       const [row] = await db.select(
         EntryRow,

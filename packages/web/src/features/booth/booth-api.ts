@@ -26,7 +26,8 @@ const queries = tourneyApi.injectEndpoints({
 
 /** Whether the server did not answer, or could not: the same request again may do. */
 export const isAway = (error: unknown): boolean =>
-  error !== undefined && ["OFFLINE", "INTERNAL", "DATABASE_UNAVAILABLE", "RATE_LIMITED"].includes(toApiError(error).code);
+  error !== undefined &&
+  ["OFFLINE", "INTERNAL", "DATABASE_UNAVAILABLE", "RATE_LIMITED"].includes(toApiError(error).code);
 
 /** What was refused may have been decided elsewhere, on another device: it is looked up again. */
 const onRefusal = (_: unknown, error: unknown) => (error === undefined || isAway(error) ? [] : (["Bouts"] as const));

@@ -215,7 +215,10 @@ function Facts({ facts: { missing, remote, ruleBreaks, leaks } }: { facts: Entry
     ],
     [
       "May tell its maker; names are dots in the voters' copy",
-      leaks.map(({ text, where, confidence, file }) => [`“${text}” in ${where}, ${confidence} confidence`, file]),
+      leaks.map(({ text, where, confidence, file }) => [
+        `“${text}” ${where === "screen" ? "seen when it was recorded" : `in ${where}`}, ${confidence} confidence`,
+        file,
+      ]),
     ],
   ] as const;
   return groups
