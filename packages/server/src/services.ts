@@ -26,6 +26,8 @@ import { createSuiteRepository } from "./suites/repository.js";
 import { createSuiteService } from "./suites/service.js";
 import { createAuditRepository } from "./voting/audit-repository.js";
 import { createTellOfBallots } from "./voting/ballot-notice.js";
+import { createBallotListRepository } from "./voting/ballot-list-repository.js";
+import { createBallotListService } from "./voting/ballot-list-service.js";
 import { createBoothRepository } from "./voting/booth-repository.js";
 import { createBoothService } from "./voting/booth-service.js";
 import { createTurnRepository } from "./voting/turn-repository.js";
@@ -79,6 +81,13 @@ export function createServices({
     appOrigin: config.appOrigin,
   });
   const votingReport = createReportService({ reports: createReportRepository(db), suites });
+  const ballotList = createBallotListService({
+    db,
+    ballots: createBallotListRepository(db),
+    audit,
+    tellOfBallots,
+    suites,
+  });
   const booth = createBoothService({
     db,
     panels: panelRepository,
@@ -93,6 +102,7 @@ export function createServices({
   return {
     addJob,
     auth,
+    ballotList,
     blobs,
     booth,
     course,

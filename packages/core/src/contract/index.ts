@@ -108,7 +108,10 @@ export {
 } from "./suite.js";
 export {
   AuditLine,
+  BallotFilter,
   BallotInput,
+  BallotLine,
+  BallotList,
   BallotReceipt,
   BoothQueue,
   BoothState,

@@ -3,7 +3,10 @@ import { Id } from "./common.js";
 import { defineOperation } from "./operation.js";
 import {
   AuditLine,
+  BallotFilter,
   BallotInput,
+  BallotLine,
+  BallotList,
   BallotReceipt,
   BoothQueue,
   BoothState,
@@ -21,6 +24,7 @@ import {
 const editionParams = z.object({ editionId: Id });
 const panelParams = z.object({ panelId: Id });
 const voterParams = z.object({ voterId: Id });
+const ballotParams = z.object({ ballotId: Id });
 const panelTokenParams = z.object({ panelToken: Token });
 const boutParams = z.object({ boutToken: Token });
 
@@ -96,6 +100,39 @@ export const VOTING_OPERATIONS = {
     summary: "Let a voter's ballots count again",
     params: voterParams,
     response: Panel,
+  }),
+  listBallots: defineOperation({
+    id: "listBallots",
+    method: "get",
+    path: "/api/editions/:editionId/ballots",
+    summary: "Ballots one by one, newest first",
+    params: editionParams,
+    query: z.object({
+      voterId: Id.optional(),
+      only: BallotFilter.default("all"),
+      before: z
+        .string()
+        .regex(/^[\dT:.Z-]{20,32}_[\da-f-]{36}$/)
+        .optional(),
+    }),
+    response: BallotList,
+  }),
+  voidBallot: defineOperation({
+    id: "voidBallot",
+    method: "put",
+    path: "/api/ballots/:ballotId/void",
+    summary: "Let a ballot count no more; it is kept",
+    params: ballotParams,
+    body: LeftOut,
+    response: BallotLine,
+  }),
+  restoreBallot: defineOperation({
+    id: "restoreBallot",
+    method: "delete",
+    path: "/api/ballots/:ballotId/void",
+    summary: "Let a ballot count again that the lead voided",
+    params: ballotParams,
+    response: BallotLine,
   }),
   leaveEntryOut: defineOperation({
     id: "leaveEntryOut",

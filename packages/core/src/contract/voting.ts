@@ -209,6 +209,50 @@ export const VotingReport = z
   .meta({ id: "VotingReport" });
 export type VotingReport = z.infer<typeof VotingReport>;
 
+/** Which ballots are listed. */
+export const BallotFilter = z.enum(["all", "with a note", "voided"]);
+export type BallotFilter = z.infer<typeof BallotFilter>;
+
+/** A ballot as the lead reads it, with the names that the voter did not see. */
+export const BallotLine = z
+  .object({
+    id: Id,
+    castAt: Instant,
+    ordinal: z.int().describe("The bout's place among the voter's."),
+    voterId: Id,
+    voterName: z.string(),
+    panelTitle: z.string(),
+    sample: z.boolean(),
+    promptTitle: z.string(),
+    leftEntryId: z.uuid(),
+    rightEntryId: z.uuid(),
+    leftEntrantId: Id,
+    rightEntrantId: Id,
+    lean: z.int(),
+    leftWorks: z.boolean(),
+    rightWorks: z.boolean(),
+    reasons: z.array(Reason),
+    note: z.string(),
+    dwellMs: z.int(),
+    isAutomatic: z.boolean().describe("Counted without being shown, because one entry shows nothing."),
+    isRepeat: z.boolean(),
+    voided: z
+      .object({ at: Instant, by: z.enum(["voter", "lead"]), why: z.string() })
+      .nullable()
+      .describe("Set when it does not count any more."),
+  })
+  .meta({ id: "BallotLine" });
+export type BallotLine = z.infer<typeof BallotLine>;
+
+export const BallotList = z
+  .object({
+    ballots: z.array(BallotLine).describe("Newest first, up to 50."),
+    total: z.int(),
+    before: z.string().nullable().describe("With which the next older ones are asked for; null at the end."),
+  })
+  .meta({ id: "BallotList" });
+export type BallotList = z.infer<typeof BallotList>;
+
 export const AuditLine = z
   .object({
     id: z.int(),

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { fence, page } from "../../test-support/answers.js";
 import type { Rules } from "../contract/index.js";
-import { extractArtifact, type KnownName } from "./index.js";
+import { extractArtifact, findShownLeaks, type KnownName } from "./index.js";
 import { tellLibrary } from "./references.js";
 
 const RULES: Rules = { singleFile: true, libraries: "forbidden", framework: "allowed" };
@@ -246,5 +246,19 @@ describe("any text at all", () => {
         );
       }),
     );
+  });
+});
+
+describe("what a page said while it was recorded", () => {
+  it("is searched for names, each spelling once", () => {
+    const shown = "Lock Keeper\nMade by Samphire 3\nmade by Samphire 3 again\nS A M P H I R E 3\nmarram grass";
+    const leaks = findShownLeaks(shown, NAMES);
+    expect(leaks.map(({ text, where }) => [text, where])).toEqual([
+      ["Samphire 3", "screen"],
+      ["S A M P H I R E 3", "screen"],
+      ["marram", "screen"],
+    ]);
+    expect(leaks[0]!.confidence).toBe("high");
+    expect(findShownLeaks("", NAMES)).toEqual([]);
   });
 });

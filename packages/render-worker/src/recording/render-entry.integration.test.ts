@@ -33,6 +33,26 @@ describe("a recording", () => {
     expect(hashesOf({ frames } as Recording)).not.toContain(views[0]!.frame.sha256);
   });
 
+  it("keeps what the page said at the end, wherever it said it", async () => {
+    const { shownText } = await record(
+      `<p>seen  text</p><p hidden>hidden text</p><img alt="an alt text"><input id="i" placeholder="a hint"><style>#s::after { content: "made by style" }</style><p id="s">.</p><div id="host"></div>
+       <script>i.value = "typed text"; host.attachShadow({ mode: "open" }).innerHTML = "<p>in a shadow</p>"; setTimeout(() => document.body.append("added later"), 500)</script>`,
+      { motionExpected: false },
+    );
+    for (const text of [
+      "seen text",
+      "an alt text",
+      "a hint",
+      "typed text",
+      "made by style",
+      "in a shadow",
+      "added later",
+    ])
+      expect(shownText).toContain(text);
+    expect(shownText).not.toContain("hidden text");
+    expect(shownText).not.toContain("attachShadow");
+  });
+
   it("has frames at their moments, sees motion, and keeps what the page said", async () => {
     const recording = await record(MOVING);
     expect(recording.outcome).toBe("ok");

@@ -74,6 +74,28 @@ describe("recording again", () => {
   });
 });
 
+describe("names that a recording shows", () => {
+  it("are listed with the entry, in the place of those of the recording before", async () => {
+    const record = async (shownText: string) => {
+      await server.services.renders.renderAgain({ editionId, only: "all" });
+      const { rows } = await server.pool.query<{ id: string; entry_id: string }>(
+        "SELECT id, entry_id FROM renders WHERE state = 'queued'",
+      );
+      await server.pool.query("DELETE FROM graphile_worker._private_jobs");
+      for (const { id } of rows) {
+        const recording = { ...RECORDING, shownText };
+        await server.services.addJob("render-finished", { renderId: id, recording, error: null }, { key: id });
+      }
+      await server.runJobs();
+      const { facts } = await server.services.entries.getDetail(rows[0]!.entry_id);
+      return facts.leaks.map(({ text, where }) => `${text} in ${where}`);
+    };
+    expect(await record("Made by Name of gorse")).toEqual(["Name of gorse in screen"]);
+    expect(await record("built with Name of heath")).toEqual(["Name of heath in screen"]);
+    expect(await record("nothing of the kind")).toEqual([]);
+  });
+});
+
 describe("what can be downloaded of a recording", () => {
   const picture = (hue: string) =>
     sharp({ create: { width: 800, height: 500, channels: 3, background: hue } })

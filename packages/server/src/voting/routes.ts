@@ -5,6 +5,7 @@ import { type Request, type Response, Router } from "express";
 import { ipKeyGenerator, rateLimit } from "express-rate-limit";
 import { register } from "../http/register.js";
 import { hashToken } from "../tokens.js";
+import type { BallotListService } from "./ballot-list-service.js";
 import type { BoothService, Caller } from "./booth-service.js";
 import type { PanelService } from "./panel-service.js";
 import type { ReportService } from "./report-service.js";
@@ -38,9 +39,10 @@ interface VotingDeps {
   panels: PanelService;
   booth: BoothService;
   votingReport: ReportService;
+  ballotList: BallotListService;
 }
 
-export function votingRoutes({ panels, booth, votingReport }: VotingDeps): Router {
+export function votingRoutes({ panels, booth, votingReport, ballotList }: VotingDeps): Router {
   const router = Router();
   register(router, API.listPanels, ({ params }) => panels.list(params.editionId));
   register(router, API.addPanel, ({ body }) => panels.add(body));
@@ -53,6 +55,9 @@ export function votingRoutes({ panels, booth, votingReport }: VotingDeps): Route
   register(router, API.leaveEntryOut, ({ params, body }) => panels.leaveEntryOut(params.entryId, body.why));
   register(router, API.takeEntryIn, ({ params }) => panels.leaveEntryOut(params.entryId, null));
   register(router, API.getVotingReport, ({ params }) => votingReport.getReport(params.editionId));
+  register(router, API.listBallots, ({ params, query }) => ballotList.list(params.editionId, query));
+  register(router, API.voidBallot, ({ params, body }) => ballotList.void(params.ballotId, body.why));
+  register(router, API.restoreBallot, ({ params }) => ballotList.restore(params.ballotId));
   register(router, API.listAudit, ({ params }) => panels.listAudit(params.editionId));
   addBoothRoutes(router, booth);
   return router;

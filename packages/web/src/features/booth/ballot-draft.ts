@@ -1,4 +1,5 @@
 import type { BallotInput, Kind, Reason } from "@tourney/core/contract";
+import { LEAN_WORDS } from "../../lib/lean-words.js";
 import { REASON_WORDS } from "../../lib/reason-words.js";
 
 /** A ballot while it is being made. */
@@ -24,13 +25,10 @@ export const EMPTY_DRAFT: BallotDraft = {
   rightTouched: false,
 };
 
-export const NOTCHES: readonly { lean: number; label: string }[] = [
-  { lean: -2, label: "left by far" },
-  { lean: -1, label: "left" },
-  { lean: 0, label: "even" },
-  { lean: 1, label: "right" },
-  { lean: 2, label: "right by far" },
-];
+export const NOTCHES: readonly { lean: number; label: string }[] = LEAN_WORDS.map((label, index) => ({
+  lean: index - 2,
+  label,
+}));
 
 /** The reasons that can matter for a kind of prompt: a drawing has no controls, and a game is not read. */
 const REASONS_BY_KIND: Record<Kind, readonly Reason[]> = {

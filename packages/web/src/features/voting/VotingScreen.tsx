@@ -7,6 +7,7 @@ import { BROKEN_WORDS } from "../../lib/broken-words.js";
 import { count, formatExact } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { BallotTable } from "./BallotTable.js";
 import { InviteSheet } from "./InviteSheet.js";
 import { PanelForm } from "./PanelForm.js";
 import { VoterTable } from "./VoterTable.js";
@@ -62,6 +63,7 @@ function Panels({ editionId }: { editionId: string }) {
             ))}
             {reportError ? <ErrorNotice error={reportError} /> : null}
             {report ? <ReportSections {...{ report, panels, editionId }} /> : null}
+            {report ? <BallotTable {...{ editionId, panels }} entrants={report.entrants} /> : null}
           </div>
         </>
       )}

@@ -1,6 +1,9 @@
 import {
   API,
   type AuditLine,
+  type BallotFilter,
+  type BallotLine,
+  type BallotList,
   type Panel,
   type PanelChange,
   type PanelInput,
@@ -8,6 +11,14 @@ import {
 } from "@tourney/core/contract";
 import type * as z from "zod";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
+
+export interface BallotsWanted {
+  editionId: string;
+  voterId: string | undefined;
+  only: BallotFilter;
+  /** From an earlier answer: asks for older ones. */
+  before: string | undefined;
+}
 
 export const {
   useListPanelsQuery,
@@ -20,6 +31,9 @@ export const {
   useTakeVoterInMutation,
   useGetVotingReportQuery,
   useListAuditQuery,
+  useListBallotsQuery,
+  useVoidBallotMutation,
+  useRestoreBallotMutation,
 } = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
     listPanels: build.query<Panel[], string>({
@@ -59,6 +73,19 @@ export const {
       query: (editionId) => toRequest(API.getVotingReport, { params: { editionId } }),
       responseSchema: responseOf(API.getVotingReport),
       providesTags: ["Panel"],
+    }),
+    listBallots: build.query<BallotList, BallotsWanted>({
+      query: ({ editionId, ...query }) => toRequest(API.listBallots, { params: { editionId }, query }),
+      responseSchema: responseOf(API.listBallots),
+      providesTags: ["Panel"],
+    }),
+    voidBallot: build.mutation<BallotLine, { ballotId: string; why: string }>({
+      query: ({ ballotId, why }) => toRequest(API.voidBallot, { params: { ballotId }, body: { why } }),
+      invalidatesTags: ["Panel", "Standings", "Course"],
+    }),
+    restoreBallot: build.mutation<BallotLine, string>({
+      query: (ballotId) => toRequest(API.restoreBallot, { params: { ballotId } }),
+      invalidatesTags: ["Panel", "Standings", "Course"],
     }),
     listAudit: build.query<AuditLine[], string>({
       query: (editionId) => toRequest(API.listAudit, { params: { editionId } }),

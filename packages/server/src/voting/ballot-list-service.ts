@@ -1,0 +1,74 @@
+import type { BallotFilter, BallotLine, BallotList } from "@tourney/core/contract";
+import { TourneyError } from "@tourney/core/errors";
+import type { Database, Transaction } from "../db/connection.js";
+import type { SuiteService } from "../suites/service.js";
+import type { AuditRepository } from "./audit-repository.js";
+import type { BallotListRepository } from "./ballot-list-repository.js";
+import type { TellOfBallots } from "./ballot-notice.js";
+
+/** Ballots of one answer. */
+const PAGE = 50;
+
+interface BallotListDeps {
+  db: Database;
+  ballots: BallotListRepository;
+  audit: AuditRepository;
+  tellOfBallots: TellOfBallots;
+  suites: SuiteService;
+}
+
+/** The lead reads ballots one by one, and lets single ones count no more. Nothing is deleted. */
+export function createBallotListService({ db, ballots, audit, tellOfBallots, suites }: BallotListDeps) {
+  async function find(ballotId: string) {
+    const ballot = await ballots.find(ballotId);
+    if (ballot) return ballot;
+    throw new TourneyError("NOT_FOUND", {
+      message: "There is no such ballot.",
+      reason: "Ballots are never deleted; the address is wrong.",
+      remedy: "Reload Voting and choose it there.",
+    });
+  }
+
+  async function change(
+    ballotId: string,
+    { action, detail }: { action: string; detail: Record<string, unknown> },
+    work: (transaction: Transaction) => Promise<boolean>,
+  ): Promise<BallotLine> {
+    const { voterId, panelId, editionId } = await find(ballotId);
+    await db.transact(async (transaction) => {
+      if (!(await work(transaction))) {
+        throw new TourneyError("CONFLICT", {
+          message: "This ballot has changed meanwhile.",
+          reason: "It is voided already, or it counts again, or its voter has answered the bout anew.",
+          remedy: "Reload Voting to see how it stands.",
+        });
+      }
+      await audit.add({ actor: "lead", action, panelId, voterId, detail: { ballotId, ...detail } }, transaction);
+    });
+    tellOfBallots(editionId);
+    return find(ballotId);
+  }
+
+  return {
+    /** @throws TourneyError NOT_FOUND when the edition is not there. */
+    async list(
+      editionId: string,
+      { voterId, only, before }: { voterId?: string | undefined; only: BallotFilter; before?: string | undefined },
+    ): Promise<BallotList> {
+      await suites.getEdition(editionId);
+      const wanted = { voterId: voterId ?? null, only, before: before ?? null, limit: PAGE + 1 };
+      const [rows, total] = await Promise.all([ballots.list(editionId, wanted), ballots.count(editionId, wanted)]);
+      const shown = rows.slice(0, PAGE);
+      return { ballots: shown, total, before: rows.length > PAGE ? shown.at(-1)!.place : null };
+    },
+    void: (ballotId: string, why: string) =>
+      change(ballotId, { action: "voided a ballot", detail: { why } }, (transaction) =>
+        ballots.void(ballotId, why, transaction),
+      ),
+    restore: (ballotId: string) =>
+      change(ballotId, { action: "let a ballot count again", detail: {} }, (transaction) =>
+        ballots.restore(ballotId, transaction),
+      ),
+  };
+}
+export type BallotListService = ReturnType<typeof createBallotListService>;

@@ -1,0 +1,109 @@
+import {
+  type AuditLine,
+  BallotLine,
+  BallotList,
+  BoothQueue,
+  type Edition,
+  type Standings,
+} from "@tourney/core/contract";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { Client } from "../../test-support/client.js";
+import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+
+let server: TestServer;
+let edition: Edition;
+let lead: Client;
+let voter: Client;
+let token: string;
+const list = async (query = ""): Promise<BallotList> =>
+  BallotList.parse((await lead.get(`/api/editions/${edition.id}/ballots${query}`)).body);
+const counted = async (): Promise<number> => {
+  const standings: Standings = await server.services.standings.getStandings(edition.id, null);
+  return standings.ballots;
+};
+
+beforeAll(async () => {
+  server = await startTestServer();
+  lead = new Client(server.origin);
+  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  ({ edition } = await server.services.suites.importSuite(suiteYaml("one", "two", "three", "four")));
+  await makeEntries(server, edition, ["gorse", "heath", "sedge", "marl", "fern", "rush"]);
+  const panel = await server.services.panels.add({ editionId: edition.id, title: "Friends", quota: 60 });
+  token = panel.url.split("/").at(-1)!;
+  voter = new Client(server.origin);
+  await voter.post(`/api/booth/${token}/voters`, { name: "Una" });
+  for (let done = 0; done < 55; done++)
+    await castOne(done === 3 ? { note: "The gate sticks.", rightWorks: false } : {});
+});
+afterAll(() => server.close());
+
+async function castOne(more: object): Promise<void> {
+  const { bouts } = BoothQueue.parse((await voter.get(`/api/booth/${token}/bouts`)).body);
+  if (bouts[0])
+    expect(
+      (await voter.post(`/api/booth/bouts/${bouts[0].token}/ballot`, { lean: 1, dwellMs: 900, ...more })).status,
+    ).toBe(201);
+}
+
+describe("the list of ballots", () => {
+  it("is for the lead alone", async () => {
+    expect((await voter.get(`/api/editions/${edition.id}/ballots`)).status).toBe(401);
+  });
+
+  it("has every ballot once, newest first, over its pages", async () => {
+    const first = await list();
+    expect(first.ballots).toHaveLength(50);
+    const rest = await list(`?before=${first.before}`);
+    expect(rest.before).toBeNull();
+    const all = [...first.ballots, ...rest.ballots];
+    expect(all).toHaveLength(first.total);
+    expect(new Set(all.map(({ id }) => id)).size).toBe(first.total);
+    expect(all.map(({ ordinal }) => ordinal)).toEqual(all.map(({ ordinal }) => ordinal).toSorted((a, b) => b - a));
+    expect(all[0]).toMatchObject({ voterName: "Una", lean: 1, dwellMs: 900, voided: null });
+    expect((await lead.get(`/api/editions/${edition.id}/ballots?before=yesterday`)).status).toBe(400);
+  });
+
+  it("shows what voters noted, and the ballots of one voter", async () => {
+    const { ballots, total } = await list("?only=with a note".replaceAll(" ", "%20"));
+    expect(total).toBe(1);
+    expect(ballots[0]).toMatchObject({ note: "The gate sticks.", leftWorks: true, rightWorks: false });
+    expect((await list(`?voterId=${ballots[0]!.voterId}`)).total).toBeGreaterThan(50);
+    expect((await list(`?voterId=${edition.id}`)).total).toBe(0);
+  });
+});
+
+describe("a ballot that the lead voids", () => {
+  it("counts no more, is kept with who and why, and can count again", async () => {
+    const [ballot] = (await list()).ballots;
+    const before = await counted();
+    const voided = BallotLine.parse(
+      (await lead.put(`/api/ballots/${ballot!.id}/void`, { why: "cast by mistake" })).body,
+    );
+    expect(voided).toMatchObject({ id: ballot!.id, lean: 1, voided: { by: "lead", why: "cast by mistake" } });
+    expect(await counted()).toBe(before - 1);
+    expect((await list("?only=voided")).ballots.map(({ id }) => id)).toEqual([ballot!.id]);
+    expect((await lead.put(`/api/ballots/${ballot!.id}/void`, { why: "again" })).status).toBe(409);
+    expect((await lead.delete(`/api/ballots/${ballot!.id}/void`)).body).toMatchObject({ voided: null });
+    expect(await counted()).toBe(before);
+    const trail = (await lead.get(`/api/editions/${edition.id}/audit-trail`)).body as AuditLine[];
+    expect(trail.slice(0, 2).map(({ actor, action, voterName }) => [actor, action, voterName])).toEqual([
+      ["lead", "let a ballot count again", "Una"],
+      ["lead", "voided a ballot", "Una"],
+    ]);
+  });
+
+  it("cannot count again when its voter took it back, or has answered the bout anew", async () => {
+    await voter.delete(`/api/booth/${token}/last-ballot`);
+    const [taken] = (await list("?only=voided")).ballots;
+    expect(taken).toMatchObject({ voided: { by: "voter" } });
+    expect((await lead.delete(`/api/ballots/${taken!.id}/void`)).status).toBe(409);
+    await castOne({ lean: -2 });
+    const [anew] = (await list()).ballots;
+    await lead.put(`/api/ballots/${anew!.id}/void`, { why: "a test" });
+    await castOne({ lean: 2 });
+    expect((await lead.delete(`/api/ballots/${anew!.id}/void`)).status).toBe(409);
+    expect((await lead.put(`/api/ballots/${edition.id}/void`, { why: "none" })).status).toBe(404);
+    expect((await lead.put(`/api/ballots/${anew!.id}/void`, { why: " " })).status).toBe(400);
+  });
+});

@@ -1,0 +1,285 @@
+import type { BallotFilter, BallotLine, Panel, VotingReport } from "@tourney/core/contract";
+import { type ReactNode, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { toast } from "sonner";
+import { count, formatAgo, formatExact, formatMs } from "../../lib/format.js";
+import { LEAN_WORDS } from "../../lib/lean-words.js";
+import { REASON_WORDS } from "../../lib/reason-words.js";
+import { Button } from "../../ui/controls.js";
+import { EntrantGlyph } from "../../ui/glyphs.js";
+import { ErrorNotice, Loading } from "../../ui/notices.js";
+import {
+  type BallotsWanted,
+  useListBallotsQuery,
+  useRestoreBallotMutation,
+  useVoidBallotMutation,
+} from "./voting-api.js";
+
+type Entrants = VotingReport["entrants"];
+
+const FILTERS: readonly BallotFilter[] = ["all", "with a note", "voided"];
+
+interface BallotTableProps {
+  editionId: string;
+  panels: readonly Panel[];
+  entrants: Entrants;
+}
+
+/** Ballots one by one, with what voters noted; the lead can let single ones count no more. What is filtered by stands in the address. */
+export function BallotTable({ editionId, panels, entrants }: BallotTableProps) {
+  const [search, setSearch] = useSearchParams();
+  const voterId = search.get("ballotsOf") ?? undefined;
+  const only = FILTERS.find((filter) => filter === search.get("ballots")) ?? "all";
+  const [pages, setPages] = useState<readonly (string | undefined)[]>([undefined]);
+  const choose = (name: string, value: string | undefined) => {
+    const next = new URLSearchParams(search);
+    if (value === undefined) next.delete(name);
+    else next.set(name, value);
+    setPages([undefined]);
+    setSearch(next, { replace: true, preventScrollReset: true });
+  };
+  const select = "h-7 max-w-60 rounded border border-rule bg-sheet px-1 text-ink";
+  const voters = panels.flatMap((panel) => panel.voters);
+  return (
+    <section aria-label="Ballots" className="min-w-0">
+      <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-strong-rule pb-1">
+        <h2 className="m-0 text-[16px] leading-6">Ballots</h2>
+        <label className="text-[13px] text-soft">
+          of{" "}
+          <select
+            className={select}
+            value={voterId ?? ""}
+            onChange={(event) => choose("ballotsOf", event.target.value || undefined)}
+          >
+            <option value="">all voters</option>
+            {voters.map(({ id, name }, index) => (
+              <option key={id} value={id}>
+                {name || `voter ${index + 1}, no name given`}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="text-[13px] text-soft">
+          which{" "}
+          <select
+            className={select}
+            value={only}
+            onChange={(event) => choose("ballots", event.target.value === "all" ? undefined : event.target.value)}
+          >
+            {FILTERS.map((filter) => (
+              <option key={filter}>{filter}</option>
+            ))}
+          </select>
+        </label>
+      </div>
+      <div className="overflow-x-auto">
+        <table className="w-full border-collapse text-left text-[13px]">
+          <thead>
+            <tr className="border-b border-rule text-[12px] text-soft">
+              {["When", "Voter", "Prompt", "Left", "Lean", "Right", "Because of", "Note", "Time"].map((title) => (
+                <th key={title} className="py-1.5 pr-4 font-medium last:text-right">
+                  {title}
+                </th>
+              ))}
+              <th>
+                <span className="sr-only">What to do</span>
+              </th>
+            </tr>
+          </thead>
+          {pages.map((before, index) => (
+            <BallotPage
+              key={before ?? "first"}
+              wanted={{ editionId, voterId, only, before }}
+              entrants={entrants}
+              isLast={index === pages.length - 1}
+              onMore={(next) => setPages([...pages, next])}
+            />
+          ))}
+        </table>
+      </div>
+    </section>
+  );
+}
+
+interface BallotPageProps {
+  wanted: BallotsWanted;
+  entrants: Entrants;
+  isLast: boolean;
+  onMore: (before: string) => void;
+}
+
+function BallotPage({ wanted, entrants, isLast, onMore }: BallotPageProps) {
+  const { currentData, error, refetch } = useListBallotsQuery(wanted);
+  const [nowMs] = useState(() => Date.now());
+  const whole = (content: ReactNode) => (
+    <tbody>
+      <tr>
+        <td colSpan={10} className="py-2">
+          {content}
+        </td>
+      </tr>
+    </tbody>
+  );
+  if (currentData === undefined)
+    return whole(error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="ballots" />);
+  const { ballots, total, before } = currentData;
+  if (ballots.length === 0) return whole(<span className="text-soft">{NONE[wanted.only]}</span>);
+  return (
+    <tbody>
+      {ballots.map((ballot) => (
+        <BallotRow key={ballot.id} {...{ ballot, entrants, nowMs }} />
+      ))}
+      {isLast ? (
+        <tr>
+          <td colSpan={10} className="py-2 text-soft">
+            {count(total, "ballot")}
+            {before === null ? null : (
+              <Button compact className="ml-4" onClick={() => onMore(before)}>
+                Show older ones
+              </Button>
+            )}
+          </td>
+        </tr>
+      ) : null}
+    </tbody>
+  );
+}
+
+const NONE: Record<BallotFilter, string> = {
+  all: "No ballot has been cast yet.",
+  "with a note": "Nobody has written a note.",
+  voided: "No ballot has been taken back or voided.",
+};
+
+function BallotRow({ ballot, entrants, nowMs }: { ballot: BallotLine; entrants: Entrants; nowMs: number }) {
+  const { castAt, voterName, sample, promptTitle, lean, reasons, note, dwellMs, isAutomatic, isRepeat, voided } =
+    ballot;
+  const cell = "py-1.5 pr-4 align-top";
+  const crossed = voided === null ? "" : "line-through decoration-soft";
+  return (
+    <tr className={`border-b border-rule ${voided === null ? "" : "text-soft"}`}>
+      <td className={`${cell} whitespace-nowrap text-soft`}>
+        <time dateTime={castAt} title={formatExact(castAt)}>
+          {formatAgo(castAt, nowMs)}
+        </time>
+      </td>
+      <th scope="row" className={`${cell} font-normal`}>
+        {voterName || "no name given"}
+        {sample ? <span className="text-care-ink"> · sample</span> : null}
+      </th>
+      <td className={cell}>
+        {promptTitle}
+        {isRepeat ? <span className="text-soft"> · shown again</span> : null}
+      </td>
+      <td className={cell}>
+        <Side
+          {...{ entrants }}
+          entrantId={ballot.leftEntrantId}
+          entryId={ballot.leftEntryId}
+          works={ballot.leftWorks}
+        />
+      </td>
+      <td className={`${cell} whitespace-nowrap ${crossed}`}>{isAutomatic ? "not shown" : LEAN_WORDS[lean + 2]}</td>
+      <td className={cell}>
+        <Side
+          {...{ entrants }}
+          entrantId={ballot.rightEntrantId}
+          entryId={ballot.rightEntryId}
+          works={ballot.rightWorks}
+        />
+      </td>
+      <td className={cell}>{reasons.map((reason) => REASON_WORDS[reason]).join(", ") || "—"}</td>
+      <td className={`${cell} max-w-72 break-words`}>
+        {note}
+        {voided === null ? null : (
+          <p className="m-0">
+            {voided.by === "lead" ? "Voided" : "Taken back"} {formatAgo(voided.at, nowMs)}
+            {voided.by === "lead" ? `: ${voided.why}` : ""}
+          </p>
+        )}
+      </td>
+      <td className={`${cell} figures text-right whitespace-nowrap`}>{isAutomatic ? "—" : formatMs(dwellMs)}</td>
+      <td className="py-1 text-right align-top whitespace-nowrap">
+        <BallotActions ballot={ballot} />
+      </td>
+    </tr>
+  );
+}
+
+interface SideProps {
+  entrants: Entrants;
+  entrantId: string;
+  entryId: string;
+  works: boolean;
+}
+
+function Side({ entrants, entrantId, entryId, works }: SideProps) {
+  const entrant = entrants.find(({ id }) => id === entrantId);
+  return (
+    <>
+      <Link to={`/entries/${entryId}`} className="inline-flex items-center gap-1.5 whitespace-nowrap">
+        {entrant ? <EntrantGlyph glyph={entrant.glyph} size={11} /> : null} {entrant?.name ?? "?"}
+      </Link>
+      {works ? null : <p className="m-0 text-broken">✕ doesn’t work</p>}
+    </>
+  );
+}
+
+function BallotActions({ ballot: { id, voided } }: { ballot: BallotLine }) {
+  const [voidBallot, voiding] = useVoidBallotMutation();
+  const [restore, restoring] = useRestoreBallotMutation();
+  const [why, setWhy] = useState<string | null>(null);
+  const isBusy = voiding.isLoading || restoring.isLoading;
+  const error = voiding.error ?? restoring.error;
+  if (voided !== null) {
+    return voided.by === "voter" ? null : (
+      <>
+        <Button compact tone="quiet" disabled={isBusy} onClick={() => void restore(id)}>
+          Let count again
+        </Button>
+        {error ? <ErrorNotice error={error} /> : null}
+      </>
+    );
+  }
+  if (why === null) {
+    return (
+      <Button compact tone="quiet" disabled={isBusy} onClick={() => setWhy("")}>
+        Void …
+      </Button>
+    );
+  }
+  const submit = async () => {
+    const result = await voidBallot({ ballotId: id, why });
+    if (!result.data) return;
+    setWhy(null);
+    toast.success("The ballot does not count any more.", {
+      action: { label: "Undo", onClick: () => void restore(id) },
+    });
+  };
+  return (
+    <form
+      className="inline-flex items-center gap-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void submit();
+      }}
+    >
+      <input
+        aria-label="Why the ballot is voided"
+        placeholder="why"
+        autoFocus
+        maxLength={300}
+        value={why}
+        onChange={(event) => setWhy(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === "Escape") setWhy(null);
+        }}
+        className="h-6 w-44 rounded border border-rule bg-sheet px-2 text-[13px] text-ink"
+      />
+      <Button compact type="submit" disabled={why.trim() === "" || isBusy}>
+        Void
+      </Button>
+      {error ? <ErrorNotice error={error} /> : null}
+    </form>
+  );
+}
