@@ -63,15 +63,24 @@ export function BoothTools({ stages, keyboard, isSkipping, isBusy, act, onSkip }
           ))}
         </div>
       ) : null}
-      <p role="status" className="m-0 ml-auto rounded border border-rule px-2 py-0.5 text-[13px]">
-        {keyboard === null ? (
-          "Keys: yours"
-        ) : (
-          <>
-            Keys: the {keyboard} page's · <strong>Esc</strong> takes them back
-          </>
-        )}
-      </p>
+      <span className="ml-auto">
+        <KeyPlate keyboard={keyboard} />
+      </span>
     </div>
+  );
+}
+
+/** Says at all times who has the keyboard. */
+export function KeyPlate({ keyboard }: { keyboard: Side | null }) {
+  return (
+    <p role="status" className="m-0 rounded border border-rule px-2 py-0.5 text-[13px]">
+      {keyboard === null ? (
+        "Keys: yours"
+      ) : (
+        <>
+          Keys: the {keyboard} page's · <strong>Esc</strong> takes them back
+        </>
+      )}
+    </p>
   );
 }

@@ -101,6 +101,7 @@ export function BoutView({ bout, isCurrent, panelToken, casting, ...panel }: Bou
     isCurtained: isCurrent && isCurtained,
     isGone: stages.gone[side],
     isFull: full === side,
+    hasKeyboard: keyboard === side,
     works: side === "left" ? draft.leftWorks : draft.rightWorks,
     onRestart: stages.startOver,
     onFull: () => setFull(full === side ? null : side),

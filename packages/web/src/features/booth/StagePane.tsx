@@ -1,5 +1,6 @@
 import { Kbd } from "../../ui/controls.js";
 import { type HeldStage, Stage } from "../../ui/Stage.js";
+import { KeyPlate } from "./BoothTools.js";
 import type { Showing, Side } from "./use-bout-stages.js";
 
 interface StagePaneProps {
@@ -14,6 +15,7 @@ interface StagePaneProps {
   /** Whether the page went somewhere else. */
   isGone: boolean;
   isFull: boolean;
+  hasKeyboard: boolean;
   works: boolean;
   onRestart: () => void;
   onFull: () => void;
@@ -23,8 +25,21 @@ interface StagePaneProps {
 
 /** One side of a bout: its stage under the curtain, and its own three controls. Both sides are alike but for their keys. */
 export function StagePane(props: StagePaneProps) {
-  const { side, url, viewport, restart, held, showing, isForced, isCurtained, isGone, isFull, onFull, onKeyboard } =
-    props;
+  const {
+    side,
+    url,
+    viewport,
+    restart,
+    held,
+    showing,
+    isForced,
+    isCurtained,
+    isGone,
+    isFull,
+    hasKeyboard,
+    onFull,
+    onKeyboard,
+  } = props;
   return (
     <section aria-label={side === "left" ? "Left" : "Right"} className="min-w-0">
       <div className={isFull ? "fixed inset-0 z-40 grid place-items-center bg-booth p-4" : ""}>
@@ -52,13 +67,13 @@ export function StagePane(props: StagePaneProps) {
           ) : null}
         </div>
         {isFull ? (
-          <button
-            type="button"
-            onClick={onFull}
-            className="mt-2 flex items-center gap-2 border-0 bg-transparent text-ink"
-          >
-            <Kbd>{side === "left" ? "F" : "J"}</Kbd> back to both
-          </button>
+          <div className="mt-2 flex w-full max-w-[1150px] items-center justify-between gap-4">
+            <span className="text-soft">The {side} page</span>
+            <button type="button" onClick={onFull} className="flex items-center gap-2 border-0 bg-transparent text-ink">
+              <Kbd>{side === "left" ? "F" : "J"}</Kbd> back to both
+            </button>
+            <KeyPlate keyboard={hasKeyboard ? side : null} />
+          </div>
         ) : null}
       </div>
       <PaneControls {...props} />

@@ -77,7 +77,7 @@ export function BallotTable({ editionId, panels, entrants }: BallotTableProps) {
           <thead>
             <tr className="border-b border-rule text-[12px] text-soft">
               {["When", "Voter", "Prompt", "Left", "Lean", "Right", "Because of", "Note", "Time"].map((title) => (
-                <th key={title} className="py-1.5 pr-4 font-medium last:text-right">
+                <th key={title} className={`py-1.5 pr-4 font-medium ${title === "Time" ? "text-right" : ""}`}>
                   {title}
                 </th>
               ))}
@@ -199,7 +199,7 @@ function BallotRow({ ballot, entrants, nowMs }: { ballot: BallotLine; entrants: 
         )}
       </td>
       <td className={`${cell} figures text-right whitespace-nowrap`}>{isAutomatic ? "—" : formatMs(dwellMs)}</td>
-      <td className="py-1 text-right align-top whitespace-nowrap">
+      <td className="py-1.5 text-right align-top whitespace-nowrap">
         <BallotActions ballot={ballot} />
       </td>
     </tr>

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { useListEntrantsQuery } from "../../api/entrants-api.js";
 import { BROKEN_WORDS } from "../../lib/broken-words.js";
-import { Button, Field, SelectField, TextArea, Toggle } from "../../ui/controls.js";
+import { Button, CheckField, Field, SelectField, TextArea, Toggle } from "../../ui/controls.js";
 import { ErrorNotice } from "../../ui/notices.js";
 import { Sheet } from "../../ui/Sheet.js";
 import { useAddPanelMutation, useChangePanelMutation } from "./voting-api.js";
@@ -128,22 +128,18 @@ function Form({ edition, panel, onOpenChange }: PanelFormProps) {
         onChange={(event) => set({ brokenRule: event.target.value as BrokenRule })}
       />
       <Choices {...{ edition, issues, set }} promptIds={draft.promptIds} entrantIds={draft.entrantIds} />
-      <Reasons isOn={draft.asksReasons} onChange={(asksReasons) => set({ asksReasons })} />
+      <CheckField
+        className="col-span-full"
+        label="Ask voters for reasons"
+        checked={draft.asksReasons}
+        onChange={(event) => set({ asksReasons: event.target.checked })}
+      />
       <div className="col-span-full mt-2 flex justify-end">
         <Button tone="primary" type="submit" disabled={isBusy}>
           {isBusy ? "Saving …" : panel === undefined ? "Make the invitation" : "Save"}
         </Button>
       </div>
     </form>
-  );
-}
-
-function Reasons({ isOn, onChange }: { isOn: boolean; onChange: (isOn: boolean) => void }) {
-  return (
-    <label className="col-span-full flex items-center gap-2">
-      <input type="checkbox" checked={isOn} onChange={(event) => onChange(event.target.checked)} />
-      Ask voters for reasons
-    </label>
   );
 }
 
