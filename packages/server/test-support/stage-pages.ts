@@ -57,6 +57,11 @@ setTimeout(() => tryAll(() => { location.href = out + "/self"; }), 2500);
 
 export const HANGS = page(`<h1>Hangs</h1><script>setTimeout(() => { for (;;) alert("again"); }, 200)</script>`);
 
+/** Works until it is clicked, and then does nothing any more, the keyboard in its hands. */
+export const HANGS_ON_CLICK = page(`<h1>Hangs on a click</h1><input id="i" value="here"><script>
+addEventListener("pointerup", () => setTimeout(() => { i.focus(); for (;;); }, 100));
+</script>`);
+
 export const HONEST = page(`<h1>Honest</h1><p id="said">Waiting</p><p id="ticks">0</p>
 <form id="f"><input name="a" value="1"></form>
 <script>

@@ -12,7 +12,7 @@ export interface StageOptions {
  *
  * What it does for the voter: names are hidden as dots wherever the page puts them, sound is off until it is asked for, and Escape always gives the
  * keyboard back. What it does against hostile pages: no frames within frames, which would escape what was taken out of the
- * outer one. It tells the booth two things only: that it is ready, and that Escape was pressed.
+ * outer one. It tells the booth two things only: that it is ready, when it is and when it is asked, and that Escape was pressed.
  *
  * Its source is put into the page as text: it may use nothing from outside itself.
  */
@@ -28,7 +28,7 @@ export function runStage({ page, names }: StageOptions): void {
   const hide = (text: string): string =>
     pattern === null ? text : text.replace(pattern, (found) => found.replace(/[\p{L}\p{N}]/gu, "•"));
 
-  // ---- The keyboard, and the two words from the booth ----
+  // ---- The keyboard, and the words from the booth ----
 
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key !== "Escape" || !event.isTrusted) return;
@@ -41,6 +41,8 @@ export function runStage({ page, names }: StageOptions): void {
     event.stopImmediatePropagation();
     if (event.source !== parent) return;
     if (event.data === "tourney:begin") begin();
+    // Whoever has the keyboard is asked whether it still lives.
+    else if (event.data === "tourney:ask") tell("tourney:ready", "*");
     else if (event.data === "tourney:loud" || event.data === "tourney:quiet") setLoud(event.data === "tourney:loud");
   };
   /** Opening a document takes all listeners away from it: these are put back each time. */

@@ -4,7 +4,7 @@ import { type Browser, chromium, type FrameLocator, type Page } from "@playwrigh
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { answerWith, byHand, markRecorded, suiteYaml } from "../../test-support/scenario.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
-import { attacks, GRABS_KEYS, HANGS, HONEST, NAMES_ITSELF } from "../../test-support/stage-pages.js";
+import { attacks, GRABS_KEYS, HANGS, HANGS_ON_CLICK, HONEST, NAMES_ITSELF } from "../../test-support/stage-pages.js";
 
 let server: TestServer;
 let browser: Browser;
@@ -136,6 +136,24 @@ describe("a stage of the booth", () => {
     const ticks = () => frame.locator("#ticks").innerText();
     const before = await ticks();
     await expect.poll(ticks).not.toBe(before);
+    await finish(page);
+  }, 60_000);
+
+  it("that hangs while it has the keyboard loses it within a second or so", async () => {
+    const page = await openBout("clicks", {
+      gorse: HANGS_ON_CLICK,
+      heath: HANGS_ON_CLICK.replace("<h1>", "<h1>Second. "),
+    });
+    await begun(page);
+    const { x, y } = (await page.locator('iframe[title="Right page"]').boundingBox())!;
+    await page.mouse.click(x + 200, y + 150);
+    await expect.poll(() => page.getByText("Keys: the right page's").count()).toBe(1);
+    // It hangs by then, and is noticed soon.
+    await page.waitForTimeout(300);
+    const startedAt = performance.now();
+    await expect.poll(() => page.getByText("Keys: yours").count(), { timeout: 5000, interval: 50 }).toBe(1);
+    expect(performance.now() - startedAt).toBeLessThan(1500);
+    expect(await timeNotch(page, "2", "left")).toBeLessThan(1000);
     await finish(page);
   }, 60_000);
 

@@ -30,8 +30,8 @@ interface StageProps {
 
 /**
  * An output, live: a frame on another origin with no rights but scripts, forms and the pointer, laid out at the prompt's
- * viewport and scaled to fit. Nothing is accepted from it but word that it is ready, once, and that Escape was pressed, while it
- * has the keyboard.
+ * viewport and scaled to fit. Nothing is accepted from it but word that it is ready, once and when it is asked, and that Escape was
+ * pressed, while it has the keyboard.
  */
 export function Stage({ url, title, viewport, restart, held, onEscape, onFocusChange }: StageProps) {
   const box = useRef<HTMLDivElement>(null);
@@ -44,6 +44,7 @@ export function Stage({ url, title, viewport, restart, held, onEscape, onFocusCh
     return () => observer.disconnect();
   }, []);
   useKeyboardOwner({ frame, onEscape, onFocusChange });
+  useAnswering(frame, held !== undefined, () => onFocusChange?.(false));
   const onLoad = useHeldStage(frame, held, `${url} ${restart}`);
 
   return (
@@ -118,6 +119,45 @@ function useKeyboardOwner({ frame, onEscape, onFocusChange }: KeyboardOwner): vo
       window.removeEventListener("focus", onFocus);
     };
   }, [frame, onEscape, onFocusChange]);
+}
+
+/** A stage that has the keyboard is asked this often whether it still answers … */
+const ASK_MS = 250;
+/** … and loses the keyboard when it does not for so long: from a page that hangs no Escape comes. */
+const SILENT_MS = 700;
+
+/** Takes the keyboard back from a held stage that does not answer any more. */
+function useAnswering(frame: RefObject<HTMLIFrameElement | null>, isOn: boolean, onSilent: () => void): void {
+  const latest = useRef(onSilent);
+  useEffect(() => {
+    latest.current = onSilent;
+  });
+  useEffect(() => {
+    if (!isOn) return;
+    let askedAt: number | null = null;
+    const ask = () => {
+      // Out of sight everything is slow.
+      if (frame.current === null || document.activeElement !== frame.current || document.hidden) askedAt = null;
+      else if (askedAt === null) {
+        askedAt = performance.now();
+        frame.current.contentWindow?.postMessage("tourney:ask", "*");
+      } else if (performance.now() - askedAt > SILENT_MS) {
+        askedAt = null;
+        frame.current.blur();
+        window.focus();
+        latest.current();
+      }
+    };
+    const onMessage = ({ source, data }: MessageEvent) => {
+      if (source === frame.current?.contentWindow && data === "tourney:ready") askedAt = null;
+    };
+    const timer = setInterval(ask, ASK_MS);
+    window.addEventListener("message", onMessage);
+    return () => {
+      clearInterval(timer);
+      window.removeEventListener("message", onMessage);
+    };
+  }, [frame, isOn]);
 }
 
 /** A page that starts itself afresh is there again within this time after its frame has loaded. */
