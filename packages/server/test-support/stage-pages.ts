@@ -70,6 +70,16 @@ let ticks = 0; setInterval(() => { document.getElementById("ticks").textContent 
   const checks = {
     eval: () => eval("1 + 1") === 2,
     storage: () => { localStorage.setItem("best", 7); return localStorage.best === "7"; },
+    database: () => new Promise((resolve, reject) => {
+      const opening = indexedDB.open("scores", 1);
+      opening.onerror = () => reject(opening.error);
+      opening.onupgradeneeded = () => opening.result.createObjectStore("best");
+      opening.onsuccess = () => {
+        const writing = opening.result.transaction("best", "readwrite");
+        writing.objectStore("best").put(7, "me");
+        writing.oncomplete = () => { const reading = opening.result.transaction("best").objectStore("best").get("me"); reading.onsuccess = () => resolve(reading.result === 7); };
+      };
+    }),
     worker: () => new Promise((resolve) => { const w = new Worker(URL.createObjectURL(new Blob(["onmessage = (e) => postMessage(e.data * 2)"]))); w.onmessage = (e) => resolve(e.data === 42); w.postMessage(21); }),
     module: async () => (await import("data:text/javascript,export default 5")).default === 5,
     secure: () => isSecureContext && crypto.randomUUID().length === 36,

@@ -6,22 +6,29 @@ export { makeWhole, type OwnFile } from "./whole-page.js";
 /** Of what is hidden in a stage and how: kept with each ballot. */
 export const MASK_VERSION = "2";
 
+export interface StageShape {
+  /** Source of a regular expression of names to hide, or null. */
+  names: string | null;
+  /** Length of the whole in bytes; a page that does not fit makes it longer, up to the next power of two. */
+  bytes: number;
+  /** A script that the page finds there as if the browser had brought it. */
+  before?: string;
+}
+
 /**
  * The document of a stage: a script that waits for the booth and then shows the page. All stages of a bout have the same length, whatever is in
  * them.
  *
  * @param html the page, ready to be shown.
- * @param names source of a regular expression of names to hide, or null.
- * @param bytes length of the whole in bytes; a page that does not fit makes it longer, up to the next power of two.
  */
-export function stageDocument(html: string, { names, bytes }: { names: string | null; bytes: number }): string {
+export function stageDocument(html: string, { names, bytes, before = "" }: StageShape): string {
   const options = JSON.stringify({ page: Buffer.from(html, "utf8").toString("base64"), names }).replaceAll(
     "<",
     "\\u003c",
   );
   // Some compilers wrap functions in a helper that names them.
   const script = `{const __name=(f)=>f;(${runStage.toString()})(${options})}`;
-  const text = `<!doctype html><html lang="en"><meta charset="utf-8"><title>Page</title><script>${STAGE_PRELUDE}</script><script>${script}</script>`;
+  const text = `<!doctype html><html lang="en"><meta charset="utf-8"><title>Page</title><script>${STAGE_PRELUDE}</script>${before === "" ? "" : `<script>${before};document.currentScript.remove()</script>`}<script>${script}</script>`;
   return padTo(text, bytes);
 }
 
@@ -43,8 +50,11 @@ export function hideInSheet(css: string, names: string | null): string {
   return css.replace(/"[^"\n]*"|'[^'\n]*'/g, hide);
 }
 
+/** For the scripts of a stage, whichever of them it needs. */
+const ROOM_BYTES = 160_000;
+
 /** The length that stages have which hold pages of up to so many bytes: the same for all that are alike. */
-export const stageBytes = (pageBytes: number): number => powerAbove(2 * pageBytes + 65_536);
+export const stageBytes = (pageBytes: number): number => powerAbove(2 * pageBytes + ROOM_BYTES);
 
 /** A text made longer by spaces at its end, to a length in bytes or, where it does not fit, the next power of two. */
 export function padTo(text: string, bytes: number): string {

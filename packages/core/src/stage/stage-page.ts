@@ -56,10 +56,15 @@ export const STAGE_PRELUDE = `(() => {
   document.currentScript?.remove();
 })();`;
 
-/** Puts the prelude first in an HTML document, behind its doctype, so that the page stays in the mode it was written for. */
-export function addPrelude(html: string): string {
+/**
+ * Puts the prelude first in an HTML document, behind its doctype, so that the page stays in the mode it was written for.
+ *
+ * @param more a further script, behind the prelude.
+ */
+export function addPrelude(html: string, more = ""): string {
   const doctype = /^\s*(?:<!--[\s\S]*?-->\s*)*<!doctype[^>]*>/i.exec(html)?.[0] ?? "";
-  return `${doctype}<script>${STAGE_PRELUDE}</script>${html.slice(doctype.length)}`;
+  const scripts = [STAGE_PRELUDE, more].filter((script) => script !== "").map((script) => `<script>${script}</script>`);
+  return `${doctype}${scripts.join("")}${html.slice(doctype.length)}`;
 }
 
 /** An SVG drawing as a page, so that it is shown under the same conditions as every other output. */

@@ -9,6 +9,7 @@ import { logRequests } from "../http/middleware.js";
 import type { Logger } from "pino";
 import type { LiveAddresses } from "./live-address.js";
 import type { ExhibitRepository } from "./repository.js";
+import { asksForIndexedDb, makeIndexedDb } from "./indexed-db.js";
 import { extensionOf, typeOf } from "./media-types.js";
 import { type ExhibitOrigins, isExhibitHost } from "./stage-address.js";
 import { createStages } from "./stages.js";
@@ -128,7 +129,8 @@ async function serveFile(
   const isPage = path === stored?.entryPath || /\.html?$/i.test(path);
   const text = isPage || isText(path) ? prepareText(bytes, path, { origin: deps.exhibitOrigin, isPage }) : null;
   response.set("Content-Type", typeOf(isPage ? "page.html" : path));
-  response.send(text === null ? bytes : isPage ? addPrelude(text) : text);
+  if (!isPage) response.send(text ?? bytes);
+  else response.send(addPrelude(text!, asksForIndexedDb([text!]) ? await makeIndexedDb() : ""));
 }
 
 const isText = (path: string): boolean => /^(?:css|m?js)$/.test(extensionOf(path));

@@ -2,7 +2,9 @@ import { type KnownName, maskPattern } from "@tourney/core/extraction";
 import { hideInSheet, makeWhole, padTo, stageBytes, stageDocument } from "@tourney/stage";
 import type { BlobStore } from "@tourney/store";
 import { keep } from "../kept.js";
+import { createFlipBooks } from "./flip-books.js";
 import type { ExhibitRepository, StageRow } from "./repository.js";
+import { asksForIndexedDb, makeIndexedDb } from "./indexed-db.js";
 import { typeOf } from "./media-types.js";
 import { STAGE_PAGE, STAGE_RECORDING } from "./stage-address.js";
 
@@ -15,26 +17,18 @@ export interface StageDeps extends ExhibitRepository {
 
 /** Names and the longest page change seldom, and are asked for with every stage. */
 const KNOWN_MS = 5000;
-/** New recordings come while a run is under way, and measuring them all takes a moment. */
-const BOOKS_MS = 60_000;
 /** Files that stay beside a page have a length that is a power of two, from this on. */
 const SMALLEST_FILE = 16_384;
 
 /**
- * What voters' browsers get of an output. It tells nothing but the page itself: names are hidden, everything is one document, and all documents of an edition have the same length.
+ * What voters' browsers get of an output. It tells nothing but the page itself: names are hidden, everything is one document, and all
+ * documents of an edition have the same length.
  */
-export function createStages({
-  blobs,
-  findStage,
-  findLongestPage,
-  listPictures,
-  listKnownNames,
-  prepareText,
-}: StageDeps) {
+export function createStages(deps: StageDeps) {
+  const { blobs, findStage, findLongestPage, listKnownNames, prepareText } = deps;
+  const makeFlipBook = createFlipBooks(deps);
   const names = keep(async () => maskPattern(await listKnownNames()), { keyOf: () => "", keptMs: KNOWN_MS });
   const longest = keep(findLongestPage, { keyOf: (editionId) => editionId, keptMs: KNOWN_MS });
-
-  const longestBook = keep(measureBooks, { keyOf: (editionId) => editionId, keptMs: BOOKS_MS, sparing: 50 });
 
   async function makePage({ entryPath, files, editionId }: StageRow, ownOrigin: string): Promise<string | null> {
     if (entryPath === null) return null;
@@ -53,36 +47,9 @@ export function createStages({
     if (whole === null) return null;
     return stageDocument(prepareText(Buffer.from(whole), entryPath, { origin: ownOrigin, isPage: true }), {
       names: hidden,
+      before: asksForIndexedDb(own.map(({ bytes }) => bytes?.toString("utf8") ?? "")) ? await makeIndexedDb() : "",
       bytes: stageBytes(await longest(editionId)),
     });
-  }
-
-  async function makeRecording(stage: StageRow): Promise<string> {
-    return stageDocument(await flipBook(stage), { names: null, bytes: stageBytes(await longestBook(stage.editionId)) });
-  }
-
-  /** The length of the longest flip-book of an edition: all get it. */
-  async function measureBooks(editionId: string): Promise<number> {
-    let longest = 0;
-    for (const files of await listPictures(editionId)) {
-      const sizes = await Promise.all(files.map((file) => blobs.measure(digestOf(file))));
-      // As base64, with what stands around each picture.
-      const length = sizes.reduce((sum, size) => sum + size * 1.4 + 60, 2000);
-      longest = Math.max(longest, length);
-    }
-    return longest;
-  }
-
-  async function flipBook({ frames, namesItself }: StageRow): Promise<string> {
-    // Names in a picture cannot be hidden.
-    if (frames === null || namesItself) return NO_RECORDING;
-    const pictures = await Promise.all(
-      frames.map(async ({ atMs, file }) => ({ atMs, bytes: await blobs.find(digestOf(file)) })),
-    );
-    const shown = pictures.flatMap(({ atMs, bytes }) =>
-      bytes === null ? [] : [{ atMs, src: `data:image/webp;base64,${bytes.toString("base64")}` }],
-    );
-    return shown.length === 0 ? NO_RECORDING : FLIP_BOOK.replace("[]", () => JSON.stringify(shown));
   }
 
   async function readFile(files: StageRow["files"], path: string | null): Promise<Buffer | null> {
@@ -103,7 +70,7 @@ export function createStages({
     ): Promise<{ path: string; body: string | Buffer } | null> {
       const stage = await findStage(token);
       if (stage === null) return null;
-      if (path === STAGE_RECORDING) return { path: "page.html", body: await makeRecording(stage) };
+      if (path === STAGE_RECORDING) return { path: "page.html", body: await makeFlipBook(stage) };
       if (path === STAGE_PAGE) {
         const body = await makePage(stage, ownOrigin);
         return body === null ? null : { path: "page.html", body };
@@ -116,22 +83,3 @@ export function createStages({
     },
   };
 }
-
-const digestOf = (file: string): string => file.replace(/\.webp$/, "");
-
-const STYLE =
-  "<style>html,body{margin:0;height:100%;background:#fff;color:#333;font:16px sans-serif}img{display:block;width:100%;height:100%;object-fit:contain}p{margin:0;padding:40vh 0;text-align:center}</style>";
-const NO_RECORDING = `<!doctype html><meta charset="utf-8">${STYLE}<p>There is no recording to show.</p>`;
-const FLIP_BOOK = `<!doctype html><meta charset="utf-8">${STYLE}<img alt="The recording"><script>{
-  const frames = [];
-  const image = document.querySelector("img");
-  const length = frames.at(-1).atMs + (frames.length > 1 ? frames[1].atMs - frames[0].atMs : 1000);
-  const startedAt = performance.now();
-  const show = (now) => {
-    const at = (now - startedAt) % length;
-    const { src } = frames.findLast(({ atMs }) => atMs <= at) ?? frames[0];
-    if (image.src !== src) image.src = src;
-    requestAnimationFrame(show);
-  };
-  show(startedAt);
-}</script>`;
