@@ -20,7 +20,7 @@ export function InviteSheet({
 }) {
   const [text, setText] = useState("");
   const [invite, { isLoading, error }] = useInviteVotersMutation();
-  const names = readNames(text);
+  const { names, problem } = readNames(text);
   const links = panel.voters.filter(({ url, revoked }) => url !== null && !revoked).length;
   const submit = async () => {
     const result = await invite({ panelId: panel.id, names });
@@ -46,6 +46,7 @@ export function InviteSheet({
       <TextArea
         label="Names"
         hint="One a line, or the contents of a CSV file whose first column has the names"
+        error={problem ?? undefined}
         rows={6}
         value={text}
         onChange={(event) => setText(event.target.value)}
