@@ -39,17 +39,19 @@ export function PanelForm(props: PanelFormProps) {
 const toLocal = (iso: string | null): string =>
   iso === null ? "" : new Date(Date.parse(iso) - new Date(iso).getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
 
+const draftOf = (panel: Panel | undefined) => ({
+  title: panel?.title ?? "",
+  quota: String(panel?.quota ?? 20),
+  message: panel?.message ?? "",
+  closesAt: toLocal(panel?.closesAt ?? null),
+  asksReasons: panel?.asksReasons ?? true,
+  brokenRule: panel?.brokenRule ?? ("pair" as const),
+  promptIds: panel?.promptIds ?? null,
+  entrantIds: panel?.entrantIds ?? null,
+});
+
 function Form({ edition, panel, onOpenChange }: PanelFormProps) {
-  const [draft, setDraft] = useState({
-    title: panel?.title ?? "",
-    quota: String(panel?.quota ?? 20),
-    message: panel?.message ?? "",
-    closesAt: toLocal(panel?.closesAt ?? null),
-    asksReasons: panel?.asksReasons ?? true,
-    brokenRule: panel?.brokenRule ?? "pair",
-    promptIds: panel?.promptIds ?? null,
-    entrantIds: panel?.entrantIds ?? null,
-  });
+  const [draft, setDraft] = useState(() => draftOf(panel));
   const [issues, setIssues] = useState<Record<string, string>>({});
   const [addPanel, adding] = useAddPanelMutation();
   const [changePanel, changing] = useChangePanelMutation();
