@@ -1,7 +1,7 @@
 import { PromptDefinition } from "@tourney/core/contract";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
-import { OPEN_FOR } from "./turn-repository.js";
+import { OPEN_FOR } from "./turn.js";
 
 const VoterRow = z.object({
   id: z.uuid(),

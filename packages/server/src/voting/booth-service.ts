@@ -22,7 +22,8 @@ import { createBoutSituations } from "./bout-situations.js";
 import type { BoothPanel, PanelRepository } from "./panel-repository.js";
 import { invitationUrl } from "./panel-service.js";
 import { countDone, listOpen, OPEN_BOUTS, type OpenBout, planTurn } from "./plan-turn.js";
-import type { NewBallot, Turn, TurnRepository } from "./turn-repository.js";
+import type { Turn } from "./turn.js";
+import type { NewBallot, TurnRepository } from "./turn-repository.js";
 
 /** So often a turn is begun anew when other turns of the same voter come in between. */
 const MOST_ATTEMPTS = 5;

@@ -52,6 +52,25 @@ describe("the booth", () => {
     expect((await standings()).ballots).toBe(before + 1);
   });
 
+  it("does all that comes at once: many voters' ballots share statements, and each is counted once", async () => {
+    const voters = await Promise.all(Array.from({ length: 12 }, join));
+    const before = (await standings()).ballots;
+    const queues = await Promise.all(voters.map(queueOf));
+    const sent = voters.flatMap((voter, index) =>
+      // Each twice, as an impatient browser does.
+      [1, 2].map(() => cast(voter, queues[index]!.bouts[0]!.token, { ...BALLOT, lean: (index % 5) - 2 })),
+    );
+    const receipts = await Promise.all(sent);
+    for (const { status, body } of receipts) expect([status, (body as { done: number }).done]).toEqual([201, 1]);
+    const next = await Promise.all(voters.map(queueOf));
+    for (const [index, { done, bouts }] of next.entries()) {
+      expect(done).toBe(1);
+      expect(bouts.map(({ ordinal }) => ordinal)).toEqual([2, 3]);
+      expect(bouts[0]).toEqual(queues[index]!.bouts[1]);
+    }
+    expect((await standings()).ballots).toBe(before + 12);
+  });
+
   it("opens the bout again when the ballot is taken back", async () => {
     const voter = await join();
     const [bout] = (await queueOf(voter)).bouts;
@@ -137,6 +156,24 @@ describe("the booth", () => {
     expect(policy).toContain("default-src 'none'");
     expect((await headersOf(bout!.leftUrl.replace(/stage\/[^/]+/, "stage/AAAAAAAAAAAAAAAAAAAAAAAA"))).status).toBe(404);
     expect((await headersOf(bout!.leftUrl.replace(/page$/, "../../../etc/passwd"))).status).toBe(404);
+  });
+});
+
+describe("whoever asks too often", () => {
+  it("is told to wait, in the words and the form of every other refusal, and nobody else is", async () => {
+    const headers = { Cookie: `tourney_voter_x=${"A".repeat(24)}` };
+    const ask = () => fetch(`${server.origin}/api/booth/${token}`, { headers });
+    const statuses: number[] = [];
+    for (let round = 0; round < 12; round++)
+      statuses.push(...(await Promise.all(Array.from({ length: 50 }, ask))).map(({ status }) => status));
+    expect(new Set(statuses)).toEqual(new Set([200]));
+    const refused = await ask();
+    expect(refused.status).toBe(429);
+    expect(await refused.json()).toMatchObject({
+      code: "RATE_LIMITED",
+      remedy: expect.stringContaining("Wait") as string,
+    });
+    expect((await (await join()).get(`/api/booth/${token}`)).status).toBe(200);
   });
 });
 

@@ -3,7 +3,7 @@ import { BoutTally, type ChosenBout, Exhibition, type Situation, Teacher } from 
 import { keep } from "../kept.js";
 import type { StandingsService } from "../standings/service.js";
 import type { BoothRepository } from "./booth-repository.js";
-import type { Turn } from "./turn-repository.js";
+import type { Turn } from "./turn.js";
 
 /** What all voters of a panel share when a bout is chosen. */
 export interface PanelSituation extends Pick<Situation, "exhibition" | "tally"> {

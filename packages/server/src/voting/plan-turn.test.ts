@@ -3,7 +3,7 @@ import { createRandom } from "@tourney/core/random";
 import { describe, expect, it } from "vitest";
 import type { PanelSituation } from "./bout-situations.js";
 import { countDone, listOpen, planTurn } from "./plan-turn.js";
-import type { TurnBout } from "./turn-repository.js";
+import type { TurnBout } from "./turn.js";
 
 const entry = (promptId: string, entrantId: string): Candidate => ({
   entryId: `${promptId}-${entrantId}`,

@@ -3,21 +3,10 @@ import { chooseBout, type ChosenBout, type OwnBout, PAIRING_RULES } from "@tourn
 import type { Random } from "@tourney/core/random";
 import { createToken } from "../tokens.js";
 import { noteBout, type PanelSituation } from "./bout-situations.js";
-import type { TurnBout, Turn } from "./turn-repository.js";
+import type { NewBout, Turn, TurnBout } from "./turn.js";
 
 /** The bout on screen and the one that is loaded ahead. */
 export const OPEN_BOUTS = 2;
-
-/** A bout to be put before a voter, with all that is decided before it is stored. */
-export interface NewBout extends ChosenBout {
-  id: string;
-  ordinal: number;
-  token: string;
-  leftToken: string;
-  rightToken: string;
-  /** The side that loses without being shown; null for a bout that is shown. */
-  losesUnseen: "left" | "right" | null;
-}
 
 /** What is needed of a bout to show it. */
 export type OpenBout = Pick<NewBout, "token" | "leftToken" | "rightToken" | "ordinal" | "promptId">;

@@ -2,41 +2,7 @@ import { type BallotInput, RENDERER_VERSION } from "@tourney/core/contract";
 import * as z from "zod";
 import { batch } from "../batch.js";
 import type { Database } from "../db/connection.js";
-import type { NewBout } from "./plan-turn.js";
-
-const EntryOfBout = z.object({ entryId: z.string(), promptId: z.string(), entrantId: z.string() });
-const TurnBout = z.object({
-  id: z.string(),
-  ordinal: z.int(),
-  token: z.string(),
-  leftToken: z.string(),
-  rightToken: z.string(),
-  promptId: z.string(),
-  left: EntryOfBout,
-  right: EntryOfBout,
-  isRepeat: z.boolean(),
-  isAutomatic: z.boolean(),
-  /** One that was not answered in time is `returned`: an answer to it counts all the same. */
-  state: z.enum(["open", "answered", "skipped", "returned"]),
-});
-export type TurnBout = z.infer<typeof TurnBout>;
-
-/** A voter whose turn it is, with the panel's rules and everything that was put before this voter. */
-const Turn = z.object({
-  voterId: z.string(),
-  tokenHash: z.string(),
-  revoked: z.boolean(),
-  panelId: z.string(),
-  panelToken: z.string(),
-  editionId: z.string(),
-  quota: z.int(),
-  closed: z.boolean(),
-  bouts: z.array(TurnBout),
-});
-export type Turn = z.infer<typeof Turn>;
-
-/** A bout that is not answered goes back after this long. */
-export const OPEN_FOR = "30 minutes";
+import { type NewBout, OPEN_FOR, Turn } from "./turn.js";
 
 const ENTRY = (side: "left" | "right") =>
   `json_build_object('entryId', o.${side}_entry_id, 'promptId', o.prompt_id, 'entrantId', o.${side}_entrant_id)`;
