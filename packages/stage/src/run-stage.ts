@@ -35,6 +35,18 @@ export function runStage({ page, names }: StageOptions): void {
     if (document.pointerLockElement) document.exitPointerLock();
     tell("tourney:escape", "*");
   };
+  // Escape takes the pointer away from the page first, and where the browser does that itself the key never comes here.
+  let isFreeing = false;
+  const { exitPointerLock } = Document.prototype;
+  Document.prototype.exitPointerLock = function () {
+    isFreeing = document.pointerLockElement !== null;
+    exitPointerLock.call(this);
+  };
+  const onLockChange = () => {
+    if (document.pointerLockElement !== null) return;
+    if (!isFreeing) tell("tourney:escape", "*");
+    isFreeing = false;
+  };
   const onMessage = (event: MessageEvent) => {
     // A page may speak to itself; what the booth or the other stage has to say is not for it.
     if (event.source === null || event.source === (globalThis as unknown)) return;
@@ -48,6 +60,7 @@ export function runStage({ page, names }: StageOptions): void {
   /** Opening a document takes all listeners away from it: these are put back each time. */
   const arm = () => {
     listen("keydown", onKeyDown, { capture: true });
+    listen("pointerlockchange", onLockChange, { capture: true });
     listen("message", onMessage, { capture: true });
     listen("pointerdown", onPointerDown, { capture: true });
     listen("focus", onFocus, { capture: true });

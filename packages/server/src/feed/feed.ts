@@ -6,7 +6,7 @@ import type { Logger } from "pino";
 const KEEP_ALIVE_MS = 20_000;
 const RECONNECT_MS = 2000;
 /** After reading something, a feed leaves it alone for so many times as long as that took. */
-const RESTS = 10;
+const RESTS = 30;
 
 interface FeedDeps {
   pool: Pool;

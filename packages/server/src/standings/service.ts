@@ -16,7 +16,7 @@ type Rated = ReturnType<typeof countStandings> & { digest: string; countedAt: st
 /** The fit that bouts are chosen by may be this old: what the ballots since then teach is a detail. */
 const FIT_MS = 1000;
 /** Of the time, one part in so many is spent on it at most. */
-const SPARING = 20;
+const SPARING = 40;
 
 /**
  * Ratings by the counts of the ballots. The counts are read each time, which costs the same however many ballots there are; the fit is

@@ -77,11 +77,10 @@ export function createBallotListRepository(db: Database) {
       );
       return voided === 1;
     },
-    /** False when the lead has not voided it, or its bout has been answered anew since. */
+    /** False when the lead has not voided it. */
     async restore(ballotId: string, transaction: Transaction): Promise<boolean> {
       const restored = await db.execute(
-        `UPDATE ballots b SET voided_at = NULL, void_reason = NULL, voided_by = NULL WHERE id = $1 AND voided_by = 'lead'
-           AND NOT EXISTS (SELECT FROM ballots x WHERE x.bout_id = b.bout_id AND x.voided_at IS NULL)`,
+        "UPDATE ballots SET voided_at = NULL, void_reason = NULL, voided_by = NULL WHERE id = $1 AND voided_by = 'lead'",
         [ballotId],
         transaction,
       );

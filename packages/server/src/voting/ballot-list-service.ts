@@ -39,7 +39,7 @@ export function createBallotListService({ db, ballots, audit, tellOfBallots, sui
       if (!(await work(transaction))) {
         throw new TourneyError("CONFLICT", {
           message: "This ballot has changed meanwhile.",
-          reason: "It is voided already, or it counts again, or its voter has answered the bout anew.",
+          reason: "It is voided already, or it counts again, or its voter has taken it back.",
           remedy: "Reload Voting to see how it stands.",
         });
       }

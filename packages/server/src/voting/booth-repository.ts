@@ -37,7 +37,7 @@ const BROKEN_FINDINGS = "'blank', 'crashed', 'hung'";
 
 /** Everything the booth needs of the database. Times out of the voter's sight stay here: an open bout is simply unanswered. */
 export function createBoothRepository(db: Database) {
-  const countDone = `(SELECT count(*)::int FROM bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+  const countDone = `(SELECT count(*)::int FROM bouts o JOIN ballots b ON b.bout_id = o.id AND (b.voided_at IS NULL OR b.voided_by = 'lead')
     WHERE o.voter_id = v.id AND NOT o.is_automatic)`;
   return {
     async addVoter(

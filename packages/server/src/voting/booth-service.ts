@@ -21,7 +21,7 @@ import type { BallotRow, BoothRepository, VoterRow } from "./booth-repository.js
 import { createBoutSituations } from "./bout-situations.js";
 import type { BoothPanel, PanelRepository } from "./panel-repository.js";
 import { invitationUrl } from "./panel-service.js";
-import { countDone, listOpen, OPEN_BOUTS, type OpenBout, planTurn } from "./plan-turn.js";
+import { countDone, listOpen, OPEN_BOUTS, type OpenBout, planTurn, withdraw } from "./plan-turn.js";
 import type { Turn } from "./turn.js";
 import type { NewBallot, TurnRepository } from "./turn-repository.js";
 
@@ -106,7 +106,8 @@ export function createBoothService(deps: BoothDeps) {
     let due = ballot;
     for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
       if (due && (await isCastAlready(turn, due))) due = null;
-      const bouts = due ? answer(turn.bouts, due.boutId) : turn.bouts;
+      const answered = due ? answer(turn.bouts, due.boutId) : turn.bouts;
+      const bouts = shared ? withdraw(answered, shared) : answered;
       const { issue, exhausted } = shared ? planTurn({ quota: turn.quota, bouts }, shared) : NOTHING_TO_ISSUE;
       const isIdle = due === null && issue.length === 0;
       const stored = isIdle

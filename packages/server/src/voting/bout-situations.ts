@@ -9,6 +9,8 @@ import type { Turn } from "./turn.js";
 export interface PanelSituation extends Pick<Situation, "exhibition" | "tally"> {
   knowledge: NonNullable<Situation["knowledge"]>;
   isBroken: (entryId: string) => boolean;
+  /** Whether the panel may show it. */
+  isShown: (entryId: string) => boolean;
   /** Whether an entry that shows nothing loses without being shown. */
   losesUnseen: boolean;
   /** Of the whole edition. */
@@ -18,7 +20,7 @@ export interface PanelSituation extends Pick<Situation, "exhibition" | "tally"> 
 /** It may be this old. What this process issued since is in it; what others did, and what became ready, comes with the next. */
 const KEPT_MS = 1000;
 /** Of the time, at most one part in so many is spent on reading it. */
-const SPARING = 20;
+const SPARING = 40;
 
 /**
  * Knows of each panel what may be shown and how often what was shown, read at most once a second however many voters ask: choosing a bout
@@ -34,6 +36,7 @@ export function createBoutSituations({ booth, standings }: { booth: BoothReposit
       booth.listPrompts(editionId),
     ]);
     const broken = new Set(candidates.flatMap(({ entryId, isBroken }) => (isBroken ? [entryId] : [])));
+    const shown = new Set(candidates.map(({ entryId }) => entryId));
     const tally = new BoutTally();
     const teacher = new Teacher(fit);
     for (const { promptId, leftEntrantId, rightEntrantId, n, open } of counts) {
@@ -46,6 +49,7 @@ export function createBoutSituations({ booth, standings }: { booth: BoothReposit
       tally,
       knowledge: { teacher, numberOf },
       isBroken: (entryId) => broken.has(entryId),
+      isShown: (entryId) => shown.has(entryId),
       losesUnseen,
       prompts: new Map(prompts.map(({ id, content }) => [id, content])),
     };

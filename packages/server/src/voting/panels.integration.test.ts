@@ -189,10 +189,13 @@ describe("a voter", () => {
     expect((await lead.get(`/api/booth/${tokenOf(panel)}`)).body).toMatchObject({ isLead: true, known: false });
     await lead.post(`/api/booth/${tokenOf(panel)}/voters`, {});
     expect((await voterOf(panel)).isLead).toBe(true);
+    expect((await queueOf(lead, panel)).bouts).toHaveLength(2);
     const entries = await server.db.select(z.object({ id: z.uuid() }), "SELECT id FROM entries");
     for (const { id } of entries.slice(1)) await lead.put(`/api/entries/${id}/left-out`, { why: "names its maker" });
     const other = await addPanel();
     expect((await queueOf(await join(other), other)).bouts).toEqual([]);
+    // Bouts that are issued already are given back, as soon as that is known.
+    await expect.poll(async () => (await queueOf(lead, panel)).bouts, { timeout: 5000 }).toEqual([]);
     for (const { id } of entries.slice(1)) await lead.delete(`/api/entries/${id}/left-out`);
   });
 });

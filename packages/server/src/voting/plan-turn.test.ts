@@ -2,7 +2,7 @@ import { BoutTally, type Candidate, Exhibition } from "@tourney/core/pairing";
 import { createRandom } from "@tourney/core/random";
 import { describe, expect, it } from "vitest";
 import type { PanelSituation } from "./bout-situations.js";
-import { countDone, listOpen, planTurn } from "./plan-turn.js";
+import { countDone, listOpen, planTurn, withdraw } from "./plan-turn.js";
 import type { TurnBout } from "./turn.js";
 
 const entry = (promptId: string, entrantId: string): Candidate => ({
@@ -21,6 +21,7 @@ function situation({ broken = [] as string[], losesUnseen = false, entrants = 3,
     // Nothing is known of anyone: the least compared is chosen.
     knowledge: { teacher: undefined as never, numberOf: new Map() },
     isBroken: (entryId) => broken.includes(entryId),
+    isShown: () => true,
     losesUnseen,
     prompts: new Map(),
   };
@@ -98,5 +99,12 @@ describe("planTurn", () => {
     const shared = situation();
     const { issue } = plan(2, [], shared);
     for (const { left, right } of issue) expect(shared.tally.ofPair(left.entrantId, right.entrantId)).toBe(1);
+  });
+
+  it("gives a bout back whose entry is not to be shown any more, but no answer to it", () => {
+    const bouts = [bout("e0", "e1"), bout("e1", "e2"), bout("e0", "e2", { state: "answered" })];
+    const left = withdraw(bouts, { isShown: (entryId) => entryId !== "p0-e0" });
+    expect(left.map(({ state }) => state)).toEqual(["returned", "open", "answered"]);
+    expect(withdraw(bouts, { isShown: () => true })).toEqual(bouts);
   });
 });

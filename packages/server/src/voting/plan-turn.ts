@@ -15,6 +15,14 @@ export type OpenBout = Pick<NewBout, "token" | "leftToken" | "rightToken" | "ord
 export const listOpen = (bouts: readonly TurnBout[]): TurnBout[] =>
   bouts.filter(({ state }) => state === "open").toSorted((a, b) => a.ordinal - b.ordinal);
 
+/** Takes open bouts back whose entries the panel does not show any more, as when the lead has kept one from voters. */
+export const withdraw = (bouts: readonly TurnBout[], { isShown }: Pick<PanelSituation, "isShown">): TurnBout[] =>
+  bouts.map((bout) =>
+    bout.state === "open" && !(isShown(bout.left.entryId) && isShown(bout.right.entryId))
+      ? { ...bout, state: "returned" }
+      : bout,
+  );
+
 /** Ballots that the voter cast. */
 export const countDone = (bouts: readonly TurnBout[]): number =>
   bouts.filter(({ state, isAutomatic }) => state === "answered" && !isAutomatic).length;

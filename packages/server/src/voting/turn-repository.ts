@@ -6,6 +6,7 @@ import { type NewBout, OPEN_FOR, Turn } from "./turn.js";
 
 const ENTRY = (side: "left" | "right") =>
   `json_build_object('entryId', o.${side}_entry_id, 'promptId', o.prompt_id, 'entrantId', o.${side}_entrant_id)`;
+/** A bout whose ballot the lead voided has been answered: nobody is asked again. */
 const READ = `
   SELECT v.id AS "voterId", v.token_hash AS "tokenHash", v.revoked_at IS NOT NULL AS revoked, p.id AS "panelId", p.token AS "panelToken",
     p.edition_id AS "editionId", p.quota, coalesce(p.closes_at <= now(), false) AS closed,
@@ -13,7 +14,8 @@ const READ = `
         'rightToken', o.right_token, 'promptId', o.prompt_id, 'left', ${ENTRY("left")}, 'right', ${ENTRY("right")},
         'isRepeat', o.is_repeat, 'isAutomatic', o.is_automatic, 'state', CASE WHEN b.id IS NOT NULL THEN 'answered'
           WHEN o.skipped_at IS NOT NULL THEN 'skipped' WHEN o.issued_at > now() - interval '${OPEN_FOR}' THEN 'open' ELSE 'returned' END))
-      FROM bouts o LEFT JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL WHERE o.voter_id = v.id), '[]'::json) AS bouts
+      FROM bouts o LEFT JOIN ballots b ON b.bout_id = o.id AND (b.voided_at IS NULL OR b.voided_by = 'lead')
+      WHERE o.voter_id = v.id), '[]'::json) AS bouts
   FROM voters v JOIN panels p ON p.id = v.panel_id`;
 
 /**
