@@ -3,17 +3,13 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { chromium } from "@playwright/test";
 import { createRandom } from "@tourney/core/random";
 import type pg from "pg";
-import { openScene, type Scene, type Voter } from "./booth-scene.js";
+import { flag, openScene, type Scene, type Voter } from "./booth-scene.js";
 
 /**
  * Measures the booth on this machine with the real server, a real PostgreSQL that writes to disk, and a real browser, and prints one
  * JSON line: how long the next bout takes with 50 voters at once; what becomes of 300 ballots a second for a minute while the
  * server is killed in the middle; and when both stages of the next bout are there after a ballot. `--seconds N` shortens the minute.
  */
-const flag = (name: string, fallback: number) => {
-  const at = process.argv.indexOf(`--${name}`);
-  return at === -1 ? fallback : Number(process.argv[at + 1]);
-};
 const SECONDS = flag("seconds", 60);
 const RATE = flag("rate", 300);
 const VOTERS = 50;

@@ -9,6 +9,12 @@ import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
 import { describeEnvironment } from "../packages/cli/src/supervisor.js";
 import { answerWith, byHand, RECORDING, suiteYaml } from "../packages/server/test-support/scenario.js";
 
+/** A number given on the command line as `--name N`. */
+export function flag(name: string, fallback: number): number {
+  const at = process.argv.indexOf(`--${name}`);
+  return at === -1 ? fallback : Number(process.argv[at + 1]);
+}
+
 /** An answer to a voter's request, with what its traffic showed. */
 export interface Answer {
   status: number;

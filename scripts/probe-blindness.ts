@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { chromium, type Page } from "@playwright/test";
 import { createRandom } from "@tourney/core/random";
 import { createFolderBlobStore } from "@tourney/store";
-import { openScene, type Scene } from "./booth-scene.js";
+import { flag, openScene, type Scene } from "./booth-scene.js";
 
 /**
  * Tries to tell who made what in the booth, by everything that a voter's traffic shows but the pages themselves, and prints one JSON line. The
@@ -16,10 +16,6 @@ import { openScene, type Scene } from "./booth-scene.js";
  *
  * `--bouts N` over HTTP (2000), `--browser N` in a browser (200).
  */
-const flag = (name: string, fallback: number) => {
-  const at = process.argv.indexOf(`--${name}`);
-  return at === -1 ? fallback : Number(process.argv[at + 1]);
-};
 const BOUTS = flag("bouts", 2000);
 const BROWSER_BOUTS = flag("browser", 200);
 const ENTRANTS = 8;

@@ -1,4 +1,5 @@
 import { STAGE_PRELUDE } from "@tourney/core/stage";
+import { hideInDrawings } from "./hide-in-drawings.js";
 import { runStage } from "./run-stage.js";
 
 export { makeWhole, type OwnFile } from "./whole-page.js";
@@ -22,15 +23,20 @@ export interface StageShape {
  * @param html the page, ready to be shown.
  */
 export function stageDocument(html: string, { names, bytes, before = "" }: StageShape): string {
-  const options = JSON.stringify({ page: Buffer.from(html, "utf8").toString("base64"), names }).replaceAll(
-    "<",
-    "\\u003c",
-  );
-  // Some compilers wrap functions in a helper that names them.
-  const script = `{const __name=(f)=>f;(${runStage.toString()})(${options})}`;
-  const text = `<!doctype html><html lang="en"><meta charset="utf-8"><title>Page</title><script>${STAGE_PRELUDE}</script>${before === "" ? "" : `<script>${before};document.currentScript.remove()</script>`}<script>${script}</script>`;
+  const page = Buffer.from(html, "utf8").toString("base64");
+  const scripts = [
+    STAGE_PRELUDE,
+    ...(before === "" ? [] : [`${before};document.currentScript.remove()`]),
+    ...(names === null ? [] : [callOf(hideInDrawings, names)]),
+    callOf(runStage, { page, names }),
+  ].map((script) => `<script>${script}</script>`);
+  const text = `<!doctype html><html lang="en"><meta charset="utf-8"><title>Page</title>${scripts.join("")}`;
   return padTo(text, bytes);
 }
+
+/** A script that calls a function, both as text. Some compilers wrap functions in a helper that names them. */
+const callOf = <T>(run: (argument: T) => void, argument: T): string =>
+  `{const __name=(f)=>f;(${run.toString()})(${JSON.stringify(argument).replaceAll("<", "\\u003c")})}`;
 
 /** The page that the document of a stage holds. */
 export function pageInStage(document: string): string {

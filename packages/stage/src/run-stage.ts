@@ -235,57 +235,6 @@ export function runStage({ page, names }: StageOptions): void {
       .replace(/<(?=i?frame\b|fencedframe\b)/gi, "<x-")
       .replace(/<meta\b[^>]*\bhttp-equiv\s*=\s*["']?\s*refresh[^>]*>/gi, "");
 
-  /** Hides names in what is drawn and logged. It runs in workers too, put in front of their own script as text. */
-  function hideInDrawings(source: string): void {
-    const names = new RegExp(source, "giu");
-    const dot = (text: unknown) => String(text).replace(names, (found) => found.replace(/[\p{L}\p{N}]/gu, "•"));
-    for (const context of [globalThis.CanvasRenderingContext2D, globalThis.OffscreenCanvasRenderingContext2D]) {
-      if (context === undefined) continue;
-      const { fillText, strokeText } = context.prototype;
-      context.prototype.fillText = function (this: CanvasRenderingContext2D, text: string, ...rest: [number, number]) {
-        fillText.call(this, dot(text), ...rest);
-      };
-      context.prototype.strokeText = function (
-        this: CanvasRenderingContext2D,
-        text: string,
-        ...rest: [number, number]
-      ) {
-        strokeText.call(this, dot(text), ...rest);
-      };
-    }
-    for (const level of ["log", "info", "warn", "error", "debug"] as const) {
-      const own = console[level].bind(console);
-      console[level] = (...values: unknown[]) =>
-        own(...values.map((value) => (typeof value === "string" ? dot(value) : value)));
-    }
-    const blobs = new Map<string, Blob>();
-    const { createObjectURL, revokeObjectURL } = URL;
-    URL.createObjectURL = (object: Blob) => {
-      const address = createObjectURL.call(URL, object);
-      if (object instanceof Blob) blobs.set(address, object);
-      return address;
-    };
-    URL.revokeObjectURL = (address: string) => {
-      blobs.delete(address);
-      revokeObjectURL.call(URL, address);
-    };
-    const scriptOf = (address: string): BlobPart | null => {
-      const [, head = "", data = ""] = /^data:([^,]*),(.*)$/s.exec(address) ?? [];
-      if (!address.startsWith("data:")) return blobs.get(address) ?? null;
-      const text = decodeURIComponent(data);
-      return /;\s*base64\s*$/i.test(head) ? Uint8Array.from(atob(text), (char) => char.charCodeAt(0)) : text;
-    };
-    const before = `{const __name=(f)=>f;(${hideInDrawings.toString()})(${JSON.stringify(source)})};`;
-    globalThis.Worker = new Proxy(globalThis.Worker, {
-      construct: (target, [address, ...rest]: [string | URL, unknown?], newTarget) => {
-        const script = scriptOf(String(address));
-        const whole = script === null ? address : createObjectURL.call(URL, new Blob([before, script]));
-        return Reflect.construct(target, [whole, ...rest], newTarget) as Worker;
-      },
-    });
-  }
-  if (names !== null) hideInDrawings(names);
-
   if (pattern !== null) {
     for (const { prototype } of [HTMLInputElement, HTMLTextAreaElement]) {
       const own = Object.getOwnPropertyDescriptor(prototype, "value")!;

@@ -8,6 +8,7 @@ import { REASON_WORDS } from "../../lib/reason-words.js";
 import { Button } from "../../ui/controls.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 import { ErrorNotice, Loading } from "../../ui/notices.js";
+import { WhyForm } from "./WhyForm.js";
 import {
   type BallotsWanted,
   useListBallotsQuery,
@@ -228,58 +229,44 @@ function Side({ entrants, entrantId, entryId, works }: SideProps) {
 function BallotActions({ ballot: { id, voided } }: { ballot: BallotLine }) {
   const [voidBallot, voiding] = useVoidBallotMutation();
   const [restore, restoring] = useRestoreBallotMutation();
-  const [why, setWhy] = useState<string | null>(null);
+  const [isAsking, setIsAsking] = useState(false);
   const isBusy = voiding.isLoading || restoring.isLoading;
   const error = voiding.error ?? restoring.error;
+  const problem = error ? <ErrorNotice error={error} /> : null;
   if (voided !== null) {
     return voided.by === "voter" ? null : (
       <>
         <Button compact tone="quiet" disabled={isBusy} onClick={() => void restore(id)}>
           Let count again
         </Button>
-        {error ? <ErrorNotice error={error} /> : null}
+        {problem}
       </>
     );
   }
-  if (why === null) {
+  if (!isAsking) {
     return (
-      <Button compact tone="quiet" disabled={isBusy} onClick={() => setWhy("")}>
+      <Button compact tone="quiet" disabled={isBusy} onClick={() => setIsAsking(true)}>
         Void …
       </Button>
     );
   }
-  const submit = async () => {
+  const submit = async (why: string) => {
     const result = await voidBallot({ ballotId: id, why });
     if (!result.data) return;
-    setWhy(null);
+    setIsAsking(false);
     toast.success("The ballot does not count any more.", {
       action: { label: "Undo", onClick: () => void restore(id) },
     });
   };
   return (
-    <form
-      className="inline-flex items-center gap-1"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void submit();
-      }}
+    <WhyForm
+      label="Why the ballot is voided"
+      verb="Void"
+      isBusy={isBusy}
+      onSubmit={(why) => void submit(why)}
+      onCancel={() => setIsAsking(false)}
     >
-      <input
-        aria-label="Why the ballot is voided"
-        placeholder="why"
-        autoFocus
-        maxLength={300}
-        value={why}
-        onChange={(event) => setWhy(event.target.value)}
-        onKeyDown={(event) => {
-          if (event.key === "Escape") setWhy(null);
-        }}
-        className="h-6 w-44 rounded border border-rule bg-sheet px-2 text-[13px] text-ink"
-      />
-      <Button compact type="submit" disabled={why.trim() === "" || isBusy}>
-        Void
-      </Button>
-      {error ? <ErrorNotice error={error} /> : null}
-    </form>
+      {problem}
+    </WhyForm>
   );
 }

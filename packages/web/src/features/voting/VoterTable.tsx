@@ -3,6 +3,7 @@ import { type ReactNode, useState } from "react";
 import { toast } from "sonner";
 import { formatAgo, formatExact, formatMs, formatShare } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
+import { WhyForm } from "./WhyForm.js";
 import { useLeaveVoterOutMutation, useRevokeVoterMutation, useTakeVoterInMutation } from "./voting-api.js";
 
 /** Who votes in a panel, how far each is, and how far each can be relied on. */
@@ -125,53 +126,33 @@ function VoterActions({ voter, flags }: { voter: PanelVoter; flags: readonly str
   const [leaveOut, leaving] = useLeaveVoterOutMutation();
   const [takeIn, taking] = useTakeVoterInMutation();
   const [revoke, revoking] = useRevokeVoterMutation();
-  const [why, setWhy] = useState<string | null>(null);
+  const [isAsking, setIsAsking] = useState(false);
   const isBusy = leaving.isLoading || taking.isLoading || revoking.isLoading;
   const name = voter.name || "this voter";
-  const submit = async () => {
-    const result = await leaveOut({ voterId: voter.id, why: why! });
+  const submit = async (why: string) => {
+    const result = await leaveOut({ voterId: voter.id, why });
     if (!result.data) return;
-    setWhy(null);
+    setIsAsking(false);
     toast.success(`${name} is left out of the ratings.`, {
       action: { label: "Undo", onClick: () => void takeIn(voter.id) },
     });
   };
-  if (why !== null) {
+  if (isAsking) {
     return (
-      <form
-        className="flex items-center gap-1"
-        onSubmit={(event) => {
-          event.preventDefault();
-          void submit();
-        }}
-      >
-        <input
-          aria-label={`Why ${name} is left out`}
-          placeholder="why"
-          autoFocus
-          maxLength={300}
-          value={why}
-          onChange={(event) => setWhy(event.target.value)}
-          onKeyDown={(event) => {
-            if (event.key === "Escape") setWhy(null);
-          }}
-          className="h-6 w-52 rounded border border-rule bg-sheet px-2 text-[13px] text-ink"
-        />
-        <Button compact type="submit" disabled={why.trim() === "" || isBusy}>
-          Leave out
-        </Button>
-      </form>
+      <WhyForm
+        label={`Why ${name} is left out`}
+        verb="Leave out"
+        likely={flags[0] ?? (voter.isLead ? "not blind" : "")}
+        isBusy={isBusy}
+        onSubmit={(why) => void submit(why)}
+        onCancel={() => setIsAsking(false)}
+      />
     );
   }
   return (
     <span className="inline-flex gap-1">
       {voter.leftOut === null ? (
-        <Button
-          compact
-          tone="quiet"
-          disabled={isBusy}
-          onClick={() => setWhy(flags[0] ?? (voter.isLead ? "not blind" : ""))}
-        >
+        <Button compact tone="quiet" disabled={isBusy} onClick={() => setIsAsking(true)}>
           Leave out …
         </Button>
       ) : (
