@@ -65,6 +65,34 @@ export function countBallots(
   return columns;
 }
 
+/**
+ * What is left of counts when others, all of which are among them, are taken away. Both are in the order of `countBallots`.
+ *
+ * @throws RangeError when something is to be taken away that is not there.
+ */
+export function subtractCounts(all: CountColumns, some: CountColumns): CountColumns {
+  const n = Float64Array.from(all.n);
+  let row = 0;
+  for (let taken = 0; taken < some.n.length; taken++) {
+    const isSame = () =>
+      all.left[row] === some.left[taken] &&
+      all.right[row] === some.right[taken] &&
+      all.outcome[row] === some.outcome[taken];
+    while (row < n.length && !isSame()) row++;
+    if (row === n.length || n[row]! < some.n[taken]!)
+      throw new RangeError("Counts to take away are not among the counts.");
+    n[row]! -= some.n[taken]!;
+  }
+  const kept = Array.from(n.keys()).filter((at) => n[at]! > 0);
+  const pick = (column: ArrayLike<number>) => Int32Array.from(kept, (at) => column[at]!);
+  return {
+    left: pick(all.left),
+    right: pick(all.right),
+    outcome: pick(all.outcome),
+    n: Float64Array.from(kept, (at) => n[at]!),
+  };
+}
+
 /** Some ballots of a list, by their positions. */
 export function pickBallots(ballots: BallotColumns, positions: ArrayLike<number>): BallotColumns {
   const pick = (column: ArrayLike<number>) => Int32Array.from(positions, (b) => column[b]!);

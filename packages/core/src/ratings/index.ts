@@ -25,6 +25,7 @@ export {
   widestStandardError,
 } from "./uncertainty.js";
 export {
+  diagnoseInSteps,
   diagnoseVoters,
   type PanelDiagnostics,
   signTest,

@@ -1,4 +1,4 @@
-import { type BallotColumns, countBallots, pickBallots } from "./ballots.js";
+import { type BallotColumns, countBallots, type CountColumns, pickBallots, subtractCounts } from "./ballots.js";
 import { outcomeProbabilities } from "./cumulative-logit.js";
 import { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";
 import { measureAlpha } from "./ordinal-alpha.js";
@@ -47,7 +47,20 @@ export interface PanelDiagnostics {
  * @throws TourneyError INVALID_INPUT for a ballot that cannot be one.
  */
 export function diagnoseVoters(entrantCount: number, ballots: BallotColumns, options: FitOptions): PanelDiagnostics {
-  countBallots(entrantCount, options.K, ballots);
+  const steps = diagnoseInSteps(entrantCount, ballots, options);
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done === true) return value;
+  }
+}
+
+/** The same, one voter at a step, for whoever has something else to do in between. */
+export function* diagnoseInSteps(
+  entrantCount: number,
+  ballots: BallotColumns,
+  options: FitOptions,
+): Generator<undefined, PanelDiagnostics> {
+  const all = countBallots(entrantCount, options.K, ballots);
   const byVoter = new Map<number, number[]>();
   for (let b = 0; b < ballots.outcome.length; b++) {
     const own = byVoter.get(ballots.voter[b]!);
@@ -55,15 +68,19 @@ export function diagnoseVoters(entrantCount: number, ballots: BallotColumns, opt
     else byVoter.set(ballots.voter[b]!, [b]);
   }
   const units = listUnits(ballots, options.K);
-  const voters = [...byVoter.entries()].toSorted(([a], [b]) => a - b);
-  return {
-    voters: voters.map(([voter, own]) => ({
+  const voters: VoterDiagnostics[] = [];
+  for (const [voter, own] of [...byVoter.entries()].toSorted(([a], [b]) => a - b)) {
+    voters.push({
       voter,
       ballots: own.length,
       ...countSides(ballots, own, options.K),
       ...compareRepeats(ballots, own, options.K),
-      ...compareWithOthers(entrantCount, ballots, own, options),
-    })),
+      ...compareWithOthers(entrantCount, { ballots, all, own }, options),
+    });
+    yield undefined;
+  }
+  return {
+    voters,
     alpha: measureAlpha(units, options.K, "ordinal", true),
     alphaUnsymmetrised: measureAlpha(units, options.K, "ordinal"),
     alphaUnits: units.filter((values) => values.length >= 2).length,
@@ -138,14 +155,12 @@ function compareRepeats({ prompt, left, right, outcome }: BallotColumns, own: re
 
 function compareWithOthers(
   entrantCount: number,
-  ballots: BallotColumns,
-  own: readonly number[],
+  { ballots, all, own }: { ballots: BallotColumns; all: CountColumns; own: readonly number[] },
   options: FitOptions,
 ): Pick<VoterDiagnostics, "consensusBallots" | "consensusDecisive" | "consensusAgreement" | "consensusLogScore"> {
   const nothing = { consensusBallots: 0, consensusDecisive: 0, consensusAgreement: null, consensusLogScore: null };
-  const isOwn = new Set(own);
-  const others = Array.from({ length: ballots.outcome.length }, (_, b) => b).filter((b) => !isOwn.has(b));
-  const fit = fitOrNull(entrantCount, pickBallots(ballots, others), options);
+  const others = subtractCounts(all, countBallots(entrantCount, options.K, pickBallots(ballots, own)));
+  const fit = fitOrNull(entrantCount, others, options);
   if (fit === null) return nothing;
   const middle = (options.K + 1) / 2;
   const scored = own.filter((b) => {
@@ -168,8 +183,7 @@ function compareWithOthers(
 }
 
 /** The others' fit, or null where without a prior their ballots have none. */
-function fitOrNull(entrantCount: number, ballots: BallotColumns, options: FitOptions): RatingFit | null {
-  const counts = countBallots(entrantCount, options.K, ballots);
+function fitOrNull(entrantCount: number, counts: CountColumns, options: FitOptions): RatingFit | null {
   try {
     return fitRatings(entrantCount, counts, options);
   } catch (error) {

@@ -1,6 +1,8 @@
 import type { Edition, Kind, Reason, VoterReliability, VotingReport } from "@tourney/core/contract";
-import { diagnoseVoters, PRODUCT_OPTIONS, type VoterDiagnostics, wilsonInterval } from "@tourney/core/ratings";
+import { diagnoseInSteps, PRODUCT_OPTIONS, type VoterDiagnostics, wilsonInterval } from "@tourney/core/ratings";
 import { median } from "@tourney/core/stats";
+import { inPieces } from "../in-pieces.js";
+import { keep } from "../kept.js";
 import type { SuiteService } from "../suites/service.js";
 import { flagVoter } from "./flag-voter.js";
 import type { ReportBallot, ReportRepository, ReportVoter } from "./report-repository.js";
@@ -10,8 +12,22 @@ const MOST_DISPUTES = 8;
 /** Fewer ballots on two entries are no dispute yet. */
 const LEAST_FOR_DISPUTE = 2;
 
+/** What a voter's ballots say of the voter. It does not hang on whether they count. */
+interface Diagnosis {
+  found: VoterDiagnostics;
+  medianDwellMs: number | null;
+}
+
+/** Each voter is held against ratings without this voter: with many voters that takes its time, and is done for this part of it at most. */
+const SPARING = 10;
+
 /** How the voting of an edition goes, and how far its voters can be relied on. */
 export function createReportService({ reports, suites }: { reports: ReportRepository; suites: SuiteService }) {
+  const getDiagnoses = keep(({ own }: { editionId: string; own: readonly ReportBallot[] }) => diagnose(own), {
+    keyOf: ({ editionId }) => editionId,
+    keptMs: 0,
+    sparing: SPARING,
+  });
   return {
     async getReport(editionId: string): Promise<VotingReport> {
       const [edition, all, voters, hours, ballotsLastHour, skips, entrants] = await Promise.all([
@@ -26,11 +42,15 @@ export function createReportService({ reports, suites }: { reports: ReportReposi
       const leftOut = new Set(voters.flatMap(({ voterId, leftOut: why }) => (why === null ? [] : [voterId])));
       const counting = all.filter(({ voterId }) => !leftOut.has(voterId));
       const own = all.filter(({ isAutomatic }) => !isAutomatic);
+      const diagnoses = await getDiagnoses({ editionId, own });
       return {
         ballots: counting.length,
         ballotsLastHour,
         hours,
-        voters: describeVoters(voters, own),
+        voters: voters.flatMap((voter) => {
+          const diagnosis = diagnoses.get(voter.voterId);
+          return diagnosis ? [describeVoter(voter, diagnosis)] : [];
+        }),
         thinPairs: findThinPairs(
           entrants.map(({ id }) => id),
           counting,
@@ -54,10 +74,10 @@ function numberAll(values: readonly string[]): { columns: number[]; numberOf: Ma
 }
 
 /** Every voter with ballots, also one who is left out: whether to take one in again is judged by the same figures. */
-function describeVoters(voters: readonly ReportVoter[], ballots: readonly ReportBallot[]): VoterReliability[] {
+async function diagnose(ballots: readonly ReportBallot[]): Promise<Map<string, Diagnosis>> {
   const byVoter = numberAll(ballots.map(({ voterId }) => voterId));
   const sides = numberAll(ballots.flatMap(({ leftEntrantId, rightEntrantId }) => [leftEntrantId, rightEntrantId]));
-  const { voters: diagnosed } = diagnoseVoters(
+  const steps = diagnoseInSteps(
     sides.numberOf.size,
     {
       voter: byVoter.columns,
@@ -68,16 +88,19 @@ function describeVoters(voters: readonly ReportVoter[], ballots: readonly Report
     },
     PRODUCT_OPTIONS,
   );
-  return voters.flatMap((voter) => {
-    const number = byVoter.numberOf.get(voter.voterId);
-    const found = number === undefined ? undefined : diagnosed.find((one) => one.voter === number);
-    if (!found) return [];
-    const dwells = ballots.flatMap(({ voterId, dwellMs }) => (voterId === voter.voterId ? [dwellMs] : []));
-    return [describeVoter(voter, found, median(dwells))];
-  });
+  const { voters: diagnosed } = await inPieces(steps);
+  const voterIds = [...byVoter.numberOf.keys()];
+  const dwells = new Map(voterIds.map((voterId) => [voterId, [] as number[]]));
+  for (const { voterId, dwellMs } of ballots) dwells.get(voterId)!.push(dwellMs);
+  return new Map(
+    diagnosed.map((found) => {
+      const voterId = voterIds[found.voter]!;
+      return [voterId, { found, medianDwellMs: median(dwells.get(voterId)!) }];
+    }),
+  );
 }
 
-function describeVoter(voter: ReportVoter, found: VoterDiagnostics, medianDwellMs: number | null): VoterReliability {
+function describeVoter(voter: ReportVoter, { found, medianDwellMs }: Diagnosis): VoterReliability {
   const decisive = found.left + found.right;
   const { consensusAgreement, consensusDecisive } = found;
   const shareOf = (count: number, of: number) => {
