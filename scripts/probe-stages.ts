@@ -1,4 +1,5 @@
 import { type ChildProcess, spawn } from "node:child_process";
+import { once } from "node:events";
 import { mkdtempSync, rmSync } from "node:fs";
 import { createServer, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
@@ -56,10 +57,12 @@ class Booth {
         "--disable-gpu",
         "--disable-background-networking",
         "--disable-component-update",
+        "--no-first-run",
         "--remote-debugging-pipe",
         `--user-data-dir=${profile}`,
         "--window-size=1280,900",
-        `--host-resolver-rules=MAP * 127.0.0.1:${outsidePort}, EXCLUDE localhost, EXCLUDE *.localhost`,
+        // The browser asks for its own updates whatever it is told; no page here asks that host.
+        `--host-resolver-rules=MAP * 127.0.0.1:${outsidePort}, EXCLUDE localhost, EXCLUDE *.localhost, EXCLUDE update.googleapis.com`,
         ...(process.getuid?.() === 0 ? ["--no-sandbox"] : []),
         "about:blank",
       ],
@@ -127,9 +130,12 @@ class Booth {
     return false;
   }
 
-  close(): void {
+  async close(): Promise<void> {
+    const isOver = once(this.child, "exit");
     this.child.kill("SIGKILL");
-    rmSync(this.profile, { recursive: true, force: true, maxRetries: 5 });
+    await isOver;
+    // Its children end a moment later.
+    rmSync(this.profile, { recursive: true, force: true, maxRetries: 20, retryDelay: 100 });
   }
 }
 
@@ -220,7 +226,7 @@ try {
   await scene.pool.end();
   console.log(JSON.stringify({ pages: pages.length, ballots: rows[0]!.n, ...tried }));
 } finally {
-  booth.close();
+  await booth.close();
   outside.close();
   scene.server.removeAllListeners("exit");
   scene.server.kill();
