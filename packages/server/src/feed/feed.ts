@@ -5,8 +5,8 @@ import type { Logger } from "pino";
 /** A comment that keeps connections open through whatever sits between. */
 const KEEP_ALIVE_MS = 20_000;
 const RECONNECT_MS = 2000;
-/** After reading something, a feed leaves it alone for so many times as long as that took. */
-const RESTS = 30;
+/** Nobody waits longer than this for what has moved, however long reading it takes. */
+const LONGEST_REST_MS = 5000;
 
 interface FeedDeps {
   pool: Pool;
@@ -23,6 +23,8 @@ interface FeedDeps {
   follow?: (payload: string) => string;
   /** A page is told at most this often. */
   intervalMs: number;
+  /** What is costly to read is left alone for so many times as long as that took. */
+  rests?: number;
   /** For what moves without a notification, as paces and waits: open pages are told again this often. */
   refreshMs?: number;
 }
@@ -95,7 +97,8 @@ export class Feed {
     } catch (error) {
       this.deps.log.error({ err: error, subject }, `a ${this.deps.event} could not be pushed to its pages`);
     } finally {
-      this.restsUntil.set(subject, Date.now() + RESTS * (Date.now() - startedAt));
+      const restMs = (this.deps.rests ?? 0) * (Date.now() - startedAt);
+      if (restMs > 0) this.restsUntil.set(subject, Date.now() + Math.min(restMs, LONGEST_REST_MS));
     }
   }
 

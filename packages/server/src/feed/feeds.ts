@@ -33,6 +33,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       follow: (editionId) => standingsSubject(editionId, null),
       concerns: (editionId, subject) => readSubject(subject).editionId === editionId,
       intervalMs: 600,
+      rests: 30,
     }),
   };
 }

@@ -98,11 +98,23 @@ const router = createBrowserRouter([
   },
 ]);
 
+/** What floats has the colours of a sheet, in either theme. */
+const TOAST = {
+  style: {
+    borderRadius: 2,
+    fontFamily: "inherit",
+    background: "var(--sheet)",
+    color: "var(--ink)",
+    borderColor: "var(--rule)",
+  },
+  actionButtonStyle: { background: "var(--ink)", color: "var(--ground)" },
+};
+
 export function App({ store }: { store: ReturnType<typeof createStore> }) {
   return (
     <Provider store={store}>
       <RouterProvider router={router} />
-      <Toaster position="bottom-right" toastOptions={{ style: { borderRadius: 2, fontFamily: "inherit" } }} />
+      <Toaster position="bottom-right" toastOptions={TOAST} />
     </Provider>
   );
 }
