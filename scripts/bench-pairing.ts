@@ -41,8 +41,8 @@ const ids = Array.from({ length: ENTRANTS }, (_, i) => `e${i}`);
 const numberOf = new Map(ids.map((id, number) => [id, number]));
 const exhibition = new Exhibition(
   Array.from({ length: ENTRANTS * PROMPTS }, (_, i): Candidate => {
-    const [entrantId, promptId] = [ids[i % ENTRANTS]!, `p${Math.floor(i / ENTRANTS)}`];
-    return { entryId: `${promptId}${entrantId}`, entrantId, promptId };
+    const [competitorId, promptId] = [ids[i % ENTRANTS]!, `p${Math.floor(i / ENTRANTS)}`];
+    return { entryId: `${promptId}${competitorId}`, competitorId, promptId };
   }),
 );
 
@@ -78,8 +78,8 @@ function play(seed: number, isScheduled: boolean): { separated: number; ordered:
       },
       random,
     )!;
-    const [l, r] = [numberOf.get(bout.left.entrantId)!, numberOf.get(bout.right.entrantId)!];
-    tally.add(bout.promptId, bout.left.entrantId, bout.right.entrantId);
+    const [l, r] = [numberOf.get(bout.left.competitorId)!, numberOf.get(bout.right.competitorId)!];
+    tally.add(bout.promptId, bout.left.competitorId, bout.right.competitorId);
     own.push(bout);
     teacher?.expect(l, r);
     add(ballots, { left: l, right: r, eta: strength[l]! - strength[r]! }, random);

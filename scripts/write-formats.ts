@@ -1,6 +1,6 @@
 import { mkdir, readFile, writeFile } from "node:fs/promises";
 import { join } from "node:path";
-import { EntrantsDefinition, SuiteDefinition } from "@tourney/core/contract";
+import { EntrantsDefinition, PresentSuiteDefinition } from "@tourney/core/contract";
 import * as z from "zod";
 
 /**
@@ -8,7 +8,7 @@ import * as z from "zod";
  * the command fails when a committed schema is not the generated one.
  */
 const FOLDER = join(import.meta.dirname, "../docs/formats");
-const SCHEMAS = { "suite.schema.json": SuiteDefinition, "entrants.schema.json": EntrantsDefinition };
+const SCHEMAS = { "suite.schema.json": PresentSuiteDefinition, "entrants.schema.json": EntrantsDefinition };
 
 const isCheck = process.argv.includes("--check");
 await mkdir(FOLDER, { recursive: true });

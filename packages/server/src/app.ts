@@ -10,6 +10,7 @@ import { keepSessions, logRequests, protectPages, refuseForeignOrigins } from ".
 import { describeApi } from "./http/openapi.js";
 import { noSuchOperation, problemHandler } from "./http/problem-handler.js";
 import { staticWeb } from "./http/static-web.js";
+import { redoRoutes } from "./redos/routes.js";
 import { renderRoutes } from "./renders/routes.js";
 import type { Feeds } from "./feed/feeds.js";
 import { runRoutes } from "./runs/routes.js";
@@ -52,6 +53,7 @@ export function createApp({
     runRoutes({ ...services, feeds }),
     wallRoutes(services),
     entryRoutes(services),
+    redoRoutes(services),
     renderRoutes({ renders: services.renders }),
     votingRoutes(services),
     standingsRoutes({ ...services, feeds }),

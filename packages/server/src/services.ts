@@ -1,41 +1,46 @@
 import type { Logger } from "pino";
 import { join } from "node:path";
-import { createAuthRepository } from "./auth/repository.js";
+import { AuthRepository } from "./auth/repository.js";
 import { createAuthService } from "./auth/service.js";
 import { createFolderBlobStore, openShelf } from "@tourney/store";
 import type { Config } from "./config.js";
 import { createCourseService } from "./course/service.js";
 import type { Database } from "./db/connection.js";
-import { createEntrantRepository } from "./entrants/repository.js";
+import { EntrantRepository } from "./entrants/repository.js";
 import { createEntrantService, type ReadKey } from "./entrants/service.js";
-import { createEntryRepository } from "./entries/repository.js";
-import { createMendRepository } from "./entries/mend-repository.js";
+import { EntryRepository } from "./entries/repository.js";
+import { FollowUpRepository } from "./entries/follow-up-repository.js";
+import { createFollowUpService } from "./entries/follow-up-service.js";
+import { createJudgementService } from "./entries/judgement-service.js";
 import { createEntryService } from "./entries/service.js";
 import { createLiveAddresses } from "./exhibit/live-address.js";
-import { createExhibitRepository } from "./exhibit/repository.js";
-import { createGenerationRepository } from "./generations/repository.js";
+import { ExhibitRepository } from "./exhibit/repository.js";
+import { GenerationStates } from "./generations/generation-states.js";
+import { GenerationRepository } from "./generations/repository.js";
 import { createConnectionTester } from "./generations/test-connection.js";
 import { createAddJob } from "./jobs/queue.js";
-import { createRenderRepository } from "./renders/repository.js";
+import { RedoRepository } from "./redos/repository.js";
+import { createRedoService } from "./redos/service.js";
+import { RenderRepository } from "./renders/repository.js";
 import { createRenderService } from "./renders/service.js";
-import { createRunRepository } from "./runs/repository.js";
+import { RunRepository } from "./runs/repository.js";
 import { createRunService } from "./runs/service.js";
-import { createStandingsRepository } from "./standings/repository.js";
+import { StandingsRepository } from "./standings/repository.js";
 import { createStandingsService } from "./standings/service.js";
-import { createSuiteRepository } from "./suites/repository.js";
+import { SuiteRepository } from "./suites/repository.js";
 import { createSuiteService } from "./suites/service.js";
-import { createAuditRepository } from "./voting/audit-repository.js";
+import { AuditRepository } from "./voting/audit-repository.js";
 import { createTellOfBallots } from "./voting/ballot-notice.js";
-import { createBallotListRepository } from "./voting/ballot-list-repository.js";
+import { BallotListRepository } from "./voting/ballot-list-repository.js";
 import { createBallotListService } from "./voting/ballot-list-service.js";
-import { createBoothRepository } from "./voting/booth-repository.js";
+import { BoothRepository } from "./voting/booth-repository.js";
 import { createBoothService } from "./voting/booth-service.js";
 import { createTurnRepository } from "./voting/turn-repository.js";
-import { createPanelRepository } from "./voting/panel-repository.js";
+import { PanelRepository } from "./voting/panel-repository.js";
 import { createPanelService } from "./voting/panel-service.js";
-import { createReportRepository } from "./voting/report-repository.js";
+import { ReportRepository } from "./voting/report-repository.js";
 import { createReportService } from "./voting/report-service.js";
-import { createWallRepository } from "./wall/repository.js";
+import { WallRepository } from "./wall/repository.js";
 import { createWallService } from "./wall/service.js";
 
 /** Wires repositories and services together, once. */
@@ -54,23 +59,35 @@ export function createServices({
   const blobs = createFolderBlobStore(join(config.dataDir, "blobs"));
   const shelf = openShelf(config.shelfDir);
   const live = createLiveAddresses(config);
-  const entryRepository = createEntryRepository(db);
-  const panelRepository = createPanelRepository(db);
-  const auth = createAuthService(createAuthRepository(db), config);
-  const suites = createSuiteService(createSuiteRepository(db));
-  const entrantRepository = createEntrantRepository(db);
-  const entrants = createEntrantService(entrantRepository, readKey, db);
+  const entryRepository = new EntryRepository(db);
+  const panelRepository = new PanelRepository(db);
+  const exhibits = new ExhibitRepository(db);
+  const auth = createAuthService(new AuthRepository(db), config);
+  const audit = new AuditRepository(db);
+  const states = new GenerationStates(db);
+  const suiteRepository = new SuiteRepository(db);
+  const suites = createSuiteService(suiteRepository);
+  const entrantRepository = new EntrantRepository(db);
+  const entrants = createEntrantService(entrantRepository, { readKey, db, audit });
   const extractDeps = { db, entries: entryRepository, blobs, addJob, log };
-  const mends = createMendRepository(db);
-  const entries = createEntryService({ ...extractDeps, live, mends });
-  const renders = createRenderService({ ...extractDeps, renders: createRenderRepository(db) });
-  const generations = createGenerationRepository(db);
-  const runs = createRunService({ db, runs: createRunRepository(db), generations, entrants, suites, addJob });
-  const wall = createWallService({ wall: createWallRepository(db), suites, entrants });
-  const standings = createStandingsService({ standings: createStandingsRepository(db), suites, wall });
-  const course = createCourseService({ suites, entrants, wall, standings });
-  const audit = createAuditRepository(db);
   const tellOfBallots = createTellOfBallots({ db, log });
+  const followUps = new FollowUpRepository(db);
+  const entries = createEntryService({ ...extractDeps, live, states });
+  const renders = createRenderService({ ...extractDeps, renders: new RenderRepository(db) });
+  const generations = new GenerationRepository(db, states);
+  const runRepository = new RunRepository(db, states);
+  const runs = createRunService({ db, runs: runRepository, generations, entrants, suites, addJob });
+  const followUpService = createFollowUpService({
+    ...{ db, followUps, runs: runRepository, suites: suiteRepository, addJob },
+  });
+  const judgements = createJudgementService({ ...extractDeps, audit, tellOfBallots });
+  const redos = createRedoService({
+    ...{ db, redos: new RedoRepository(db), runs: runRepository, states, entries: entryRepository },
+    ...{ suites, audit, tellOfBallots, addJob },
+  });
+  const wall = createWallService({ wall: new WallRepository(db), suites, entrants });
+  const standings = createStandingsService({ standings: new StandingsRepository(db), suites, wall });
+  const course = createCourseService({ suites, entrants, wall, standings });
   const panels = createPanelService({
     db,
     panels: panelRepository,
@@ -80,10 +97,10 @@ export function createServices({
     entries,
     appOrigin: config.appOrigin,
   });
-  const votingReport = createReportService({ reports: createReportRepository(db), suites });
+  const votingReport = createReportService({ reports: new ReportRepository(db), suites });
   const ballotList = createBallotListService({
     db,
-    ballots: createBallotListRepository(db),
+    ballots: new BallotListRepository(db),
     audit,
     tellOfBallots,
     suites,
@@ -91,7 +108,7 @@ export function createServices({
   const booth = createBoothService({
     db,
     panels: panelRepository,
-    booth: createBoothRepository(db),
+    booth: new BoothRepository(db),
     turns: createTurnRepository(db),
     audit,
     tellOfBallots,
@@ -110,7 +127,11 @@ export function createServices({
     entries,
     extractDeps,
     live,
-    mends,
+    followUps,
+    followUpService,
+    judgements,
+    redos,
+    states,
     panels,
     renders,
     runs,
@@ -121,10 +142,12 @@ export function createServices({
     wall,
     testConnection: createConnectionTester(readKey),
     generations,
-    moveEndpoint: entrantRepository.moveEndpoint,
-    findFiles: entryRepository.findFiles,
+    moveEndpoint: (from: string, to: string) => entrantRepository.moveEndpoint(from, to),
+    findFiles: (entryId: string) => entryRepository.findFiles(entryId),
     listKnownNames: () => entryRepository.listKnownNames(),
-    ...createExhibitRepository(db),
+    findStage: (token: string) => exhibits.findStage(token),
+    listPictures: (editionId: string) => exhibits.listPictures(editionId),
+    findLongestPage: (editionId: string) => exhibits.findLongestPage(editionId),
   };
 }
 export type Services = ReturnType<typeof createServices>;

@@ -54,7 +54,8 @@ async function listen(server: Server): Promise<number> {
   return (server.address() as AddressInfo).port;
 }
 
-async function createDatabase(): Promise<string> {
+/** An empty database on the tests' PostgreSQL. */
+export async function createDatabase(): Promise<string> {
   if (HOST === undefined)
     throw new Error(
       "Run this through `./tourney test --only integration`: it starts the PostgreSQL that the test needs.",
@@ -70,9 +71,15 @@ async function createDatabase(): Promise<string> {
 /** The built interface, where a test drives a browser. */
 const WEB_DIR = fileURLToPath(new URL("../../web/dist", import.meta.url));
 
-/** @param withInterface whether it serves the interface, and stages on hosts of their own, as in a real Tourney. */
-export async function startTestServer({ withInterface = false } = {}): Promise<TestServer> {
-  const name = await createDatabase();
+/** How to reach a database on the tests' PostgreSQL. */
+export const reach = (name: string) => ({ host: HOST!, port: 5432, name, user: USER, password: PASSWORD });
+
+/**
+ * @param withInterface whether it serves the interface, and stages on hosts of their own, as in a real Tourney.
+ * @param database one that has data already; an empty one unless given.
+ */
+export async function startTestServer({ withInterface = false, database = "" } = {}): Promise<TestServer> {
+  const name = database === "" ? await createDatabase() : database;
   const dataDir = await mkdtemp(join(tmpdir(), "tourney-test-"));
   const handlers: { app: Parameters<typeof createServer>[1]; exhibits: Parameters<typeof createServer>[1] } = {
     app: undefined,
@@ -84,7 +91,7 @@ export async function startTestServer({ withInterface = false } = {}): Promise<T
   ] as const;
   const [appPort, exhibitPort] = [await listen(servers[0]), await listen(servers[1])];
   const config: Config = {
-    database: { host: HOST!, port: 5432, name, user: USER, password: PASSWORD },
+    database: reach(name),
     renderRolePassword: RENDER_ROLE_PASSWORD,
     dataDir,
     shelfDir: join(dataDir, "shelf"),
@@ -116,7 +123,7 @@ export async function startTestServer({ withInterface = false } = {}): Promise<T
     dispatch: createDispatchJob(deps),
     generate: (payload: unknown) => generate(payload, new AbortController().signal),
     extract: createExtractJob(services.extractDeps),
-    "render-finished": createRenderFinishedJob({ ...services.extractDeps, mends: services.mends }),
+    "render-finished": createRenderFinishedJob({ ...services.extractDeps, followUps: services.followUps }),
   };
   return {
     origin: `http://127.0.0.1:${appPort}`,

@@ -8,11 +8,12 @@ import {
   EntrantsImportResult,
   EntrantVersions,
 } from "./entrant.js";
-import { Correction, EntryDetail, EntryEdit, HandAnswer, HandAnswerResult } from "./entry.js";
+import { AnswerMarks, Correction, EntryDetail, EntryEdit, HandAnswer, HandAnswerResult, MendRequest } from "./entry.js";
 import { defineOperation } from "./operation.js";
 import { Course, Standings } from "./standings.js";
 import { SUITE_OPERATIONS } from "./suite-operations.js";
 import { RENDER_OPERATIONS } from "./render-operations.js";
+import { REDO_OPERATIONS } from "./redo.js";
 import { RUN_OPERATIONS } from "./run-operations.js";
 import { Kind } from "./suite.js";
 import { Token } from "./voting.js";
@@ -30,6 +31,7 @@ const entryParams = z.object({ entryId: Id });
 export const API = {
   ...SUITE_OPERATIONS,
   ...RUN_OPERATIONS,
+  ...REDO_OPERATIONS,
   ...RENDER_OPERATIONS,
   ...VOTING_OPERATIONS,
   getSession: defineOperation({
@@ -164,6 +166,7 @@ export const API = {
     path: "/api/entries/:entryId",
     summary: "One entry with everything known about it",
     params: entryParams,
+    query: z.object({ edition: Id.optional() }),
     response: EntryDetail,
   }),
   recordAgain: defineOperation({
@@ -195,13 +198,49 @@ export const API = {
     response: z.object({ sent: z.int() }),
     status: 201,
   }),
+  sendMends: defineOperation({
+    id: "sendMends",
+    method: "post",
+    path: "/api/mends",
+    summary: "Feed entries their own errors back, as the next mend: one entry, a row, a column or all",
+    body: MendRequest,
+    response: z.object({ sent: z.int() }),
+    status: 201,
+  }),
+  acceptMismatch: defineOperation({
+    id: "acceptMismatch",
+    method: "post",
+    path: "/api/entries/:entryId/mismatch",
+    summary: "Let an answer by another model than was asked for count, or not",
+    params: entryParams,
+    body: z.strictObject({ accepted: z.boolean() }),
+    response: z.object({ accepted: z.boolean() }),
+  }),
+  markAnswer: defineOperation({
+    id: "markAnswer",
+    method: "put",
+    path: "/api/entries/:entryId/marks",
+    summary: "Note that a person helped, or that an answer is not what was asked for",
+    params: entryParams,
+    body: AnswerMarks,
+    response: AnswerMarks,
+  }),
+  choosePart: defineOperation({
+    id: "choosePart",
+    method: "post",
+    path: "/api/entries/:entryId/part",
+    summary: "Take another of the pages in an answer as its artifact",
+    params: entryParams,
+    body: z.strictObject({ part: z.string().min(1).max(300) }),
+    response: z.object({ entryId: Id }),
+  }),
   getStandings: defineOperation({
     id: "getStandings",
     method: "get",
     path: "/api/editions/:editionId/standings",
     summary: "Ratings with intervals and what follows from them",
     params: editionParams,
-    query: z.object({ kind: Kind.optional() }),
+    query: z.object({ kind: Kind.optional(), versions: z.enum(["present", "all"]).default("present") }),
     response: Standings,
   }),
 } as const;

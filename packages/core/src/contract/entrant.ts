@@ -111,10 +111,10 @@ export const EntrantInput = z
 export type EntrantInput = z.infer<typeof EntrantInput>;
 
 /** The part of an entrant that its answers depend on: a change of it makes a new version. */
-export const EntrantSnapshot = z
-  .object({ endpoint: EndpointReference, model: z.string(), settings: Settings, prices: Prices.nullable() })
-  .meta({ id: "EntrantSnapshot" });
-export type EntrantSnapshot = z.infer<typeof EntrantSnapshot>;
+export const EntrantSetUp = z
+  .object({ endpoint: EndpointReference, model: z.string(), settings: Settings })
+  .meta({ id: "EntrantSetUp" });
+export type EntrantSetUp = z.infer<typeof EntrantSetUp>;
 
 /** An entrants file: see docs/formats/entrants.md. */
 export const EntrantsDefinition = z
@@ -146,7 +146,9 @@ export const Entrant = z
     ...EntrantInput.shape,
     glyph: z.int().min(0).max(15).describe("Index into the fixed set of hues and glyphs."),
     sample: z.boolean(),
+    versionId: Id,
     version: z.int(),
+    versions: z.int().describe("How many set-ups it has had."),
     retiredAt: Instant.nullable(),
     generations: z.int(),
     keyPresent: z.boolean().nullable().describe("Whether the named key is set; null where none is named."),
@@ -163,7 +165,16 @@ export type EntrantsImportResult = z.infer<typeof EntrantsImportResult>;
 
 /** The versions of an entrant, oldest first; answers keep the one they were made with. */
 export const EntrantVersions = z
-  .array(z.object({ number: z.int(), content: EntrantSnapshot, createdAt: Instant }))
+  .array(
+    z.object({
+      id: Id,
+      number: z.int(),
+      content: EntrantSetUp,
+      generations: z.int(),
+      isPresent: z.boolean().describe("Whether the entrant is set up like this now."),
+      createdAt: Instant,
+    }),
+  )
   .meta({ id: "EntrantVersions" });
 export type EntrantVersions = z.infer<typeof EntrantVersions>;
 

@@ -34,7 +34,10 @@ export const EntrySummary = z
     entryPath: z.string().nullable(),
     files: z.array(EntryFile),
     take: z.int(),
-    mendRound: z.int(),
+    turn: z.int(),
+    round: z.int().describe("0 is the first shot; follow-ups are counted from 1."),
+    mends: z.int().describe("Of its rounds, those that fed its own errors back."),
+    corrections: z.int().describe("Of its rounds, those in the lead's words."),
   })
   .meta({ id: "EntrySummary" });
 export type EntrySummary = z.infer<typeof EntrySummary>;
@@ -42,8 +45,38 @@ export type EntrySummary = z.infer<typeof EntrySummary>;
 export const EntryDetail = z
   .object({
     ...EntrySummary.shape,
+    editionId: Id.describe(
+      "The edition whose prompt is shown with it: the one that was asked for, or the newest that has its wording.",
+    ),
     prompt: Prompt,
     entrant: Entrant.pick({ id: true, key: true, name: true, maker: true, glyph: true, sample: true }),
+    version: z.object({
+      id: Id,
+      number: z.int(),
+      isPresent: z
+        .boolean()
+        .describe(
+          "Whether the entrant is set up like this now; answers of an older set-up are neither voted on nor rated.",
+        ),
+      model: z.string(),
+    }),
+    superseded: z
+      .object({ at: Instant, why: z.string(), holdsId: Id.nullable().describe("The entry that holds in its place.") })
+      .nullable()
+      .describe("Set where the take was redone: another answer holds, and this one stays readable."),
+    redone: z
+      .object({ redoId: Id, why: z.string(), undone: z.boolean() })
+      .nullable()
+      .describe("Set where this answer was asked for by a redo."),
+    mismatch: z
+      .object({ accepted: z.boolean() })
+      .nullable()
+      .describe("Set where another model answered than was asked for: no voter is shown it until the lead accepts it."),
+    handHelp: z
+      .string()
+      .nullable()
+      .describe("How a person helped it along; it then does not count as working by itself."),
+    offTask: z.string().nullable().describe("Why the lead says that it is not what was asked for."),
     trace: z.array(TraceStep),
     facts: ArtifactFacts,
     handMended: z.object({ from: Id, diff: z.string() }).nullable(),
@@ -51,8 +84,10 @@ export const EntryDetail = z
       .array(
         z.object({
           entryId: Id.nullable(),
-          stage: z.int(),
-          mendRound: z.int(),
+          turn: z.int(),
+          round: z.int(),
+          mends: z.int(),
+          corrections: z.int(),
           handMended: z.boolean(),
           followUp: FollowUp.nullable(),
           state: GenerationState,
@@ -84,10 +119,35 @@ export const EntryDetail = z
   .meta({ id: "EntryDetail" });
 export type EntryDetail = z.infer<typeof EntryDetail>;
 
-/** One typed follow-up that is sent alike to all entrants of a prompt. */
+/** One typed follow-up that is sent alike to all entrants of a prompt, or to some, which is then said with it. */
 export const Correction = z
-  .strictObject({ text: z.string().trim().min(3).max(20_000), take: z.int().min(1).max(100).default(1) })
+  .strictObject({
+    text: z.string().trim().min(3).max(20_000),
+    take: z.int().min(1).max(100).default(1),
+    entrantIds: z.array(Id).min(1).max(200).optional().describe("All that have answered unless given."),
+  })
   .meta({ id: "Correction" });
+
+/** Which entries are to be mended: one, or a row, a column or all of an edition. */
+export const MendRequest = z
+  .strictObject({
+    editionId: Id,
+    entryId: Id.optional(),
+    promptId: Id.optional(),
+    entrantId: Id.optional(),
+    take: z.int().min(1).max(100).default(1),
+  })
+  .meta({ id: "MendRequest" });
+export type MendRequest = z.infer<typeof MendRequest>;
+
+/** What the lead notes of an answer besides what was measured. Null takes a note away. */
+export const AnswerMarks = z
+  .strictObject({
+    handHelp: z.string().trim().min(3).max(500).nullable(),
+    offTask: z.string().trim().min(3).max(500).nullable(),
+  })
+  .meta({ id: "AnswerMarks" });
+export type AnswerMarks = z.infer<typeof AnswerMarks>;
 
 /** Files of an entry as a person changed them; those that are left out stay as they are. */
 export const EntryEdit = z
@@ -105,7 +165,13 @@ export const HandAnswer = z
     promptKey: z.string().min(1),
     entrantKey: z.string().min(1),
     take: z.int().min(1).max(100).default(1),
+    turn: z.int().min(1).max(9).default(1).describe("Which turn of the prompt it answers."),
     text: z.string().min(1, "the answer is empty").max(4_000_000),
+    inputTokens: z.int().min(0).max(1_000_000_000).optional(),
+    outputTokens: z.int().min(0).max(1_000_000_000).optional().describe("Reasoning included."),
+    minutes: z.number().positive().max(100_000).optional().describe("How long the answer took."),
+    costUsd: z.number().min(0).max(1_000_000).optional(),
+    reportedModel: z.string().trim().min(1).max(200).optional().describe("The model that says it answered."),
   })
   .meta({ id: "HandAnswer" });
 export type HandAnswer = z.infer<typeof HandAnswer>;

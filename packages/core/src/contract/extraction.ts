@@ -62,6 +62,10 @@ export const ArtifactFacts = z
     remote: z.array(RemoteReference),
     ruleBreaks: z.array(RuleBreak),
     leaks: z.array(Leak),
+    choices: z
+      .array(z.string())
+      .default([])
+      .describe("The parts of the answer that could be the page, by their labels."),
   })
   .meta({ id: "ArtifactFacts" });
 export type ArtifactFacts = z.infer<typeof ArtifactFacts>;

@@ -16,7 +16,8 @@ export type Usage = z.infer<typeof Usage>;
 export const Timings = z
   .object({
     queuedMs: z.number().nullable().default(null).describe("From being planned to being sent."),
-    firstTokenMs: z.number().nullable(),
+    firstTokenMs: z.number().nullable().describe("Until the first token of any sort, reasoning included."),
+    firstTextMs: z.number().nullable().default(null).describe("Until the first token of the answer itself."),
     totalMs: z.number(),
   })
   .meta({ id: "Timings" });
@@ -52,7 +53,7 @@ export const Failure = z
 export type Failure = z.infer<typeof Failure>;
 
 /**
- * `waiting` for the stage before it, `queued`, `admitted` to its endpoint, `running`, then `answered`, `failed` or
+ * `waiting` for the turn before it, `queued`, `admitted` to its endpoint, `running`, then `answered`, `failed` or
  * `cancelled`; `held` when the run's budget does not cover it.
  */
 export const GenerationState = z.enum([
@@ -109,6 +110,7 @@ export const Attempt = z
     textLength: z.int().describe("Characters that came, also of a stream that broke off."),
     usage: Usage.nullable(),
     firstTokenMs: z.number().nullable(),
+    firstTextMs: z.number().nullable(),
     totalMs: z.number().nullable(),
     finishReason: z.string().nullable(),
     reportedModel: z.string().nullable(),
@@ -120,7 +122,11 @@ export type Attempt = z.infer<typeof Attempt>;
 
 /** A turn after the first answer: errors fed back, or what the lead typed. */
 export const FollowUp = z
-  .object({ kind: z.enum(["mend", "correction"]), text: z.string().min(1).max(40_000) })
+  .object({
+    kind: z.enum(["mend", "correction"]),
+    text: z.string().min(1).max(40_000),
+    toSome: z.boolean().default(false).describe("Whether a correction went to some entrants only."),
+  })
   .meta({ id: "FollowUp" });
 export type FollowUp = z.infer<typeof FollowUp>;
 

@@ -5,7 +5,7 @@ export {
   EndpointReference,
   Entrant,
   EntrantInput,
-  EntrantSnapshot,
+  EntrantSetUp,
   EntrantVersions,
   EntrantsDefinition,
   EntrantsImport,
@@ -24,7 +24,9 @@ export {
   EntryEdit,
   EntryFile,
   EntrySummary,
+  AnswerMarks,
   HandAnswer,
+  MendRequest,
   HandAnswerResult,
   TraceStep,
   Verdict,
@@ -93,6 +95,9 @@ export {
   Prompt,
   PromptDefinition,
   Rules,
+  PresentSuiteDefinition,
+  PromptPart,
+  type Recipe,
   SuiteDefinition,
   SuiteDifference,
   SuiteDraft,
@@ -100,12 +105,15 @@ export {
   SuiteImport,
   SuiteImportResult,
   SuitePreview,
+  SuiteText,
+  Wording,
   Target,
   Viewport,
   WalkthroughStep,
   Watchpoint,
   watchpointText,
 } from "./suite.js";
+export { Redo, RedoRequest } from "./redo.js";
 export {
   AuditLine,
   BallotFilter,
@@ -117,6 +125,7 @@ export {
   BoothState,
   Bout,
   BrokenRule,
+  UndeliveredRule,
   Panel,
   PanelChange,
   PanelInput,
@@ -128,4 +137,4 @@ export {
   VoterReliability,
   VotingReport,
 } from "./voting.js";
-export { CellState, Grid, Wall, WallCell } from "./wall.js";
+export { CellState, Grid, Wall, WallCell, CompetitorVersion, Delivery } from "./wall.js";

@@ -73,7 +73,7 @@ export type RunPlan = z.infer<typeof RunPlan>;
 export const RunCounts = z
   .object({
     total: z.int(),
-    waiting: z.int().describe("For the stage before, or held back by the budget."),
+    waiting: z.int().describe("For the turn before."),
     queued: z.int(),
     running: z.int(),
     answered: z.int(),
@@ -97,6 +97,8 @@ export const Run = z
     createdAt: Instant,
     pausedAt: Instant.nullable(),
     cancelledAt: Instant.nullable(),
+    purpose: z.enum(["takes", "redo", "mends", "correction"]),
+    redoReason: z.string().nullable().describe("Why takes were asked for again, where the run is a redo."),
     counts: RunCounts,
     costUsd: z.number(),
     inputTokens: z.number(),

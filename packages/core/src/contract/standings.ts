@@ -2,7 +2,8 @@ import * as z from "zod";
 import { Id, Instant } from "./common.js";
 import { Entrant } from "./entrant.js";
 import { EditionSummary, Kind } from "./suite.js";
-import { BrokenRule } from "./voting.js";
+import { BrokenRule, UndeliveredRule } from "./voting.js";
+import { CompetitorVersion, Delivery } from "./wall.js";
 
 export const Standing = z
   .object({
@@ -17,6 +18,8 @@ export const Standing = z
     component: z.int(),
     ballots: z.int(),
     worksShare: z.number().nullable(),
+    version: CompetitorVersion,
+    delivery: Delivery,
     cleanShare: z.number().nullable(),
     costPerEntryUsd: z.number().nullable(),
     medianTotalMs: z.number().nullable(),
@@ -29,7 +32,7 @@ const howMany = z.number().nullable();
 /** What it would take, roughly, to tell the first from the next that it is not told apart from. */
 export const Forecast = z
   .object({
-    firstId: Id,
+    firstId: Id.describe("A version's."),
     secondId: Id,
     /** More ballots, when voters and prompts grow in step; low and high by one standard error of the difference. Null: no number. */
     ballots: z.object({ low: howMany, likely: howMany, high: howMany }),
@@ -52,11 +55,28 @@ export const Standings = z
     side: z.object({ points: z.number(), halfWidth: z.number() }).nullable(),
     forecast: Forecast.nullable(),
     rows: z.array(Standing),
-    brokenRules: z
-      .array(z.object({ rule: BrokenRule, panels: z.array(z.string()), unseen: z.int() }))
+    sources: z
+      .array(
+        z.object({
+          panelId: Id,
+          title: z.string(),
+          edition: z.int().describe("The number of the edition that the panel was made for."),
+          ballots: z.int(),
+          unseen: z.int().describe("Of them, those that count without having been shown."),
+          firstAt: Instant,
+          lastAt: Instant,
+          brokenRule: BrokenRule,
+          undeliveredRule: UndeliveredRule,
+        }),
+      )
       .describe(
-        "How panels with ballots treat blank and crashed entries, and how many ballots count without having been shown.",
+        "Where the ballots come from: panels of any edition that shares a wording, and how they treat what shows nothing.",
       ),
+    versions: z.enum(["present", "all"]),
+    formerVersions: z
+      .int()
+      .describe("Older set-ups with answers, which are rated only where all versions are asked for."),
+    setAside: z.int().describe("Ballots that do not count, because a take was redone or another model answered."),
     /** Runs of neighbours [first, last] (row indices) no two of which can be told apart. */
     brackets: z.array(z.tuple([z.int(), z.int()])),
     headToHead: z

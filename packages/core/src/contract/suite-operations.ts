@@ -10,6 +10,7 @@ import {
   SuiteImport,
   SuiteImportResult,
   SuitePreview,
+  SuiteText,
 } from "./suite.js";
 
 const editionParams = z.object({ editionId: Id });
@@ -46,7 +47,7 @@ export const SUITE_OPERATIONS = {
     method: "post",
     path: "/api/suites/preview",
     summary: "What importing a suite file would change, without taking it",
-    body: SuiteImport,
+    body: SuiteText,
     response: SuitePreview,
   }),
   exportEdition: defineOperation({
@@ -99,7 +100,7 @@ export const SUITE_OPERATIONS = {
     path: "/api/suites/:suiteKey/draft",
     summary: "Keep the text for a suite's next edition, right or wrong",
     params: suiteParams,
-    body: SuiteImport,
+    body: SuiteText,
     response: SuiteDraft,
   }),
   dropSuiteDraft: defineOperation({

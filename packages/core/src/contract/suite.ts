@@ -95,6 +95,9 @@ export const watchpointText = (watchpoint: Watchpoint): string =>
 
 const promptText = z.string().min(1).max(20_000);
 
+const Turn = z.strictObject({ text: promptText });
+const StarterFile = z.strictObject({ path: z.string().min(1).max(200), text: z.string().max(200_000) });
+
 /** One task of the suite, as written in a suite file. */
 export const PromptDefinition = z
   .strictObject({
@@ -103,16 +106,12 @@ export const PromptDefinition = z
     kind: Kind,
     summary: z.string().min(1).max(160).describe("The task in one line; voters read it above the stages."),
     text: promptText.describe("What is sent to the models, word for word."),
-    stages: z
-      .array(z.strictObject({ text: promptText }))
-      .max(8)
-      .default([])
-      .describe("Follow-up turns on the output before, as in: now animate it."),
+    turns: z.array(Turn).max(8).default([]).describe("Follow-up requests on the output before, as in: now animate it."),
     starterFiles: z
-      .array(z.strictObject({ path: z.string().min(1).max(200), text: z.string().max(200_000) }))
+      .array(StarterFile)
       .max(20)
       .default([])
-      .describe("Files that are given to the model, and that its output may leave as they are."),
+      .describe("Files that models are sent after the text, and that an output may leave as they are."),
     variantOf: z
       .strictObject({ prompt: Key, change: z.string().min(1).max(300).describe("What is worded otherwise.") })
       .optional(),
@@ -150,6 +149,25 @@ export const PromptDefinition = z
   .meta({ id: "PromptDefinition" });
 export type PromptDefinition = z.infer<typeof PromptDefinition>;
 
+/** What models are sent for a prompt. An edition that keeps a prompt's wording keeps its answers, entries and ballots. */
+export const Wording = z
+  .object({
+    text: promptText,
+    turns: z.array(Turn),
+    starterFiles: z.array(StarterFile),
+    rules: Rules,
+    viewport: Viewport,
+    form: z.enum(["html", "svg", "html or svg"]).describe("What sort of file is asked for."),
+  })
+  .meta({ id: "Wording" });
+export type Wording = z.infer<typeof Wording>;
+
+/** How a page is recorded. Another recipe makes recordings stale, not answers. */
+export type Recipe = Pick<
+  PromptDefinition,
+  "kind" | "viewport" | "furtherViewports" | "seconds" | "motion" | "walkthrough"
+>;
+
 const isPlainPath = (path: string): boolean =>
   path.split("/").every((part) => /^[\w@][\w@. -]*$/.test(part) && !part.startsWith("..") && part !== "__proto__");
 
@@ -177,10 +195,10 @@ ${MEND_PLACEHOLDER}
 
 Correct this and answer with the whole file, or all files, again.`;
 
-/** A suite file: see docs/formats/suite.md. */
-export const SuiteDefinition = z
+/** A suite file of the present version: see docs/formats/suite.md. */
+export const PresentSuiteDefinition = z
   .strictObject({
-    format: z.literal("tourney-suite/1"),
+    format: z.literal("tourney-suite/2"),
     key: Key,
     title: z.string().min(1).max(80),
     description: z.string().max(2000).default(""),
@@ -212,7 +230,29 @@ export const SuiteDefinition = z
     });
   })
   .meta({ id: "SuiteDefinition" });
+
+/** A suite file of any version, read as the present one. Version 1 called a prompt's turns `stages`. */
+export const SuiteDefinition = z.preprocess(upgradeSuiteFile, PresentSuiteDefinition);
 export type SuiteDefinition = z.infer<typeof SuiteDefinition>;
+
+function upgradeSuiteFile(file: unknown): unknown {
+  if (!isRecord(file) || file["format"] !== "tourney-suite/1") return file;
+  const { prompts } = file;
+  return {
+    ...file,
+    format: "tourney-suite/2",
+    prompts: Array.isArray(prompts) ? prompts.map(upgradePrompt) : prompts,
+  };
+}
+
+/** A version-1 file that has `turns` has a member that its version does not know: it is left to be refused. */
+function upgradePrompt(prompt: unknown): unknown {
+  if (!isRecord(prompt) || !("stages" in prompt) || "turns" in prompt) return prompt;
+  return Object.fromEntries(Object.entries(prompt).map(([key, value]) => [key === "stages" ? "turns" : key, value]));
+}
+
+const isRecord = (value: unknown): value is Record<string, unknown> =>
+  typeof value === "object" && value !== null && !Array.isArray(value);
 
 function isCircular(
   prompts: readonly { key: string; variantOf?: { prompt: string } | undefined }[],
@@ -251,6 +291,10 @@ export type EditionSummary = z.infer<typeof EditionSummary>;
 export const Edition = z.object({ ...EditionSummary.shape, prompts: z.array(Prompt) }).meta({ id: "Edition" });
 export type Edition = z.infer<typeof Edition>;
 
+/** The part of a prompt that a member belongs to. */
+export const PromptPart = z.enum(["wording", "recipe", "briefing"]);
+export type PromptPart = z.infer<typeof PromptPart>;
+
 const FieldChange = z.object({ field: z.string(), before: z.string(), after: z.string() });
 /** What changed from one edition of a suite to another. */
 export const SuiteDifference = z
@@ -259,7 +303,15 @@ export const SuiteDifference = z
     added: z.array(z.string()).describe("Keys of prompts."),
     removed: z.array(z.string()),
     reordered: z.boolean(),
-    changed: z.array(z.object({ key: z.string(), title: z.string(), fields: z.array(FieldChange) })),
+    changed: z.array(
+      z.object({
+        key: z.string(),
+        title: z.string(),
+        fields: z.array(FieldChange),
+        parts: z.array(PromptPart).describe("Another wording is asked anew; another recipe is recorded anew."),
+      }),
+    ),
+    kept: z.int().describe("Prompts whose wording is unchanged: they keep their answers and ballots."),
   })
   .meta({ id: "SuiteDifference" });
 export type SuiteDifference = z.infer<typeof SuiteDifference>;
@@ -267,6 +319,7 @@ export type SuiteDifference = z.infer<typeof SuiteDifference>;
 /** What importing a file would do, before it is taken. */
 export const SuitePreview = z
   .object({
+    digest: Sha256.describe("Of what was read: give it with the import, and nothing else is frozen."),
     suiteKey: z.string(),
     suiteTitle: z.string(),
     promptCount: z.int(),
@@ -286,7 +339,13 @@ export const SuiteDraft = z
   .meta({ id: "SuiteDraft" });
 export type SuiteDraft = z.infer<typeof SuiteDraft>;
 
-export const SuiteImport = z.strictObject({ yaml: YamlText }).meta({ id: "SuiteImport" });
+export const SuiteText = z.strictObject({ yaml: YamlText }).meta({ id: "SuiteText" });
+export const SuiteImport = z
+  .strictObject({
+    yaml: YamlText,
+    digest: Sha256.optional().describe("Of the preview that was shown; a suite with another digest is refused."),
+  })
+  .meta({ id: "SuiteImport" });
 export const SuiteImportResult = z
   .object({ edition: Edition, created: z.boolean().describe("false when this very edition was already frozen") })
   .meta({ id: "SuiteImportResult" });

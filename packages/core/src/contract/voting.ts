@@ -6,6 +6,10 @@ import { Kind, Viewport } from "./suite.js";
 export const BrokenRule = z.enum(["pair", "lose", "leave_out"]).meta({ id: "BrokenRule" });
 export type BrokenRule = z.infer<typeof BrokenRule>;
 
+/** What becomes of a place for which a model delivered no page: it loses without being shown, or is left out. */
+export const UndeliveredRule = z.enum(["lose", "leave_out"]).meta({ id: "UndeliveredRule" });
+export type UndeliveredRule = z.infer<typeof UndeliveredRule>;
+
 /** What of a panel can be changed while it votes. */
 export const PanelChange = z
   .strictObject({
@@ -17,6 +21,7 @@ export const PanelChange = z
       .describe("No ballot is taken after this; null: open until it is closed."),
     asksReasons: z.boolean().default(true),
     brokenRule: BrokenRule.default("pair"),
+    undeliveredRule: UndeliveredRule.default("lose"),
     promptIds: z.array(Id).min(1, "choose at least one prompt").nullable().default(null).describe("Null: all."),
     entrantIds: z.array(Id).min(2, "choose at least two entrants").nullable().default(null).describe("Null: all."),
   })
@@ -210,7 +215,7 @@ export const VotingReport = z
 export type VotingReport = z.infer<typeof VotingReport>;
 
 /** Which ballots are listed. */
-export const BallotFilter = z.enum(["all", "with a note", "voided"]);
+export const BallotFilter = z.enum(["all", "with a note", "voided", "set aside"]);
 export type BallotFilter = z.infer<typeof BallotFilter>;
 
 /** A ballot as the lead reads it, with the names that the voter did not see. */
@@ -237,7 +242,7 @@ export const BallotLine = z
     isAutomatic: z.boolean().describe("Counted without being shown, because one entry shows nothing."),
     isRepeat: z.boolean(),
     voided: z
-      .object({ at: Instant, by: z.enum(["voter", "lead"]), why: z.string() })
+      .object({ at: Instant, by: z.enum(["voter", "lead", "redo", "mismatch"]), why: z.string() })
       .nullable()
       .describe("Set when it does not count any more."),
   })

@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { Id } from "./common.js";
+import { Id, Instant } from "./common.js";
 import { Entrant } from "./entrant.js";
 import { Verdict } from "./entry.js";
 import { Finding, Frame } from "./render.js";
@@ -19,17 +19,46 @@ export const CellState = z.enum([
 ]);
 export type CellState = z.infer<typeof CellState>;
 
+/**
+ * What is rated and stands in a column: an entrant as it is set up now, or as it was once. What an older version answered is told apart from what
+ * the present one answers.
+ */
+export const CompetitorVersion = z
+  .object({
+    id: Id,
+    number: z.int(),
+    isPresent: z.boolean(),
+    until: Instant.nullable().describe("When another set-up followed; null for the present one."),
+  })
+  .meta({ id: "CompetitorVersion" });
+export type CompetitorVersion = z.infer<typeof CompetitorVersion>;
+
+/** How many places of a competitor ended in what. */
+export const Delivery = z
+  .object({
+    pages: z.int().describe("With a page, whether or not it works."),
+    none: z.int().describe("Without a page by the model's doing: refused, nothing usable, cut off."),
+    owed: z.int().describe("Without a page by the host's doing: failed for good, cancelled, held."),
+  })
+  .meta({ id: "Delivery" });
+export type Delivery = z.infer<typeof Delivery>;
+
 export const WallCell = z
   .object({
     promptId: Id,
     entrantId: Id,
+    versionId: Id,
     take: z.int(),
     state: CellState,
     detail: z.string().nullable().describe("One line that says why, where something is wrong."),
     mismatch: z.boolean().describe("Another model answered than was asked for."),
+    keptFromVoters: z.boolean().describe("No voter is shown it, because of that, until the lead accepts it."),
     entryId: Id.nullable(),
     verdict: Verdict.nullable(),
-    stale: z.boolean().describe("Recorded by an older renderer: not to be compared with newer recordings."),
+    stale: z
+      .enum(["renderer", "recipe"])
+      .nullable()
+      .describe("Recorded by an older renderer or another recipe: not to be compared with newer recordings."),
     frames: z.array(Frame),
     motion: z.array(z.number()),
     findings: z.array(Finding.pick({ rule: true, severity: true, message: true })),
@@ -44,8 +73,10 @@ export const Wall = z
     entrants: z.array(
       z.object({
         ...Entrant.pick({ id: true, key: true, name: true, maker: true, glyph: true, sample: true }).shape,
+        version: CompetitorVersion,
         byHand: z.boolean(),
         retired: z.boolean(),
+        delivery: Delivery,
         cleanShare: z.number().nullable().describe("Share of recorded first shots without an error finding, 0–1."),
         medianTotalMs: z.number().nullable(),
         costPerEntryUsd: z.number().nullable(),
@@ -58,7 +89,10 @@ export const Wall = z
   .meta({ id: "Wall" });
 export type Wall = z.infer<typeof Wall>;
 
-export const WallQuery = z.object({ take: z.coerce.number().int().min(1).max(20).default(1) });
+export const WallQuery = z.object({
+  take: z.coerce.number().int().min(1).max(100).default(1),
+  versions: z.enum(["present", "all"]).default("present"),
+});
 
 /** What a run is planned on: how much of each cell is there, without any of it. */
 export const Grid = z

@@ -28,6 +28,8 @@ export interface ExtractionOptions {
   rules?: Rules;
   /** Names that would tell who made the output. */
   names?: readonly KnownName[];
+  /** The label of the part that is to be the page, where a person has chosen one. */
+  choose?: string;
 }
 
 export interface Extraction {
@@ -40,6 +42,8 @@ export interface Extraction {
   remote: RemoteReference[];
   ruleBreaks: RuleBreak[];
   leaks: Leak[];
+  /** Labels of the parts that could be the page. */
+  choices: string[];
   trace: TraceStep[];
 }
 
@@ -55,12 +59,12 @@ export function extractArtifact(answer: string | readonly string[], options: Ext
   const joined = joinAnswers(parts, trace);
   const text = blankOutReasoning(joined.startsWith("\ufeff") ? ` ${joined.slice(1)}` : joined, trace);
   if (text.trim() === "") return nothing("empty", trace);
-  const { blocks, found } = find(text, trace);
+  const { blocks, found } = find(text, trace, options.choose);
   noteRemaining(blocks, trace);
   const limited = found === null ? null : applyLimits(found, trace);
   if (limited === null || (isCrumb(limited) && isRefusal(text, "whole")))
     return withoutArtifact(text, blocks, options, trace);
-  return describe(limited, { text, options, trace });
+  return { ...describe(limited, { text, options, trace }), choices: listChoices(blocks) };
 }
 
 const LARGEST_CRUMB = 200;
@@ -80,11 +84,14 @@ const nothing = (verdict: Verdict, trace: TraceStep[]): Extraction => ({
   remote: [],
   ruleBreaks: [],
   leaks: [],
+  choices: [],
   trace,
 });
 
-function find(text: string, trace: TraceStep[]): { blocks: Block[]; found: Assembled | null } {
+function find(text: string, trace: TraceStep[], choose?: string): { blocks: Block[]; found: Assembled | null } {
   const blocks = findBlocks(text, trace);
+  const wanted = blocks.find((block) => block.label === choose && isPage(block));
+  if (wanted !== undefined) return { blocks, found: assembleChosen(wanted, blocks, trace) };
   const inBlocks = assembleFrom(blocks, text, trace);
   if (inBlocks !== null) return { blocks, found: inBlocks };
   const raw = findRawBlock(text, trace);
@@ -102,6 +109,17 @@ function find(text: string, trace: TraceStep[]): { blocks: Block[]; found: Assem
     : findRawBlock(plain, trace);
   const all = plainRaw === null ? escaped : [...escaped, plainRaw];
   return { blocks: all, found: assembleFrom(all, plain, trace) };
+}
+
+const isPage = ({ kind }: Block): boolean => kind !== "css" && kind !== "js" && kind !== "other";
+
+const listChoices = (blocks: readonly Block[]): string[] => blocks.filter(isPage).map(({ label }) => label);
+
+/** The page that a person chose, with what belongs to it; every other page is left out. */
+function assembleChosen(page: Block, blocks: readonly Block[], trace: TraceStep[]): Assembled {
+  trace.push({ part: page.label, action: "taken", why: "the lead chose it" });
+  const excluded = new Set(blocks.filter((block) => block !== page && isPage(block) && block.name === null));
+  return assemble({ page, excluded }, blocks, trace);
 }
 
 /** Pages come before page code, page code before components; of each sort the version that is meant. */
@@ -173,7 +191,7 @@ function applyLimits(found: Assembled, trace: TraceStep[]): Assembled | null {
 function describe(
   { kind, entry, files, cut, insertedParts }: Assembled,
   { text, options, trace }: { text: string; options: ExtractionOptions; trace: TraceStep[] },
-): Extraction {
+): Omit<Extraction, "choices"> {
   const { stopReason } = options;
   const facts = findFacts(files, { kind, entry, insertedParts, ...options });
   const isAtLimit = stopReason !== null && /length|max_?tokens|limit/i.test(stopReason);
@@ -212,7 +230,7 @@ export function findFacts(
   }: { kind: ArtifactKind; entry: string; insertedParts?: number } & Partial<
     Pick<ExtractionOptions, "rules" | "names">
   >,
-): ArtifactFacts {
+): Omit<ArtifactFacts, "choices"> {
   const { missing, remote } = findReferences(files);
   const ruleBreaks =
     rules === undefined ? [] : findRuleBreaks(files, { entry, remote, missing, insertedParts, kind }, rules);

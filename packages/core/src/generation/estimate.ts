@@ -1,4 +1,4 @@
-import type { EntrantSnapshot } from "../contract/index.js";
+import type { Prices, Settings } from "../contract/index.js";
 import { computeCostUsd } from "./cost.js";
 
 /** What is known of an entrant's earlier answers: medians, or null without any. */
@@ -34,7 +34,7 @@ export function estimateCell(
     requestLength,
     snapshot,
     at,
-  }: { requestLength: number; snapshot: Pick<EntrantSnapshot, "settings" | "prices">; at: string },
+  }: { requestLength: number; snapshot: { settings: Settings; prices: Prices | null }; at: string },
   earlier: EarlierUsage,
 ): CellEstimate {
   const { outputTokens: usual, tokensPerSecond, charactersPerToken } = ESTIMATE_DEFAULTS;

@@ -6,3 +6,14 @@ export { type AnsweredTurn, composeMessages } from "./messages.js";
 export { composeRequestText } from "./request-text.js";
 export { parseRetryAfterMs, planRetryMs, type RetryPolicy } from "./retry.js";
 export { findUnlikeness, type Unlikeness } from "./unlike.js";
+export { describeSetUp } from "./set-up.js";
+export {
+  AT_ENDPOINT,
+  GENERATION_STATES,
+  type GenerationEvent,
+  IN_FLIGHT,
+  nextGenerationState,
+  REPLANNABLE,
+  stateAfter,
+  statesBefore,
+} from "./life.js";

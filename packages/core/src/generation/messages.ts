@@ -1,10 +1,10 @@
-import type { FollowUp, PromptDefinition } from "../contract/index.js";
+import type { FollowUp, Wording } from "../contract/index.js";
 import { composeRequestText } from "./request-text.js";
 
-/** A turn that was answered: a stage (mend round 0) or a follow-up on one. */
+/** What was asked and answered before: a turn of the prompt (round 0), or a follow-up on one. */
 export interface AnsweredTurn {
-  stage: number;
-  mendRound: number;
+  turn: number;
+  round: number;
   answer: string;
   followUp: FollowUp | null;
 }
@@ -15,28 +15,28 @@ interface Message {
 }
 
 /**
- * The conversation that is sent for a stage or a follow-up: each turn before it as request and answer, then its own request.
- * @param turns the answered turns of the same take before this one, in order.
+ * The conversation that is sent for a turn or a follow-up: everything asked and answered before it, then its own request.
+ * @param answered the answered turns of the same take before this one, in order.
  */
 export function composeMessages({
-  prompt,
-  stage,
-  turns,
+  wording,
+  turn,
+  answered,
   followUp,
 }: {
-  prompt: PromptDefinition;
-  stage: number;
-  turns: readonly AnsweredTurn[];
+  wording: Wording;
+  turn: number;
+  answered: readonly AnsweredTurn[];
   followUp: FollowUp | null;
 }): Message[] {
-  const before = turns.flatMap((turn): Message[] => [
-    { role: "user", content: turn.followUp?.text ?? stageText(prompt, turn.stage) },
-    { role: "assistant", content: turn.answer },
+  const before = answered.flatMap((earlier): Message[] => [
+    { role: "user", content: earlier.followUp?.text ?? turnText(wording, earlier.turn) },
+    { role: "assistant", content: earlier.answer },
   ]);
-  return [...before, { role: "user", content: followUp?.text ?? stageText(prompt, stage) }];
+  return [...before, { role: "user", content: followUp?.text ?? turnText(wording, turn) }];
 }
 
-/** What is sent for a stage, counted from 1: the prompt itself first, then its follow-up turns. */
-function stageText(prompt: PromptDefinition, stage: number): string {
-  return stage === 1 ? composeRequestText(prompt) : `${prompt.stages[stage - 2]?.text.trim() ?? ""}\n`;
+/** What is sent for a turn, counted from 1: the prompt itself first, then its follow-up requests. */
+function turnText(wording: Wording, turn: number): string {
+  return turn === 1 ? composeRequestText(wording) : `${wording.turns[turn - 2]?.text.trim() ?? ""}\n`;
 }

@@ -11,14 +11,14 @@ export class BoutTally {
   private readonly ordered = new Map<string, number>();
   private readonly entrants = new Map<string, number>();
 
-  add(promptId: string, leftEntrantId: string, rightEntrantId: string, n = 1): void {
-    const pair = pairKey(leftEntrantId, rightEntrantId);
+  add(promptId: string, leftCompetitorId: string, rightCompetitorId: string, n = 1): void {
+    const pair = pairKey(leftCompetitorId, rightCompetitorId);
     count(this.prompts, promptId, n);
     count(this.pairs, pair, n);
     count(this.pairsOnPrompt, `${promptId} ${pair}`, n);
-    count(this.ordered, `${leftEntrantId}|${rightEntrantId}`, n);
-    count(this.entrants, leftEntrantId, n);
-    count(this.entrants, rightEntrantId, n);
+    count(this.ordered, `${leftCompetitorId}|${rightCompetitorId}`, n);
+    count(this.entrants, leftCompetitorId, n);
+    count(this.entrants, rightCompetitorId, n);
   }
 
   onPrompt = (promptId: string): number => this.prompts.get(promptId) ?? 0;

@@ -9,8 +9,8 @@ import { Teacher } from "./teaching.js";
 
 const grid = (prompts: number, entrants: number): Candidate[] =>
   Array.from({ length: prompts * entrants }, (_, i) => {
-    const [promptId, entrantId] = [`p${Math.floor(i / entrants)}`, `e${i % entrants}`];
-    return { entryId: `${promptId}${entrantId}`, promptId, entrantId };
+    const [promptId, competitorId] = [`p${Math.floor(i / entrants)}`, `e${i % entrants}`];
+    return { entryId: `${promptId}${competitorId}`, promptId, competitorId };
   });
 const NO_REPEATS: PairingRules = { ...PAIRING_RULES, repeatShare: 0 };
 
@@ -28,11 +28,11 @@ function play(
     const chosen = chooseBout({ exhibition, tally, own: bouts, knowledge: null, rules }, random);
     if (!chosen) continue;
     bouts.push(chosen);
-    tally.add(chosen.promptId, chosen.left.entrantId, chosen.right.entrantId);
+    tally.add(chosen.promptId, chosen.left.competitorId, chosen.right.competitorId);
   }
   return own;
 }
-const pairOf = ({ left, right }: OwnBout) => [left.entrantId, right.entrantId].sort().join(" ");
+const pairOf = ({ left, right }: OwnBout) => [left.competitorId, right.competitorId].sort().join(" ");
 const count = (keys: string[]) => [...new Set(keys)].map((key) => keys.filter((other) => other === key).length);
 
 describe("chooseBout", () => {
@@ -58,11 +58,11 @@ describe("chooseBout", () => {
   it("never pairs entries that look alike, and picks another take where there is one", () => {
     const alike = grid(2, 3).map((candidate) => ({
       ...candidate,
-      likeness: candidate.entrantId === "e2" ? null : `same on ${candidate.promptId}`,
+      likeness: candidate.competitorId === "e2" ? null : `same on ${candidate.promptId}`,
     }));
     const [without] = play(alike, { voters: 1, quota: 20, seed: 1 });
     expect([...new Set(without!.map(pairOf))].toSorted()).toEqual(["e0 e2", "e1 e2"]);
-    const second = { entryId: "second take", promptId: "p0", entrantId: "e1", likeness: "another" };
+    const second = { entryId: "second take", promptId: "p0", competitorId: "e1", likeness: "another" };
     const [played] = play([...alike, second], { voters: 1, quota: 20, seed: 1 });
     const met = played!.filter((bout) => pairOf(bout) === "e0 e1");
     expect(met.map(({ promptId }) => promptId)).toEqual(["p0"]);
@@ -77,13 +77,13 @@ describe("chooseBout", () => {
     expect(Math.max(...pairs) - Math.min(...pairs)).toBeLessThanOrEqual(2);
     for (const bouts of own) {
       for (const entrant of ["e0", "e1", "e2", "e3"]) {
-        const lefts = bouts.filter(({ left }) => left.entrantId === entrant).length;
-        const rights = bouts.filter(({ right }) => right.entrantId === entrant).length;
+        const lefts = bouts.filter(({ left }) => left.competitorId === entrant).length;
+        const rights = bouts.filter(({ right }) => right.competitorId === entrant).length;
         expect(Math.abs(lefts - rights)).toBeLessThanOrEqual(3);
       }
     }
     const lead = (a: string, b: string) =>
-      played.filter(({ left, right }) => left.entrantId === a && right.entrantId === b).length;
+      played.filter(({ left, right }) => left.competitorId === a && right.competitorId === b).length;
     expect(Math.abs(lead("e0", "e1") - lead("e1", "e0"))).toBeLessThanOrEqual(3);
   });
 
@@ -181,8 +181,8 @@ describe("chooseBout", () => {
     expect(choose(grid(3, 1))).toBeNull();
     expect(
       choose([
-        { entryId: "a", promptId: "p0", entrantId: "e0" },
-        { entryId: "b", promptId: "p1", entrantId: "e1" },
+        { entryId: "a", promptId: "p0", competitorId: "e0" },
+        { entryId: "b", promptId: "p1", competitorId: "e1" },
       ]),
     ).toBeNull();
   });

@@ -138,7 +138,7 @@ interface Open {
 function listOpen({ exhibition, own }: Situation): Open | null {
   const { entrants, prompts } = exhibition;
   const seen = new Set(
-    own.map(({ promptId, left, right }) => `${promptId} ${pairKey(left.entrantId, right.entrantId)}`),
+    own.map(({ promptId, left, right }) => `${promptId} ${pairKey(left.competitorId, right.competitorId)}`),
   );
   const isOpen = (promptId: string, [a, b]: Pair) =>
     !seen.has(`${promptId} ${pairKey(a, b)}`) && exhibition.canMeet(promptId, a, b);
@@ -177,7 +177,7 @@ function placeSides({ tally, own }: Situation, [a, b]: Pair, random: Random): Pa
       [a, 1],
       [b, -1],
     ] as const)
-      lead += sign * (Number(left.entrantId === id) - Number(right.entrantId === id));
+      lead += sign * (Number(left.competitorId === id) - Number(right.competitorId === id));
   }
   const isLeft = lead === 0 ? random() < 0.5 : lead < 0;
   return isLeft ? [a, b] : [b, a];

@@ -2,7 +2,7 @@
 export interface Candidate {
   entryId: string;
   promptId: string;
-  entrantId: string;
+  competitorId: string;
   /** Entries of the same likeness look the same, so that nobody could prefer one: they are never paired. */
   likeness?: string | null;
 }
@@ -15,13 +15,13 @@ export class Exhibition {
 
   constructor(candidates: readonly Candidate[]) {
     for (const candidate of candidates) {
-      const key = `${candidate.promptId} ${candidate.entrantId}`;
+      const key = `${candidate.promptId} ${candidate.competitorId}`;
       const takes = this.entries.get(key);
       if (takes) takes.push(candidate);
       else this.entries.set(key, [candidate]);
     }
     this.prompts = [...new Set(candidates.map(({ promptId }) => promptId))];
-    this.entrants = [...new Set(candidates.map(({ entrantId }) => entrantId))];
+    this.entrants = [...new Set(candidates.map(({ competitorId }) => competitorId))];
   }
 
   /** The pairs of takes of two entrants on a prompt that do not look alike. */
@@ -37,8 +37,8 @@ export class Exhibition {
     );
   }
 
-  private takesOf(promptId: string, entrantId: string): readonly Candidate[] {
-    return this.entries.get(`${promptId} ${entrantId}`) ?? [];
+  private takesOf(promptId: string, competitorId: string): readonly Candidate[] {
+    return this.entries.get(`${promptId} ${competitorId}`) ?? [];
   }
 }
 

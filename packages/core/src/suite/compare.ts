@@ -1,5 +1,6 @@
-import type { PromptDefinition, SuiteDefinition, SuiteDifference } from "../contract/index.js";
+import type { PromptDefinition, PromptPart, SuiteDefinition, SuiteDifference } from "../contract/index.js";
 import { toCanonicalJson } from "./canonical-json.js";
+import { partsOf } from "./prompt-parts.js";
 
 /** A suite as far as two editions of it can differ. */
 export type ComparedSuite = Pick<SuiteDefinition, "title" | "description" | "sample" | "mendTemplate"> & {
@@ -29,6 +30,7 @@ function compareMembers(before: object, after: object): SuiteDifference["head"] 
 export function compareSuites(before: ComparedSuite, after: ComparedSuite): SuiteDifference {
   const old = new Map(before.prompts.map((prompt) => [prompt.key, prompt]));
   const keys = (suite: ComparedSuite) => suite.prompts.map(({ key }) => key);
+  const wordings = new Set(before.prompts.map((prompt) => partsOf(prompt).wording));
   const [oldKeys, newKeys] = [keys(before), keys(after)];
   const kept = oldKeys.filter((key) => newKeys.includes(key));
   const head = ({ title, description, sample, mendTemplate }: ComparedSuite) => ({
@@ -45,9 +47,16 @@ export function compareSuites(before: ComparedSuite, after: ComparedSuite): Suit
     changed: after.prompts.flatMap((prompt) => {
       const was = old.get(prompt.key);
       const fields = was === undefined ? [] : compareMembers(was, prompt);
-      return fields.length === 0 ? [] : [{ key: prompt.key, title: prompt.title, fields }];
+      if (was === undefined || fields.length === 0) return [];
+      return [{ key: prompt.key, title: prompt.title, fields, parts: findChangedParts(was, prompt) }];
     }),
+    kept: after.prompts.filter((prompt) => wordings.has(partsOf(prompt).wording)).length,
   };
+}
+
+function findChangedParts(before: PromptDefinition, after: PromptDefinition): PromptPart[] {
+  const [was, is] = [partsOf(before), partsOf(after)];
+  return (["wording", "recipe", "briefing"] as const).filter((part) => was[part] !== is[part]);
 }
 
 /** Whether nothing differs. */

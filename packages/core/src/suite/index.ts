@@ -1,5 +1,6 @@
 export { toCanonicalJson } from "./canonical-json.js";
 export { type ComparedSuite, compareSuites, isSameSuite } from "./compare.js";
+export { findSameWordings, partsOf, recipeOf, wordingOf } from "./prompt-parts.js";
 export {
   insertPrompt,
   movePrompt,

@@ -45,6 +45,7 @@ const MEMBERS = [
   "variantOf",
   "tags",
   "text",
+  "turns",
   "stages",
   "starterFiles",
   "rules",

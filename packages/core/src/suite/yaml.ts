@@ -93,7 +93,7 @@ function toFilePrompt(prompt: PromptDefinition): Record<string, unknown> {
     ...(prompt.variantOf === undefined ? {} : { variantOf: prompt.variantOf }),
     ...(prompt.tags.length > 0 ? { tags: prompt.tags } : {}),
     text: prompt.text,
-    ...(prompt.stages.length > 0 ? { stages: prompt.stages } : {}),
+    ...(prompt.turns.length > 0 ? { turns: prompt.turns } : {}),
     ...(prompt.starterFiles.length > 0 ? { starterFiles: prompt.starterFiles } : {}),
     ...(Object.keys(ownRules).length > 0 ? { rules: ownRules } : {}),
     ...(isUsualViewport ? {} : { viewport }),

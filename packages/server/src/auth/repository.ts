@@ -1,22 +1,21 @@
+import { Op } from "sequelize";
 import type { Database } from "../db/connection.js";
 
-export interface AuthRepository {
-  addLink: (tokenHash: string, expiresAt: Date) => Promise<void>;
-  /** Marks the link used; false when there is none, it was used, or it has expired. */
-  useLink: (tokenHash: string) => Promise<boolean>;
-}
+/** One-time sign-in links. */
+export class AuthRepository {
+  constructor(private readonly db: Database) {}
 
-export function createAuthRepository(db: Database): AuthRepository {
-  return {
-    async addLink(tokenHash, expiresAt) {
-      await db.execute("INSERT INTO sign_in_links (token_hash, expires_at) VALUES ($1, $2)", [tokenHash, expiresAt]);
-    },
-    async useLink(tokenHash) {
-      const used = await db.execute(
-        "UPDATE sign_in_links SET used_at = now() WHERE token_hash = $1 AND used_at IS NULL AND expires_at > now()",
-        [tokenHash],
-      );
-      return used === 1;
-    },
-  };
+  async addLink(tokenHash: string, expiresAt: Date): Promise<void> {
+    await this.db.models.SignInLink.create({ tokenHash, expiresAt });
+  }
+
+  /** Marks the link used; false when there is none, it was used, or it has expired. */
+  async useLink(tokenHash: string): Promise<boolean> {
+    const now = new Date();
+    const [used] = await this.db.models.SignInLink.update(
+      { usedAt: now },
+      { where: { tokenHash, usedAt: null, expiresAt: { [Op.gt]: now } } },
+    );
+    return used === 1;
+  }
 }

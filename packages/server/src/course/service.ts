@@ -2,7 +2,7 @@ import type { CellState, Course, Standings } from "@tourney/core/contract";
 import type { EntrantService } from "../entrants/service.js";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
-import type { CellFacts } from "../wall/repository.js";
+import type { CellFacts } from "../wall/wall-queries.sql.js";
 import { stateOf, type WallService } from "../wall/service.js";
 
 interface CourseDeps {
@@ -23,7 +23,7 @@ export function createCourseService({ suites, entrants, wall, standings }: Cours
       if (!edition) return { ...EMPTY, entrants: all.length };
       const [{ facts }, standingsNow] = await Promise.all([
         wall.listFigures(edition.id),
-        standings.getStandings(edition.id, null),
+        standings.getStandings(edition.id),
       ]);
       const found = facts.map((fact) => ({ ...fact, shown: stateOf(fact) }));
       const cells = countCells(found);

@@ -3,12 +3,15 @@ import type { Logger } from "pino";
 import { QueryTypes, Sequelize, type Transaction } from "sequelize";
 import type * as z from "zod";
 import type { DatabaseConfig } from "../config.js";
+import { defineModels, type Models } from "./models.js";
+import { toStorableParameter } from "./storable.js";
 
 export type { Transaction };
 
-/** The database as repositories use it: queries whose rows are parsed, and transactions. */
+/** The database as repositories use it: models, statements whose rows are parsed, and transactions. */
 export interface Database {
   sequelize: Sequelize;
+  models: Models;
   /** Rows of a query with bound parameters ($1, $2 …), each parsed by its schema. */
   select: <T>(row: z.ZodType<T>, sql: string, bind?: readonly unknown[], transaction?: Transaction) => Promise<T[]>;
   /** Runs a statement; resolves with the number of rows it touched. */
@@ -40,16 +43,20 @@ export async function connectDatabase(config: DatabaseConfig, log: Logger): Prom
   const withTransaction = (transaction?: Transaction) => (transaction ? { transaction } : {});
   return {
     sequelize,
+    models: defineModels(sequelize),
     select: async (row, sql, bind = [], transaction) => {
       const rows = await sequelize.query(sql, {
-        bind: [...bind],
+        bind: bind.map(toStorableParameter),
         type: QueryTypes.SELECT,
         ...withTransaction(transaction),
       });
       return rows.map((item) => row.parse(item));
     },
     execute: async (sql, bind = [], transaction) => {
-      const [, meta] = await sequelize.query(sql, { bind: [...bind], ...withTransaction(transaction) });
+      const [, meta] = await sequelize.query(sql, {
+        bind: bind.map(toStorableParameter),
+        ...withTransaction(transaction),
+      });
       // Sequelize answers with the number itself for INSERT and UPDATE, and with the driver's result for the rest.
       return typeof meta === "number" ? meta : ((meta as { rowCount?: number | null } | undefined)?.rowCount ?? 0);
     },

@@ -10,9 +10,24 @@ import { knowWorkers } from "./migrations/202611251500-know-workers.js";
 import { countBallots } from "./migrations/202611252000-count-ballots.js";
 import { deepenVoting } from "./migrations/202611260000-deepen-voting.js";
 import { countTogether } from "./migrations/202611260600-count-together.js";
+import { identifyVersions } from "./migrations/202611270800-identify-versions.js";
+import { shareWordings } from "./migrations/202611270810-share-wordings.js";
+import { redoTakes } from "./migrations/202611270820-redo-takes.js";
+import { countByWording } from "./migrations/202611270830-count-by-wording.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
-const MIGRATIONS: Migration[] = [createTables, deepenRuns, knowWorkers, countBallots, deepenVoting, countTogether];
+const MIGRATIONS: Migration[] = [
+  createTables,
+  deepenRuns,
+  knowWorkers,
+  countBallots,
+  deepenVoting,
+  countTogether,
+  identifyVersions,
+  shareWordings,
+  redoTakes,
+  countByWording,
+];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */
 const MIGRATION_LOCK = 7_301_140;

@@ -1,8 +1,26 @@
-import { type EndpointReference, type EntrantInput, EntrantSnapshot, Prices, Settings } from "@tourney/core/contract";
-import type { Transaction } from "sequelize";
+import {
+  type EndpointReference,
+  EntrantInput,
+  type EntrantSetUp,
+  type EntrantVersions,
+  Prices,
+  Settings,
+} from "@tourney/core/contract";
+import { describeSetUp } from "@tourney/core/generation";
+import { fn, literal, type WhereOptions } from "sequelize";
 import * as z from "zod";
-import type { Database } from "../db/connection.js";
+import type { Database, Transaction } from "../db/connection.js";
 import { isoDate, isoDateOrNull } from "../db/row.js";
+import { CANCEL_LEFT, MOVE_WAITING } from "./entrant-queries.sql.js";
+
+const EndpointColumns = z.object({
+  protocol: z.enum(["chat-completions", "messages", "by-hand"]),
+  baseUrl: z.string().nullable(),
+  keyVariable: z.string().nullable(),
+  concurrency: z.int(),
+  requestsPerMinute: z.int().nullable(),
+  tokensPerMinute: z.int().nullable(),
+});
 
 const EntrantRow = z.object({
   id: z.uuid(),
@@ -10,17 +28,14 @@ const EntrantRow = z.object({
   name: z.string(),
   maker: z.string(),
   aliases: z.array(z.string()),
-  predecessorKey: z.string().nullable(),
-  protocol: z.enum(["chat-completions", "messages", "by-hand"]),
-  baseUrl: z.string().nullable(),
-  keyVariable: z.string().nullable(),
-  concurrency: z.int(),
-  requestsPerMinute: z.int().nullable(),
-  tokensPerMinute: z.int().nullable(),
+  predecessor: z.object({ key: z.string() }).nullish(),
+  endpoint: EndpointColumns,
   model: z.string(),
   settings: Settings,
   prices: Prices.nullable(),
-  version: z.int(),
+  versionId: z.uuid(),
+  version: z.object({ number: z.int() }),
+  versions: z.int(),
   glyph: z.int(),
   sample: z.boolean(),
   generations: z.int(),
@@ -29,136 +44,223 @@ const EntrantRow = z.object({
 });
 export type EntrantRow = z.infer<typeof EntrantRow>;
 
-const SELECT = `
-  SELECT n.id, n.key, n.name, n.maker, n.aliases, o.key AS "predecessorKey", p.protocol, p.base_url AS "baseUrl",
-    p.key_variable AS "keyVariable", p.concurrency, p.requests_per_minute AS "requestsPerMinute",
-    p.tokens_per_minute AS "tokensPerMinute", n.model, n.settings, n.prices, n.version, n.glyph, n.sample,
-    n.retired_at AS "retiredAt", n.created_at AS "createdAt",
-    (SELECT count(*)::int FROM generations g WHERE g.entrant_id = n.id) AS generations
-  FROM entrants n JOIN endpoints p ON p.id = n.endpoint_id LEFT JOIN entrants o ON o.id = n.predecessor_id`;
-
-const VersionRow = z.object({ number: z.int(), content: EntrantSnapshot, createdAt: isoDate });
-
-/** The part of an entrant that its answers depend on. */
-export const toSnapshot = ({ endpoint, model, settings, prices }: EntrantInput): EntrantSnapshot => ({
-  endpoint,
-  model,
-  settings,
-  prices: prices ?? null,
+const VersionRow = z.object({
+  id: z.uuid(),
+  number: z.int(),
+  endpoint: EndpointColumns,
+  model: z.string(),
+  settings: Settings,
+  generations: z.int(),
+  createdAt: isoDate,
 });
 
-export function createEntrantRepository(db: Database) {
-  const find = async (
-    column: "id" | "key" | "name",
-    value: string,
-    transaction?: Transaction,
-  ): Promise<EntrantRow | null> => {
-    const [row] = await db.select(EntrantRow, `${SELECT} WHERE n.${column} = $1`, [value], transaction);
-    return row ?? null;
-  };
+const GENERATIONS_OF_ENTRANT = literal(
+  '(SELECT count(*)::int FROM generations g WHERE g.entrant_id = "entrants"."id")',
+);
+const VERSIONS_OF_ENTRANT = literal(
+  '(SELECT count(*)::int FROM entrant_versions v WHERE v.entrant_id = "entrants"."id")',
+);
+const GENERATIONS_OF_VERSION = literal(
+  '(SELECT count(*)::int FROM generations g WHERE g.version_id = "entrant_versions"."id")',
+);
 
-  async function saveEndpoint(endpoint: EndpointReference, transaction: Transaction): Promise<string> {
-    const reached = endpoint.protocol === "by-hand" ? null : endpoint;
-    const [row] = await db.select(
-      z.object({ id: z.uuid() }),
-      `INSERT INTO endpoints (protocol, base_url, key_variable, concurrency, requests_per_minute, tokens_per_minute)
-       VALUES ($1, $2, $3, $4, $5, $6)
-       ON CONFLICT (protocol, coalesce(base_url, ''), coalesce(key_variable, ''))
-       DO UPDATE SET concurrency = excluded.concurrency, requests_per_minute = excluded.requests_per_minute,
-         tokens_per_minute = excluded.tokens_per_minute RETURNING id`,
-      [
-        endpoint.protocol,
-        reached?.baseUrl ?? null,
-        reached?.keyVariable ?? null,
-        reached?.concurrency ?? 1,
-        reached?.requestsPerMinute ?? null,
-        reached?.tokensPerMinute ?? null,
-      ],
-      transaction,
-    );
-    return row!.id;
-  }
-
-  /** The columns that an entrant's own input fills, in the order of the parameters $2 …. */
-  const listValues = (input: EntrantInput, endpointId: string) => [
-    input.key,
-    input.name,
-    input.maker,
-    JSON.stringify(input.aliases),
-    input.predecessor ?? null,
-    endpointId,
-    input.model,
-    JSON.stringify(input.settings),
-    input.prices === undefined ? null : JSON.stringify(input.prices),
-  ];
-
-  async function addVersion(id: string, number: number, input: EntrantInput, transaction: Transaction): Promise<void> {
-    await db.execute("DELETE FROM entrant_versions WHERE entrant_id = $1 AND number = $2", [id, number], transaction);
-    await db.execute(
-      "INSERT INTO entrant_versions (entrant_id, number, content) VALUES ($1, $2, $3::jsonb)",
-      [id, number, JSON.stringify(toSnapshot(input))],
-      transaction,
-    );
-  }
-
+/** A row of `endpoints` as a file writes it. */
+function toReference(row: z.infer<typeof EndpointColumns>): EndpointReference {
+  if (row.protocol === "by-hand") return { protocol: row.protocol };
   return {
-    find,
-    list: () => db.select(EntrantRow, `${SELECT} ORDER BY n.created_at, n.key`),
-    listVersions: (id: string) =>
-      db.select(
-        VersionRow,
-        `SELECT number, content, created_at AS "createdAt" FROM entrant_versions WHERE entrant_id = $1 ORDER BY number`,
-        [id],
-      ),
-    /** Tells all entrants of an endpoint that it is reached at another address now. */
-    moveEndpoint: async (from: string, to: string): Promise<void> => {
-      await db.execute("UPDATE endpoints SET base_url = $2 WHERE base_url = $1", [from, to]);
-    },
-    async add(input: EntrantInput, sample: boolean, transaction: Transaction): Promise<EntrantRow> {
-      const endpointId = await saveEndpoint(input.endpoint, transaction);
-      // The lowest glyph that is free, then round again from the start. The first parameter says whether it is sample data.
-      await db.execute(
-        `INSERT INTO entrants (created_at, sample, key, name, maker, aliases, predecessor_id, endpoint_id, model, settings, prices, glyph)
-         VALUES (clock_timestamp(), $1, $2, $3, $4, $5::jsonb, (SELECT id FROM entrants WHERE key = $6), $7, $8, $9::jsonb, $10::jsonb, coalesce(
-           (SELECT min(slot) FROM generate_series(0, 15) slot WHERE slot NOT IN (SELECT glyph FROM entrants)),
-           (SELECT count(*) % 16 FROM entrants)))`,
-        [sample, ...listValues(input, endpointId)],
-        transaction,
-      );
-      const row = (await find("key", input.key, transaction))!;
-      await addVersion(row.id, 1, input, transaction);
-      return row;
-    },
-    /** Changes an entrant; `version` is its present number, or the next one when its answers depend on the change. */
-    async replace(id: string, input: EntrantInput, version: number, transaction: Transaction): Promise<EntrantRow> {
-      const endpointId = await saveEndpoint(input.endpoint, transaction);
-      await db.execute(
-        `UPDATE entrants SET key = $2, name = $3, maker = $4, aliases = $5::jsonb,
-           predecessor_id = (SELECT id FROM entrants WHERE key = $6), endpoint_id = $7, model = $8, settings = $9::jsonb,
-           prices = $10::jsonb, version = $11 WHERE id = $1`,
-        [id, ...listValues(input, endpointId), version],
-        transaction,
-      );
-      await addVersion(id, version, input, transaction);
-      // What waits is sent with the new settings, to the new endpoint.
-      await db.execute(
-        `UPDATE generations SET endpoint_id = $2, entrant_version = $3, requested_model = $4
-         WHERE entrant_id = $1 AND state IN ('waiting', 'queued', 'held')`,
-        [id, endpointId, version, input.model],
-        transaction,
-      );
-      return (await find("id", id, transaction))!;
-    },
-    async setRetired(id: string, isRetired: boolean): Promise<void> {
-      await db.execute("UPDATE entrants SET retired_at = CASE WHEN $2 THEN now() END WHERE id = $1", [id, isRetired]);
-    },
-    /** Removes an entrant that has no generation. */
-    remove: (id: string) =>
-      db.transact(async (transaction) => {
-        await db.execute("DELETE FROM entrant_versions WHERE entrant_id = $1", [id], transaction);
-        await db.execute("UPDATE entrants SET predecessor_id = NULL WHERE predecessor_id = $1", [id], transaction);
-        await db.execute("DELETE FROM entrants WHERE id = $1", [id], transaction);
-      }),
+    protocol: row.protocol,
+    baseUrl: row.baseUrl!,
+    concurrency: row.concurrency,
+    ...(row.keyVariable === null ? {} : { keyVariable: row.keyVariable }),
+    ...(row.requestsPerMinute === null ? {} : { requestsPerMinute: row.requestsPerMinute }),
+    ...(row.tokensPerMinute === null ? {} : { tokensPerMinute: row.tokensPerMinute }),
   };
 }
-export type EntrantRepository = ReturnType<typeof createEntrantRepository>;
+
+/** An entrant as it was entered. */
+export function toEntrantInput(row: EntrantRow): EntrantInput {
+  const { key, name, maker, aliases, model, settings, predecessor } = row;
+  return {
+    ...{ key, name, maker, aliases, model, settings },
+    endpoint: toReference(row.endpoint),
+    ...(predecessor ? { predecessor: predecessor.key } : {}),
+    ...(row.prices === null ? {} : { prices: row.prices }),
+  };
+}
+
+const GLYPHS = 16;
+
+/** Entrants, the endpoints they share, and the versions that their set-ups make. */
+export class EntrantRepository {
+  constructor(private readonly db: Database) {}
+
+  async find(column: "id" | "key" | "name", value: string, transaction?: Transaction): Promise<EntrantRow | null> {
+    const [row] = await this.select({ [column]: value }, transaction);
+    return row ?? null;
+  }
+
+  list(): Promise<EntrantRow[]> {
+    return this.select({});
+  }
+
+  private async select(where: WhereOptions, transaction?: Transaction): Promise<EntrantRow[]> {
+    const { Endpoint, Entrant, EntrantVersion } = this.db.models;
+    const rows = await Entrant.findAll({
+      where,
+      attributes: {
+        include: [
+          [GENERATIONS_OF_ENTRANT, "generations"],
+          [VERSIONS_OF_ENTRANT, "versions"],
+        ],
+      },
+      include: [
+        { model: Endpoint, as: "endpoint" },
+        { model: EntrantVersion, as: "version", attributes: ["number"] },
+        { model: Entrant, as: "predecessor", attributes: ["key"] },
+      ],
+      order: ["createdAt", "key"],
+      ...(transaction ? { transaction } : {}),
+    });
+    return rows.map((row) => EntrantRow.parse(row.get({ plain: true })));
+  }
+
+  async listVersions(entrantId: string, presentId: string, transaction?: Transaction): Promise<EntrantVersions> {
+    const { Endpoint, EntrantVersion } = this.db.models;
+    const rows = await EntrantVersion.findAll({
+      where: { entrantId },
+      attributes: { include: [[GENERATIONS_OF_VERSION, "generations"]] },
+      include: { model: Endpoint, as: "endpoint" },
+      order: ["number"],
+      ...(transaction ? { transaction } : {}),
+    });
+    return rows.map((row) => {
+      const { id, number, endpoint, model, settings, generations, createdAt } = VersionRow.parse(
+        row.get({ plain: true }),
+      );
+      const content = { endpoint: toReference(endpoint), model, settings };
+      return { id, number, content, generations, isPresent: id === presentId, createdAt };
+    });
+  }
+
+  /** Tells all entrants of an endpoint that it is reached at another address now. */
+  async moveEndpoint(from: string, to: string): Promise<void> {
+    await this.db.models.Endpoint.update({ baseUrl: to }, { where: { baseUrl: from } });
+  }
+
+  async add(input: EntrantInput, sample: boolean, transaction: Transaction): Promise<EntrantRow> {
+    const { Entrant, EntrantVersion } = this.db.models;
+    const endpointId = await this.saveEndpoint(input.endpoint, transaction);
+    const version = EntrantVersion.build({ entrantId: "", number: 1, endpointId, ...pickSetUp(input) });
+    const entrant = await Entrant.create(
+      {
+        ...(await this.toColumns(input, endpointId, transaction)),
+        sample,
+        glyph: await this.chooseGlyph(transaction),
+        versionId: version.id,
+        // Entrants of one file are added in one transaction, and stand in the file's order all the same.
+        createdAt: fn("clock_timestamp") as unknown as Date,
+      },
+      { transaction },
+    );
+    await version.set({ entrantId: entrant.id }).save({ transaction });
+    return (await this.find("id", entrant.id, transaction))!;
+  }
+
+  /**
+   * Changes an entrant. Another set-up makes the next version, unless the present one has answered nothing yet; a set-up that it had before
+   * brings that version back.
+   */
+  async replace(row: EntrantRow, input: EntrantInput, transaction: Transaction): Promise<EntrantRow> {
+    const { Entrant } = this.db.models;
+    const endpointId = await this.saveEndpoint(input.endpoint, transaction);
+    const versionId = await this.chooseVersion(row, { ...input, endpointId }, transaction);
+    await Entrant.update(
+      { ...(await this.toColumns(input, endpointId, transaction)), versionId },
+      { where: { id: row.id }, transaction },
+    );
+    if (versionId !== row.versionId) {
+      await this.db.execute(MOVE_WAITING, [row.id, versionId, input.model, endpointId, row.versionId], transaction);
+      await this.db.execute(CANCEL_LEFT, [row.id, row.versionId], transaction);
+    }
+    return (await this.find("id", row.id, transaction))!;
+  }
+
+  private async chooseVersion(
+    row: EntrantRow,
+    input: EntrantSetUp & { endpointId: string },
+    transaction: Transaction,
+  ): Promise<string> {
+    const { EntrantVersion } = this.db.models;
+    const { endpointId } = input;
+    const versions = await this.listVersions(row.id, row.versionId, transaction);
+    const wanted = describeSetUp(input);
+    const known = versions.find(({ content }) => describeSetUp(content) === wanted);
+    const present = versions.find(({ isPresent }) => isPresent)!;
+    const reused = known ?? (present.generations === 0 ? present : undefined);
+    if (reused === undefined) {
+      const number = Math.max(...versions.map((version) => version.number)) + 1;
+      const added = { entrantId: row.id, number, endpointId, ...pickSetUp(input) };
+      return (await EntrantVersion.create(added, { transaction })).id;
+    }
+    await EntrantVersion.update({ endpointId, ...pickSetUp(input) }, { where: { id: reused.id }, transaction });
+    return reused.id;
+  }
+
+  async setRetired(id: string, isRetired: boolean): Promise<void> {
+    await this.db.models.Entrant.update({ retiredAt: isRetired ? new Date() : null }, { where: { id } });
+  }
+
+  /** Removes an entrant that has no generation. */
+  remove(id: string): Promise<void> {
+    const { Entrant, EntrantVersion } = this.db.models;
+    return this.db.transact(async (transaction) => {
+      await Entrant.update({ predecessorId: null }, { where: { predecessorId: id }, transaction });
+      // Each names the other: the database checks that at the end of the transaction.
+      await EntrantVersion.destroy({ where: { entrantId: id }, transaction });
+      await Entrant.destroy({ where: { id }, transaction });
+    });
+  }
+
+  private async toColumns(input: EntrantInput, endpointId: string, transaction: Transaction) {
+    const { key, name, maker, aliases, predecessor, prices } = input;
+    const before =
+      predecessor === undefined
+        ? null
+        : await this.db.models.Entrant.findOne({ where: { key: predecessor }, transaction });
+    return {
+      ...{ key, name, maker, aliases, endpointId },
+      ...pickSetUp(input),
+      prices: prices ?? null,
+      predecessorId: before?.id ?? null,
+    };
+  }
+
+  /** The lowest glyph that is free, then round again from the start. */
+  private async chooseGlyph(transaction: Transaction): Promise<number> {
+    const taken = await this.db.models.Entrant.findAll({ attributes: ["glyph"], transaction });
+    const used = new Set(taken.map(({ glyph }) => glyph));
+    const free = Array.from({ length: GLYPHS }, (_, slot) => slot).find((slot) => !used.has(slot));
+    return free ?? taken.length % GLYPHS;
+  }
+
+  /** Endpoints are shared: the limits last written hold for all their entrants. */
+  private async saveEndpoint(endpoint: EndpointReference, transaction: Transaction): Promise<string> {
+    const { Endpoint } = this.db.models;
+    const reached = endpoint.protocol === "by-hand" ? null : endpoint;
+    const place = {
+      protocol: endpoint.protocol,
+      baseUrl: reached?.baseUrl ?? null,
+      keyVariable: reached?.keyVariable ?? null,
+    };
+    const limits = {
+      concurrency: reached?.concurrency ?? 1,
+      requestsPerMinute: reached?.requestsPerMinute ?? null,
+      tokensPerMinute: reached?.tokensPerMinute ?? null,
+    };
+    const known = await Endpoint.findOne({ where: place, transaction, lock: true });
+    return (await (known?.update(limits, { transaction }) ?? Endpoint.create({ ...place, ...limits }, { transaction })))
+      .id;
+  }
+}
+
+const pickSetUp = ({ model, settings }: Pick<EntrantSetUp, "model" | "settings">) => ({ model, settings });

@@ -9,47 +9,27 @@ import { TourneyError } from "@tourney/core/errors";
 import { toCanonicalJson } from "@tourney/core/suite";
 import type { Database, Transaction } from "../db/connection.js";
 import { readYaml } from "../suites/read-yaml.js";
-import { type EntrantRepository, type EntrantRow, toSnapshot } from "./repository.js";
+import type { AuditRepository } from "../voting/audit-repository.js";
+import { type EntrantRepository, type EntrantRow, toEntrantInput } from "./repository.js";
 
 /** Reads a key by the name of its variable; null when it is not set. */
 export type ReadKey = (variable: string) => string | null;
 
-export function toEntrantInput(row: EntrantRow): EntrantInput {
-  const { key, name, maker, aliases, model, settings, predecessorKey } = row;
-  const endpoint =
-    row.protocol === "by-hand"
-      ? { protocol: row.protocol }
-      : {
-          protocol: row.protocol,
-          baseUrl: row.baseUrl!,
-          concurrency: row.concurrency,
-          ...(row.keyVariable === null ? {} : { keyVariable: row.keyVariable }),
-          ...(row.requestsPerMinute === null ? {} : { requestsPerMinute: row.requestsPerMinute }),
-          ...(row.tokensPerMinute === null ? {} : { tokensPerMinute: row.tokensPerMinute }),
-        };
-  return {
-    key,
-    name,
-    maker,
-    aliases,
-    model,
-    settings,
-    endpoint,
-    ...(predecessorKey === null ? {} : { predecessor: predecessorKey }),
-    ...(row.prices === null ? {} : { prices: row.prices }),
-  };
-}
-
-export function createEntrantService(repository: EntrantRepository, readKey: ReadKey, db: Database) {
+export function createEntrantService(
+  repository: EntrantRepository,
+  { readKey, db, audit }: { readKey: ReadKey; db: Database; audit: AuditRepository },
+) {
   const toEntrant = (row: EntrantRow): Entrant => ({
     ...toEntrantInput(row),
     id: row.id,
-    version: row.version,
+    versionId: row.versionId,
+    version: row.version.number,
+    versions: row.versions,
     retiredAt: row.retiredAt,
     glyph: row.glyph,
     sample: row.sample,
     generations: row.generations,
-    keyPresent: row.keyVariable === null ? null : readKey(row.keyVariable) !== null,
+    keyPresent: row.endpoint.keyVariable === null ? null : readKey(row.endpoint.keyVariable) !== null,
     createdAt: row.createdAt,
   });
 
@@ -87,7 +67,7 @@ export function createEntrantService(repository: EntrantRepository, readKey: Rea
           remedy: "Enter it first, or leave the predecessor out.",
         });
       }
-      key = row.predecessorKey;
+      key = row.predecessor?.key ?? null;
     }
   }
 
@@ -104,13 +84,14 @@ export function createEntrantService(repository: EntrantRepository, readKey: Rea
   /** What was answered keeps the settings it was answered with: a change of them makes the next version. */
   async function change(row: EntrantRow, input: EntrantInput, transaction: Transaction): Promise<EntrantRow> {
     await check(input, row.id, transaction);
-    const isOther = toCanonicalJson(toSnapshot(toEntrantInput(row))) !== toCanonicalJson(toSnapshot(input));
-    return repository.replace(
-      row.id,
-      input,
-      isOther && row.generations > 0 ? row.version + 1 : row.version,
-      transaction,
-    );
+    const changed = await repository.replace(row, input, transaction);
+    const versions = { from: row.version.number, to: changed.version.number };
+    if (versions.from !== versions.to)
+      await audit.add(
+        { actor: "lead", action: "set an entrant up otherwise", detail: { entrant: changed.name, ...versions } },
+        transaction,
+      );
+    return changed;
   }
 
   return {
@@ -126,8 +107,8 @@ export function createEntrantService(repository: EntrantRepository, readKey: Rea
         toEntrant(await change(await getRow(entrantId, transaction), input, transaction)),
       ),
     async listVersions(entrantId: string): Promise<EntrantVersions> {
-      await getRow(entrantId);
-      return repository.listVersions(entrantId);
+      const { versionId } = await getRow(entrantId);
+      return repository.listVersions(entrantId, versionId);
     },
     /** Takes an entrant out of further runs, or back in. Its entries and ballots stay. */
     async setRetired(entrantId: string, isRetired: boolean): Promise<Entrant> {

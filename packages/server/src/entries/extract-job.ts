@@ -1,7 +1,7 @@
 import {
   type EntryFile,
   ExtractJob,
-  type PromptDefinition,
+  type Recipe,
   RecordingPlan,
   RenderFinishedJob,
   type Verdict,
@@ -14,8 +14,9 @@ import type { BlobStore } from "@tourney/store";
 import type { Database, Transaction } from "../db/connection.js";
 import type { AddJob } from "../jobs/queue.js";
 import { bundleComponent } from "./bundle-component.js";
-import type { MendRepository } from "./mend-repository.js";
-import type { EntryRepository } from "./repository.js";
+import type { AnswerRow } from "./entry-queries.sql.js";
+import type { FollowUpRepository } from "./follow-up-repository.js";
+import type { Artifact, EntryRepository } from "./repository.js";
 
 /** Pictures of a filmstrip. */
 const FRAMES = 12;
@@ -38,36 +39,58 @@ export async function extractEntry(
   generationId: string,
   deps: ExtractDeps,
 ): Promise<{ entryId: string; verdict: Verdict } | null> {
-  const { db, entries, blobs, log } = deps;
+  const { db, entries, log } = deps;
   const found = await entries.findAnswer(generationId);
   if (found === null) return null;
-  const { starterFiles, rules } = found.prompt;
+  const artifact = await takeOut(found, deps);
+  const entryId = await db.transact(async (transaction) => {
+    const added = await entries.addEntry(generationId, artifact, transaction);
+    await queueFirstRender({ entryId: added, found, artifact }, deps, transaction);
+    return added;
+  });
+  const { verdict, kind } = artifact;
+  log.info({ generationId, entryId, verdict, kind }, "artifact taken out");
+  return { entryId, verdict };
+}
+
+/**
+ * Takes the artifact out of an answer and stores its files.
+ * @param choose the label of the part that is to be the page, where a person chose one.
+ */
+export async function takeOut(
+  found: AnswerRow,
+  { entries, blobs }: Pick<ExtractDeps, "entries" | "blobs">,
+  choose?: string,
+): Promise<Artifact> {
+  const { starterFiles, rules } = found.wording;
   const extracted = extractArtifact(found.parts ?? found.answer, {
     stopReason: found.finishReason,
     rules,
     names: await entries.listKnownNames(),
+    ...(choose === undefined ? {} : { choose }),
   });
   const { verdict, kind, entry, files, trace } = await makeRunnable(extracted);
-  const { missing, remote, ruleBreaks, leaks } = extracted;
+  const { missing, remote, ruleBreaks, leaks, choices } = extracted;
   const isGiven = (path: string) =>
     starterFiles.some((file) => file.path === path.replace(/^\.\//, "").replace(/[?#].*$/, ""));
-  const facts = { remote, ruleBreaks, leaks, missing: missing.filter(({ path }) => !isGiven(path)) };
+  const facts = { remote, ruleBreaks, leaks, choices, missing: missing.filter(({ path }) => !isGiven(path)) };
   const kept: EntryFile[] = [];
   for (const { path, text } of withStarterFiles(files, entry === null ? [] : starterFiles)) {
     const bytes = Buffer.from(text, "utf8");
     kept.push({ path, bytes: bytes.length, sha256: await blobs.put(bytes) });
   }
-  const entryId = await db.transact(async (transaction) => {
-    const added = await entries.addEntry(
-      { generationId, verdict, kind, entryPath: entry, files: kept, trace, facts },
-      transaction,
-    );
-    if (entry !== null)
-      await queueRender({ entryId: added, entryPath: entry, files: kept, prompt: found.prompt }, deps, transaction);
-    return added;
-  });
-  log.info({ generationId, entryId, verdict, kind }, "artifact taken out");
-  return { entryId, verdict };
+  return { verdict, kind, entryPath: entry, files: kept, trace, facts };
+}
+
+/** Queues the recording of an artifact that has just been taken out, if a browser can open it. */
+export async function queueFirstRender(
+  { entryId, found, artifact }: { entryId: string; found: AnswerRow; artifact: Artifact },
+  deps: Pick<ExtractDeps, "entries" | "addJob">,
+  transaction: Transaction,
+): Promise<void> {
+  const { entryPath, files } = artifact;
+  const { prompt: recipe, recipeDigest } = found;
+  if (entryPath !== null) await queueRender({ entryId, entryPath, files, recipe, recipeDigest }, deps, transaction);
 }
 
 /** A component is wrapped into a page that shows it; what cannot be wrapped is nothing a browser can run. */
@@ -113,27 +136,28 @@ const withStarterFiles = (
   ...starter.filter(({ path }) => !files.some((file) => file.path.toLowerCase() === path.toLowerCase())),
 ];
 
-/** One recording in so many is made twice and compared, besides those on which something was found. */
+/** One recording in ten is repeated and compared, and so is every flagged one. */
 const REPEATED_ONE_IN = 10;
 
-/** Whether a recording is one of those: by its random id, so that nothing about the entry decides. */
+/** Whether a recording is one of the ten: by its random id, so that nothing about the entry decides. */
 const isSampled = (renderId: string): boolean => Number.parseInt(renderId.slice(0, 8), 16) % REPEATED_ONE_IN === 0;
 
 export interface RenderRequest {
   entryId: string;
   entryPath: string;
   files: EntryFile[];
-  prompt: PromptDefinition;
+  recipe: Recipe;
+  recipeDigest: string;
 }
 
 /** Queues a recording of an entry; resolves with the render's id. */
 export async function queueRender(
-  { entryId, entryPath, files, prompt }: RenderRequest,
+  { entryId, entryPath, files, recipe, recipeDigest }: RenderRequest,
   { entries, addJob }: Pick<ExtractDeps, "entries" | "addJob">,
   transaction: Transaction,
 ): Promise<string> {
-  const renderId = await entries.addRender(entryId, transaction);
-  const { viewport, furtherViewports, seconds, motion, walkthrough, kind } = prompt;
+  const renderId = await entries.addRender(entryId, recipeDigest, transaction);
+  const { viewport, furtherViewports, seconds, motion, walkthrough, kind } = recipe;
   const plan = RecordingPlan.parse({
     viewport,
     furtherViewports,
@@ -163,7 +187,7 @@ export const createExtractJob =
       await extractEntry(generationId, deps);
     } catch (thrown) {
       const { message, remedy } = toTourneyError(thrown);
-      await deps.entries.noteStorageFailure(generationId, {
+      await deps.entries.noteFailure(generationId, {
         cause: "storage",
         message,
         remedy,
@@ -182,10 +206,10 @@ export const createRenderFinishedJob =
   ({
     db,
     entries,
-    mends,
+    followUps,
     addJob,
     log,
-  }: Pick<ExtractDeps, "db" | "entries" | "addJob" | "log"> & { mends: MendRepository }) =>
+  }: Pick<ExtractDeps, "db" | "entries" | "addJob" | "log"> & { followUps: FollowUpRepository }) =>
   async (payload: unknown): Promise<void> => {
     const finished = RenderFinishedJob.parse(payload);
     const shownText = finished.recording?.shownText ?? "";
@@ -195,11 +219,11 @@ export const createRenderFinishedJob =
       "recorded",
     );
     if (finished.recording === null) return;
-    const entry = await mends.findRecorded(finished.renderId);
+    const entry = await followUps.findRecorded(finished.renderId);
     const text = entry === null ? null : composeMendText(entry.mendTemplate, finished.recording.findings);
-    if (entry === null || text === null || entry.mendRound >= entry.options.mendRounds) return;
+    if (entry === null || text === null || entry.mends >= entry.options.mendRounds) return;
     await db.transact(async (transaction) => {
-      const added = await mends.addFollowUp(entry.generationId, { kind: "mend", text }, transaction);
+      const added = await followUps.add(entry.generationId, { kind: "mend", text }, { transaction });
       if (added) await addJob("dispatch", {}, { key: "dispatch", transaction });
     });
   };

@@ -1,71 +1,36 @@
 import {
-  ArtifactFacts,
-  ArtifactKind,
-  EntryFile,
-  Failure,
-  FollowUp,
-  GenerationState,
+  type AnswerMarks,
+  type ArtifactFacts,
+  type ArtifactKind,
+  type EntryFile,
+  type Failure,
   type Leak,
-  PromptDefinition,
   Recording,
   type RenderFinishedJob,
-  Timings,
-  TraceStep,
-  Usage,
-  Verdict,
+  type TraceStep,
+  type Verdict,
 } from "@tourney/core/contract";
 import type { KnownName } from "@tourney/core/extraction";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 import { isoDateOrNull } from "../db/row.js";
-
-const AnswerRow = z.object({
-  id: z.uuid(),
-  answer: z.string(),
-  /** The parts of an answer that was continued; null when it came in one. */
-  parts: z.array(z.string()).nullable(),
-  finishReason: z.string().nullable(),
-  promptId: z.uuid(),
-  prompt: PromptDefinition,
-});
-
-const EntryRow = z.object({
-  id: z.uuid(),
-  verdict: Verdict,
-  kind: ArtifactKind,
-  entryPath: z.string().nullable(),
-  files: z.array(EntryFile),
-  trace: z.array(TraceStep),
-  facts: ArtifactFacts,
-  editedFrom: z.uuid().nullable(),
-  leftOut: z.string().nullable(),
-  diff: z.string().nullable(),
-  mendRound: z.int(),
-  take: z.int(),
-  promptId: z.uuid(),
-  prompt: PromptDefinition,
-  entrantId: z.uuid(),
-  entrantKey: z.string(),
-  entrantName: z.string(),
-  maker: z.string(),
-  glyph: z.int(),
-  sample: z.boolean(),
-  generationId: z.uuid(),
-  state: GenerationState,
-  byHand: z.boolean(),
-  answer: z.string(),
-  finishReason: z.string().nullable(),
-  requestedModel: z.string(),
-  reportedModel: z.string().nullable(),
-  request: z.unknown(),
-  usage: Usage.nullable(),
-  timings: Timings.nullable(),
-  costUsd: z.number().nullable(),
-  attempts: z.int(),
-  failures: z.array(Failure),
-  answeredAt: isoDateOrNull,
-});
-export type EntryRow = z.infer<typeof EntryRow>;
+import { toJson } from "../db/storable.js";
+import {
+  AnswerRow,
+  CellRow,
+  EntryRow,
+  REPLACE_SHOWN_LEAKS,
+  RESTORE_BALLOTS,
+  RoundRow,
+  ROUNDS,
+  SELECT_ANSWER,
+  SELECT_CELL,
+  SELECT_ENTRY,
+  type StoredFiles,
+  StoredFilesRow,
+  VOID_BALLOTS,
+  WITHOUT_ENTRY,
+} from "./entry-queries.sql.js";
 
 const RenderRow = z.object({
   id: z.uuid(),
@@ -75,21 +40,10 @@ const RenderRow = z.object({
   finishedAt: isoDateOrNull,
 });
 
-const StoredFilesRow = z.object({ entryPath: z.string().nullable(), files: z.array(EntryFile) });
-export type StoredFiles = z.infer<typeof StoredFilesRow>;
+const NamesRow = z.object({ name: z.string(), maker: z.string(), model: z.string(), aliases: z.array(z.string()) });
 
-const RoundRow = z.object({
-  entryId: z.uuid().nullable(),
-  stage: z.int(),
-  mendRound: z.int(),
-  handMended: z.boolean(),
-  followUp: FollowUp.nullable(),
-  state: GenerationState,
-  errors: z.int(),
-});
-
-export interface NewEntry {
-  generationId: string;
+/** What extraction found in an answer. */
+export interface Artifact {
   verdict: Verdict;
   kind: ArtifactKind;
   entryPath: string | null;
@@ -98,191 +52,150 @@ export interface NewEntry {
   facts: ArtifactFacts;
 }
 
-const id = z.object({ id: z.uuid() });
+/** Who voided ballots, and the word for why. */
+export interface Voiding {
+  by: "lead" | "redo" | "mismatch";
+  why: string;
+}
 
-export function createEntryRepository(db: Database) {
-  return {
-    /** An answered generation whose artifact is still to be taken out, or null. */
-    async findAnswer(generationId: string) {
-      const [row] = await db.select(
-        AnswerRow,
-        `SELECT g.id, g.answer, g.finish_reason AS "finishReason", q.id AS "promptId", q.content AS prompt,
-           (SELECT CASE WHEN count(*) > 1 THEN array_agg(a.text ORDER BY a.number) END FROM attempts a
-            WHERE a.generation_id = g.id AND a.outcome = 'answered'
-              AND a.number >= coalesce((SELECT max(b.number) FROM attempts b WHERE b.generation_id = g.id AND b.purpose = 'again'), 0)) AS parts
-         FROM generations g JOIN prompts q ON q.id = g.prompt_id
-         WHERE g.id = $1 AND g.state = 'answered' AND NOT EXISTS (SELECT FROM entries e WHERE e.generation_id = g.id AND e.edited_from IS NULL)`,
-        [generationId],
+/** Entries, what they were taken from, and their recordings. */
+export class EntryRepository {
+  constructor(private readonly db: Database) {}
+
+  /** An answered generation whose artifact is still to be taken out, or null. */
+  findAnswer(generationId: string): Promise<AnswerRow | null> {
+    return this.selectAnswer(generationId, WITHOUT_ENTRY);
+  }
+
+  /** An answered generation, whether or not its artifact was taken out. */
+  findAnswerAgain(generationId: string): Promise<AnswerRow | null> {
+    return this.selectAnswer(generationId, "");
+  }
+
+  private async selectAnswer(generationId: string, condition: string): Promise<AnswerRow | null> {
+    const run = await this.db.models.Generation.findByPk(generationId, {
+      attributes: ["id"],
+      include: { model: this.db.models.Run, as: "run", attributes: ["editionId"] },
+    });
+    const { run: ofRun } = (run?.get({ plain: true }) ?? {}) as { run?: { editionId: string } | null };
+    const [row] = await this.db.select(AnswerRow, `${SELECT_ANSWER} ${condition}`, [
+      generationId,
+      ofRun?.editionId ?? null,
+    ]);
+    return row ?? null;
+  }
+
+  /** All names that would tell a voter who made an output. */
+  async listKnownNames(): Promise<KnownName[]> {
+    const found = await this.db.models.Entrant.findAll({ attributes: ["name", "maker", "model", "aliases"] });
+    const rows = found.map((row) => NamesRow.parse(row.get({ plain: true })));
+    const makers = [...new Set(rows.map(({ maker }) => maker).filter((maker) => maker !== ""))];
+    return [
+      ...rows.map(({ name, model, aliases }) => ({ name, aliases: [...aliases, model] })),
+      ...makers.map((name) => ({ name, aliases: [] })),
+    ];
+  }
+
+  /** Notes why an answer's artifact could not be kept; a second note of the same words adds nothing. */
+  async noteFailure(generationId: string, failure: Failure): Promise<void> {
+    const row = await this.db.models.Generation.findByPk(generationId, { attributes: ["id", "failures"] });
+    const failures = (row?.failures ?? []) as Failure[];
+    if (row && failures.at(-1)?.message !== failure.message) await row.update({ failures: [...failures, failure] });
+  }
+
+  async addEntry(generationId: string, artifact: Artifact, transaction: Transaction): Promise<string> {
+    const { Entry, Generation } = this.db.models;
+    const generation = await Generation.findByPk(generationId, { attributes: ["round"], transaction });
+    return (await Entry.create({ generationId, round: generation!.round, ...artifact }, { transaction })).id;
+  }
+
+  /** Puts another artifact of the same answer in the place of an entry's. */
+  async replaceArtifact(entryId: string, artifact: Artifact, transaction: Transaction): Promise<void> {
+    await this.db.models.Entry.update(artifact, { where: { id: entryId }, transaction });
+  }
+
+  async addRender(entryId: string, recipeDigest: string, transaction: Transaction): Promise<string> {
+    const { Render } = this.db.models;
+    const last = await Render.max<number | null, InstanceType<typeof Render>>("number", {
+      where: { entryId },
+      transaction,
+    });
+    return (await Render.create({ entryId, number: (last ?? 0) + 1, recipeDigest }, { transaction })).id;
+  }
+
+  /** Stores what became of a recording, and the names that were seen in it in the place of those seen in an earlier one. */
+  finishRender({ renderId, recording, error }: RenderFinishedJob, shownLeaks: readonly Leak[]): Promise<void> {
+    return this.db.transact(async (transaction) => {
+      const state = recording === null ? "failed" : "recorded";
+      const [finished] = await this.db.models.Render.update(
+        { state, recording, error, finishedAt: new Date() },
+        { where: { id: renderId, state: "queued" }, transaction },
       );
-      return row ?? null;
-    },
-    /** All names that would tell a voter who made an output. */
-    listKnownNames: async (): Promise<KnownName[]> => {
-      const rows = await db.select(
-        z.object({ name: z.string(), maker: z.string(), model: z.string(), aliases: z.array(z.string()) }),
-        "SELECT name, maker, model, aliases FROM entrants",
-      );
-      const makers = [...new Set(rows.map(({ maker }) => maker).filter((maker) => maker !== ""))];
-      return [
-        ...rows.map(({ name, model, aliases }) => ({ name, aliases: [...aliases, model] })),
-        ...makers.map((name) => ({ name, aliases: [] })),
-      ];
-    },
-    /** Notes why an answer's artifact could not be kept; a second note of the same words adds nothing. */
-    async noteStorageFailure(generationId: string, failure: Failure): Promise<void> {
-      await db.execute(
-        "UPDATE generations SET failures = failures || $2::jsonb WHERE id = $1 AND coalesce(failures->-1->>'message', '') <> $3",
-        [generationId, JSON.stringify([failure]), failure.message],
-      );
-    },
-    async addEntry(entry: NewEntry, transaction: Transaction): Promise<string> {
-      const [row] = await db.select(
-        id,
-        `INSERT INTO entries (generation_id, verdict, kind, entry_path, files, trace, facts, mend_round)
-         SELECT $1, $2, $3, $4, $5::jsonb, $6::jsonb, $7::jsonb, mend_round FROM generations WHERE id = $1 RETURNING id`,
-        [
-          entry.generationId,
-          entry.verdict,
-          entry.kind,
-          entry.entryPath,
-          JSON.stringify(entry.files),
-          JSON.stringify(entry.trace),
-          JSON.stringify(entry.facts),
-        ],
-        transaction,
-      );
-      return row!.id;
-    },
-    async addRender(entryId: string, transaction: Transaction): Promise<string> {
-      const [row] = await db.select(
-        id,
-        "INSERT INTO renders (entry_id, number) SELECT $1, coalesce(max(number), 0) + 1 FROM renders WHERE entry_id = $1 RETURNING id",
-        [entryId],
-        transaction,
-      );
-      return row!.id;
-    },
-    /** Stores what became of a recording, and the names that were seen in it in the place of those seen in an earlier one. */
-    finishRender: ({ renderId, recording, error }: RenderFinishedJob, shownLeaks: readonly Leak[]): Promise<void> =>
-      db.transact(async (transaction) => {
-        const state = recording === null ? "failed" : "recorded";
-        const text = recording === null ? null : JSON.stringify(recording);
-        const finished = await db.execute(
-          `UPDATE renders SET state = $2, recording = $3::jsonb, error = $4, finished_at = now() WHERE id = $1 AND state = 'queued'`,
-          [renderId, state, text, error],
-          transaction,
-        );
-        if (finished === 0 || recording === null) return;
-        await db.execute(
-          `UPDATE entries e SET facts = jsonb_set(e.facts, '{leaks}', coalesce((SELECT jsonb_agg(l)
-             FROM jsonb_array_elements(e.facts->'leaks') l WHERE l->>'where' <> 'screen'), '[]') || $2::jsonb)
-           FROM renders r WHERE r.id = $1 AND e.id = r.entry_id`,
-          [renderId, JSON.stringify(shownLeaks)],
-          transaction,
-        );
-      }),
-    async findEntry(entryId: string): Promise<EntryRow | null> {
-      const [row] = await db.select(
-        EntryRow,
-        `SELECT e.id, e.verdict, e.kind, e.entry_path AS "entryPath", e.files, e.trace, e.facts, e.edited_from AS "editedFrom", (SELECT x.why FROM booth_exclusions x WHERE x.entry_id = e.id) AS "leftOut", e.diff, e.mend_round AS "mendRound", g.take,
-           q.id AS "promptId", q.content AS prompt, n.id AS "entrantId", n.key AS "entrantKey", n.name AS "entrantName", n.maker,
-           n.glyph, n.sample, g.id AS "generationId", g.state, g.by_hand AS "byHand", g.answer, g.finish_reason AS "finishReason",
-           g.requested_model AS "requestedModel", g.reported_model AS "reportedModel", g.request, g.usage, g.timings,
-           g.cost_usd AS "costUsd", g.attempts, g.failures, g.answered_at AS "answeredAt"
-         FROM entries e JOIN generations g ON g.id = e.generation_id JOIN prompts q ON q.id = g.prompt_id
-           JOIN entrants n ON n.id = g.entrant_id WHERE e.id = $1`,
-        [entryId],
-      );
-      return row ?? null;
-    },
-    /** An entry that a person changed, beside the one it was made from. */
-    async addEdited(
-      fromId: string,
-      { files, diff, facts }: { files: EntryFile[]; diff: string; facts: ArtifactFacts },
-      transaction: Transaction,
-    ): Promise<string> {
-      const [row] = await db.select(
-        id,
-        `INSERT INTO entries (generation_id, mend_round, verdict, kind, entry_path, files, trace, facts, edited_from, diff)
-         SELECT generation_id, mend_round, 'ok', kind, entry_path, $2::jsonb, trace, $3::jsonb, id, $4 FROM entries WHERE id = $1 RETURNING id`,
-        [fromId, JSON.stringify(files), JSON.stringify(facts), diff],
-        transaction,
-      );
-      return row!.id;
-    },
-    /** Everything made for one prompt, entrant and take: stages, mend rounds, and what was mended by hand. */
-    listRounds: ({ promptId, entrantId, take }: { promptId: string; entrantId: string; take: number }) =>
-      db.select(
-        RoundRow,
-        `SELECT e.id AS "entryId", g.stage, g.mend_round AS "mendRound", e.edited_from IS NOT NULL AS "handMended", g.follow_up AS "followUp", g.state,
-           (SELECT count(*)::int FROM jsonb_array_elements((SELECT recording->'findings' FROM renders v WHERE v.entry_id = e.id AND v.state = 'recorded'
-             ORDER BY v.number DESC LIMIT 1)) f WHERE f->>'severity' = 'error') AS errors
-         FROM generations g LEFT JOIN entries e ON e.generation_id = g.id
-         WHERE g.prompt_id = $1 AND g.entrant_id = $2 AND g.take = $3 ORDER BY g.stage, g.mend_round, e.created_at`,
-        [promptId, entrantId, take],
-      ),
-    /** The newest recorded render, or the newest of any state when none is. */
-    async findRender(entryId: string) {
-      const [row] = await db.select(
-        RenderRow,
-        `SELECT id, state, recording, error, finished_at AS "finishedAt" FROM renders WHERE entry_id = $1
-         ORDER BY state = 'recorded' DESC, number DESC LIMIT 1`,
-        [entryId],
-      );
-      return row ?? null;
-    },
-    findFiles: async (entryId: string): Promise<StoredFiles | null> => {
-      const [row] = await db.select(
-        StoredFilesRow,
-        `SELECT entry_path AS "entryPath", files FROM entries WHERE id = $1`,
-        [entryId],
-      );
-      return row ?? null;
-    },
-    /** The ids that a hand-made answer is for, and the generation in its place if there is one. */
-    async findCell(editionId: string, promptKey: string, entrantKey: string, take: number) {
-      const [row] = await db.select(
-        z.object({
-          promptId: z.uuid().nullable(),
-          entrantId: z.uuid().nullable(),
-          model: z.string().nullable(),
-          generationId: z.uuid().nullable(),
-          state: GenerationState.nullable(),
-          answer: z.string().nullable(),
-          entryId: z.uuid().nullable(),
-        }),
-        `SELECT q.id AS "promptId", n.id AS "entrantId", n.model, g.id AS "generationId", g.state, g.answer, e.id AS "entryId"
-         FROM (SELECT 1) one LEFT JOIN prompts q ON q.edition_id = $1 AND q.key = $2 LEFT JOIN entrants n ON n.key = $3
-           LEFT JOIN generations g ON g.prompt_id = q.id AND g.entrant_id = n.id AND g.take = $4 AND g.stage = 1 AND g.mend_round = 0
-           LEFT JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL`,
-        [editionId, promptKey, entrantKey, take],
-      );
-      return row!;
-    },
-    /** Stores an answer made by hand in a cell that has none; resolves with the generation's id, or null if it has one now. */
-    async addHandAnswer(
-      { promptId, entrantId, take, model, text }: HandAnswerRow,
-      transaction: Transaction,
-    ): Promise<string | null> {
-      const [row] = await db.select(
-        id,
-        `INSERT INTO generations (prompt_id, entrant_id, take, by_hand, state, requested_model, answer, answered_at)
-         VALUES ($1, $2, $3, true, 'answered', $4, $5, now())
-         ON CONFLICT (prompt_id, entrant_id, take, stage, mend_round) DO UPDATE
-           SET by_hand = true, state = 'answered', outcome = NULL, answer = excluded.answer, answered_at = now()
-           WHERE generations.state IN ('failed', 'cancelled', 'held') RETURNING id`,
-        [promptId, entrantId, take, model, text],
-        transaction,
-      );
-      return row?.id ?? null;
-    },
-  };
+      if (finished === 0 || recording === null) return;
+      await this.db.execute(REPLACE_SHOWN_LEAKS, [renderId, toJson(shownLeaks)], transaction);
+    });
+  }
+
+  /** @param editionId whose prompt is shown with it; that of the newest edition with its wording where it is null. */
+  async findEntry(entryId: string, editionId: string | null = null): Promise<EntryRow | null> {
+    const [row] = await this.db.select(EntryRow, SELECT_ENTRY, [entryId, editionId]);
+    return row ?? null;
+  }
+
+  /** An entry that a person changed, beside the one it was made from. */
+  async addEdited(
+    fromId: string,
+    { files, diff, facts }: { files: EntryFile[]; diff: string; facts: ArtifactFacts },
+    transaction: Transaction,
+  ): Promise<string> {
+    const { Entry } = this.db.models;
+    const { generationId, round, kind, entryPath, trace } = (await Entry.findByPk(fromId, { transaction }))!;
+    const edited = { generationId, round, kind, entryPath, trace, verdict: "ok", files, facts, diff };
+    return (await Entry.create({ ...edited, editedFrom: fromId }, { transaction })).id;
+  }
+
+  listRounds({ wordingId, versionId, take, supersededBy }: EntryRow) {
+    return this.db.select(RoundRow, ROUNDS, [wordingId, versionId, take, supersededBy]);
+  }
+
+  /** The newest recorded render, or the newest of any state when none is. */
+  async findRender(entryId: string) {
+    const { Render } = this.db.models;
+    const order: [string, string][] = [["number", "DESC"]];
+    const row =
+      (await Render.findOne({ where: { entryId, state: "recorded" }, order })) ??
+      (await Render.findOne({ where: { entryId }, order }));
+    return row && RenderRow.parse(row.get({ plain: true }));
+  }
+
+  async findFiles(entryId: string): Promise<StoredFiles | null> {
+    const row = await this.db.models.Entry.findByPk(entryId, { attributes: ["entryPath", "files"] });
+    return row && StoredFilesRow.parse(row.get({ plain: true }));
+  }
+
+  /** The ids that a hand-made answer is for, and the generation in its place if there is one. */
+  async findCell(cell: { editionId: string; promptKey: string; entrantKey: string; take: number; turn: number }) {
+    const { editionId, promptKey, entrantKey, take, turn } = cell;
+    const [row] = await this.db.select(CellRow, SELECT_CELL, [editionId, promptKey, entrantKey, take, turn]);
+    return row!;
+  }
+
+  async setMarks(generationId: string, marks: AnswerMarks, transaction: Transaction): Promise<void> {
+    await this.db.models.Generation.update(marks, { where: { id: generationId }, transaction });
+  }
+
+  async setMismatchAccepted(generationId: string, accepted: boolean, transaction: Transaction): Promise<void> {
+    const mismatchAcceptedAt = accepted ? new Date() : null;
+    await this.db.models.Generation.update({ mismatchAcceptedAt }, { where: { id: generationId }, transaction });
+  }
+
+  /** Sets ballots on these generations' entries aside; resolves with how many. */
+  voidBallots(generationIds: readonly string[], { by, why }: Voiding, transaction: Transaction): Promise<number> {
+    return this.db.execute(VOID_BALLOTS, [generationIds, why, by], transaction);
+  }
+
+  /** Lets ballots that were set aside for this cause count again, where both their entries may count. */
+  restoreBallots(generationIds: readonly string[], by: Voiding["by"], transaction: Transaction): Promise<number> {
+    return this.db.execute(RESTORE_BALLOTS, [generationIds, by], transaction);
+  }
 }
-export interface HandAnswerRow {
-  promptId: string;
-  entrantId: string;
-  take: number;
-  model: string;
-  text: string;
-}
-export type EntryRepository = ReturnType<typeof createEntryRepository>;

@@ -6,17 +6,33 @@ import type { BlobStore } from "@tourney/store";
 import { parseInput } from "../http/parse-input.js";
 import { register, requireLead } from "../http/register.js";
 import { readAnswersFile } from "./read-answers.js";
+import type { FollowUpService } from "./follow-up-service.js";
+import type { JudgementService } from "./judgement-service.js";
 import type { EntryService } from "./service.js";
 
 const LARGEST_UPLOAD = "200mb";
 const UploadParams = z.object({ editionId: z.uuid(), name: z.string().min(1).max(200) });
 
-export function entryRoutes({ entries, blobs }: { entries: EntryService; blobs: BlobStore }): Router {
+export function entryRoutes({
+  entries,
+  followUpService,
+  judgements,
+  blobs,
+}: {
+  entries: EntryService;
+  followUpService: FollowUpService;
+  judgements: JudgementService;
+  blobs: BlobStore;
+}): Router {
   const router = Router();
-  register(router, API.getEntry, ({ params }) => entries.getDetail(params.entryId));
+  register(router, API.getEntry, ({ params, query }) => entries.getDetail(params.entryId, query.edition ?? null));
   register(router, API.recordAgain, ({ params }) => entries.recordAgain(params.entryId));
   register(router, API.editEntry, ({ params, body }) => entries.edit(params.entryId, body));
-  register(router, API.sendCorrection, ({ params, body }) => entries.sendCorrection(params.promptId, body));
+  register(router, API.sendCorrection, ({ params, body }) => followUpService.sendCorrection(params.promptId, body));
+  register(router, API.sendMends, ({ body }) => followUpService.sendMends(body));
+  register(router, API.acceptMismatch, ({ params, body }) => judgements.acceptMismatch(params.entryId, body.accepted));
+  register(router, API.markAnswer, ({ params, body }) => judgements.setMarks(params.entryId, body));
+  register(router, API.choosePart, ({ params, body }) => judgements.choosePart(params.entryId, body.part));
   register(router, API.addHandAnswer, ({ params, body }) => entries.addHandAnswer(params.editionId, body));
   // A file as it is, not JSON: so not in the catalogue of operations. Its name tells what sort it is.
   router.put(

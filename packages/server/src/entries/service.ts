@@ -1,21 +1,28 @@
-import type { AnswersImportResult, EntryDetail, EntryEdit, HandAnswer, HandAnswerResult } from "@tourney/core/contract";
+import {
+  type AnswersImportResult,
+  type EntryDetail,
+  type EntryEdit,
+  HandAnswer,
+  type HandAnswerResult,
+} from "@tourney/core/contract";
 import { TourneyError, toTourneyError } from "@tourney/core/errors";
 import { findFacts } from "@tourney/core/extraction";
 import { createTwoFilesPatch } from "diff";
 import type { LiveAddresses } from "../exhibit/live-address.js";
+import { toStorableText } from "../db/storable.js";
+import type { AnswerColumns, GenerationStates, HandPlace } from "../generations/generation-states.js";
+import type { CellRow, EntryRow } from "./entry-queries.sql.js";
 import { type ExtractDeps, extractEntry, queueRender } from "./extract-job.js";
-import type { MendRepository } from "./mend-repository.js";
 import type { FoundAnswers } from "./read-answers.js";
-import type { EntryRow } from "./repository.js";
 
 /** Code longer than this is cut on screen; the file itself is whole. */
 const LONGEST_SHOWN_TEXT = 400_000;
 
-export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; mends: MendRepository }) {
-  const { db, entries, blobs, live, mends } = deps;
+export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; states: GenerationStates }) {
+  const { db, entries, blobs, live, states, addJob } = deps;
 
-  async function getRow(entryId: string): Promise<EntryRow> {
-    const row = await entries.findEntry(entryId);
+  async function getRow(entryId: string, editionId: string | null = null): Promise<EntryRow> {
+    const row = await entries.findEntry(entryId, editionId);
     if (row) return row;
     throw new TourneyError("NOT_FOUND", {
       message: `There is no entry ${entryId}.`,
@@ -24,36 +31,38 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; me
     });
   }
 
-  /** Takes in an answer that was fetched by hand. The same answer again changes nothing. */
-  async function addHandAnswer(
-    editionId: string,
-    { promptKey, entrantKey, take, text }: HandAnswer,
-  ): Promise<HandAnswerResult> {
-    const clean = text.replaceAll("\0", "\ufffd");
-    const cell = await entries.findCell(editionId, promptKey, entrantKey, take);
-    if (cell.promptId === null || cell.entrantId === null || cell.model === null)
-      throw unknownCell(cell.promptId === null ? "prompt" : "entrant", cell.promptId === null ? promptKey : entrantKey);
-    const { promptId, entrantId, model } = cell;
-    if (cell.answer === clean && cell.entryId !== null) {
+  /** Takes in an answer that was fetched by hand. The same answer again changes nothing, or takes its page out once more where that failed. */
+  async function addHandAnswer(editionId: string, input: HandAnswer): Promise<HandAnswerResult> {
+    const text = toStorableText(input.text);
+    const { promptKey, entrantKey, take, turn } = input;
+    const cell = await entries.findCell({ editionId, promptKey, entrantKey, take, turn });
+    const place = toPlace(cell, input);
+    if (cell.answer === text && cell.entryId !== null)
       return { entryId: cell.entryId, verdict: (await getRow(cell.entryId)).verdict, created: false };
-    }
-    const generationId = await db.transact((transaction) =>
-      entries.addHandAnswer({ promptId, entrantId, take, model, text: clean }, transaction),
-    );
-    if (generationId === null) {
-      throw new TourneyError("CONFLICT", {
-        message: `${entrantKey} has take ${take} of ${promptKey} already (${cell.state ?? "being made"}).`,
-        reason: "An answer is never overwritten: ballots may hang on it.",
-        remedy: `Import this one as take ${take + 1}.`,
-      });
-    }
+    const generationId =
+      cell.answer === text
+        ? cell.generationId
+        : await db.transact(async (transaction) => {
+            const added = await states.addByHand(place, describeHandAnswer(input, text), transaction);
+            // Should this process die, or taking the page out fail, the queue does it.
+            if (added !== null)
+              await addJob(
+                "extract",
+                { generationId: added },
+                { key: `extract:${added}`, runAt: new Date(Date.now() + TAKE_OUT_AGAIN_MS), transaction },
+              );
+            return added;
+          });
+    if (generationId === null) throw isThereAlready(input, cell.state);
     const extracted = await extractEntry(generationId, deps);
-    return { entryId: extracted!.entryId, verdict: extracted!.verdict, created: true };
+    if (extracted !== null) return { ...extracted, created: true };
+    const now = await entries.findCell({ editionId, promptKey, entrantKey, take, turn });
+    return { entryId: now.entryId!, verdict: (await getRow(now.entryId!)).verdict, created: true };
   }
 
   return {
-    async getDetail(entryId: string): Promise<EntryDetail> {
-      const row = await getRow(entryId);
+    async getDetail(entryId: string, editionId: string | null = null): Promise<EntryDetail> {
+      const row = await getRow(entryId, editionId);
       const fileTexts = await Promise.all(
         row.files.map(async ({ path, sha256 }) => {
           const bytes = await blobs.find(sha256);
@@ -63,18 +72,16 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; me
           };
         }),
       );
-      const { id, verdict, kind, entryPath, files, take, mendRound, trace, facts } = row;
+      const { id, verdict, kind, entryPath, files, take, turn, round, mends, corrections, trace, facts } = row;
+      const { editionId: shownWith, version, redone, handHelp, offTask, leftOut } = row;
       return {
-        id,
-        verdict,
-        kind,
-        entryPath,
-        files,
-        take,
-        mendRound,
-        trace,
-        facts,
-        leftOut: row.leftOut,
+        ...{ id, verdict, kind, entryPath, files, take, turn, round, mends, corrections, trace, facts },
+        ...{ editionId: shownWith, version, redone, handHelp, offTask, leftOut },
+        superseded:
+          row.supersededAt === null
+            ? null
+            : { at: row.supersededAt, why: row.supersededWhy ?? "It was redone.", holdsId: row.holdsId },
+        mismatch: row.isMismatch ? { accepted: row.mismatchAccepted } : null,
         handMended: row.editedFrom === null || row.diff === null ? null : { from: row.editedFrom, diff: row.diff },
         rounds: await entries.listRounds(row),
         fileTexts,
@@ -97,7 +104,10 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; me
       const result: AnswersImportResult = { taken: [], refused: [...found.refused] };
       for (const { source, take: own, ...answer } of found.answers) {
         try {
-          result.taken.push({ source, ...(await addHandAnswer(editionId, { ...answer, take: own ?? take })) });
+          result.taken.push({
+            source,
+            ...(await addHandAnswer(editionId, HandAnswer.parse({ ...answer, take: own ?? take }))),
+          });
         } catch (thrown) {
           const error = toTourneyError(thrown);
           result.refused.push({ source, why: `${error.message} ${error.remedy}` });
@@ -108,7 +118,7 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; me
     /** Makes a new entry of an old one with files that a person changed; it is recorded, marked, and kept out of bouts. */
     async edit(entryId: string, { files: changed }: EntryEdit): Promise<{ entryId: string }> {
       const row = await getRow(entryId);
-      const { entryPath, kind, prompt } = row;
+      const { entryPath, kind, prompt, recipeDigest } = row;
       const unknown = changed.find(({ path }) => !row.files.some((file) => file.path === path));
       if (entryPath === null || unknown !== undefined) {
         throw new TourneyError("INVALID_INPUT", {
@@ -140,48 +150,29 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; me
           return { path, bytes: bytes.length, sha256: await blobs.put(bytes) };
         }),
       );
-      const facts = findFacts(files, {
-        kind,
-        entry: entryPath,
-        rules: prompt.rules,
-        names: await entries.listKnownNames(),
-      });
+      const facts = {
+        ...findFacts(files, { kind, entry: entryPath, rules: prompt.rules, names: await entries.listKnownNames() }),
+        choices: [],
+      };
       const edited = await db.transact(async (transaction) => {
         const added = await entries.addEdited(entryId, { files: kept, diff, facts }, transaction);
-        await queueRender({ entryId: added, entryPath, files: kept, prompt }, deps, transaction);
+        await queueRender({ entryId: added, entryPath, files: kept, recipe: prompt, recipeDigest }, deps, transaction);
         return added;
       });
       return { entryId: edited };
     },
-    /** Sends one typed follow-up alike to every entrant that has answered a prompt. */
-    async sendCorrection(promptId: string, { text, take }: { text: string; take: number }): Promise<{ sent: number }> {
-      const sent = await db.transact(async (transaction) => {
-        const rounds = await mends.listNewestRounds(promptId, take, transaction);
-        let added = 0;
-        for (const { id } of rounds)
-          if (await mends.addFollowUp(id, { kind: "correction", text }, transaction)) added++;
-        await deps.addJob("dispatch", {}, { key: "dispatch", transaction });
-        return added;
-      });
-      if (sent > 0) return { sent };
-      throw new TourneyError("CONFLICT", {
-        message: "Nobody can be asked.",
-        reason: "A correction follows an answer, and no entrant has answered this prompt and take over an endpoint.",
-        remedy: "Run the prompt first.",
-      });
-    },
     async recordAgain(entryId: string): Promise<{ renderId: string }> {
-      const { entryPath, files, prompt } = await getRow(entryId);
+      const { entryPath, files, prompt: recipe, recipeDigest } = await getRow(entryId);
       if (entryPath === null) {
         throw new TourneyError("CONFLICT", {
           message: "This entry cannot be recorded.",
           reason: "Its answer holds nothing a browser can run.",
-          remedy: "Retry the generation, or import a better answer as another take.",
+          remedy: "Redo the take, or import a better answer as another take.",
         });
       }
       return {
         renderId: await db.transact((transaction) =>
-          queueRender({ entryId, entryPath, files, prompt }, deps, transaction),
+          queueRender({ entryId, entryPath, files, recipe, recipeDigest }, deps, transaction),
         ),
       };
     },
@@ -189,6 +180,49 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; me
   };
 }
 export type EntryService = ReturnType<typeof createEntryService>;
+
+/** An answer whose page was not taken out at once is tried again by the queue after this long. */
+const TAKE_OUT_AGAIN_MS = 15_000;
+
+/** Where an answer by hand goes. @throws TourneyError NOT_FOUND for a prompt, entrant or turn that is not there. */
+function toPlace(
+  { wordingId, turns, entrantId, versionId, model }: CellRow,
+  { promptKey, entrantKey, take, turn }: HandAnswer,
+): HandPlace {
+  if (wordingId === null) throw unknownCell("prompt", promptKey);
+  if (entrantId === null || versionId === null || model === null) throw unknownCell("entrant", entrantKey);
+  if (turn <= (turns ?? 1)) return { wordingId, versionId, entrantId, take, turn, requestedModel: model };
+  throw new TourneyError("NOT_FOUND", {
+    message: `${promptKey} has no turn ${turn}.`,
+    reason: `It has ${turns ?? 1}, the first request included.`,
+    remedy: "Leave the turn out for a prompt without follow-up requests.",
+  });
+}
+
+/** What is stored of an answer by hand; what was not told stays unknown. */
+function describeHandAnswer(
+  { inputTokens, outputTokens, minutes, costUsd, reportedModel }: HandAnswer,
+  answer: string,
+): Partial<AnswerColumns> {
+  const hasUsage = inputTokens !== undefined || outputTokens !== undefined;
+  const unknown = { cachedInputTokens: null, reasoningTokens: null };
+  const usage = { inputTokens: inputTokens ?? null, outputTokens: outputTokens ?? null, ...unknown };
+  const timings = { queuedMs: null, firstTokenMs: null, firstTextMs: null, totalMs: (minutes ?? 0) * 60_000 };
+  return {
+    answer,
+    usage: hasUsage ? usage : null,
+    timings: minutes === undefined ? null : timings,
+    costUsd: costUsd ?? null,
+    reportedModel: reportedModel ?? null,
+  };
+}
+
+const isThereAlready = ({ promptKey, entrantKey, take }: HandAnswer, state: string | null) =>
+  new TourneyError("CONFLICT", {
+    message: `${entrantKey} has take ${take} of ${promptKey} already (${state ?? "being made"}).`,
+    reason: "An answer is never overwritten: ballots may hang on it.",
+    remedy: `Import this one as take ${take + 1}, or redo take ${take} with a reason first: the old answer then stays readable beside it.`,
+  });
 
 function unknownCell(what: "prompt" | "entrant", key: string): TourneyError {
   return new TourneyError("NOT_FOUND", {

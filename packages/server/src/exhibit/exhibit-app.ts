@@ -4,17 +4,17 @@ import { addressLibraries } from "@tourney/core/shelf";
 import { addPrelude, dropIntegrity, STAGE_SANDBOX, wrapDrawing } from "@tourney/core/stage";
 import express, { type ErrorRequestHandler, type Express, type Request, type Response } from "express";
 import type { BlobStore, Shelf } from "@tourney/store";
-import type { StoredFiles } from "../entries/repository.js";
+import type { StoredFiles } from "../entries/entry-queries.sql.js";
 import { logRequests } from "../http/middleware.js";
 import type { Logger } from "pino";
 import type { LiveAddresses } from "./live-address.js";
-import type { ExhibitRepository } from "./repository.js";
+import type { ExhibitReads } from "./repository.js";
 import { asksForIndexedDb, makeIndexedDb } from "./indexed-db.js";
 import { extensionOf, typeOf } from "./media-types.js";
 import { type ExhibitOrigins, isExhibitHost } from "./stage-address.js";
 import { createStages } from "./stages.js";
 
-export interface ExhibitDeps extends ExhibitOrigins, ExhibitRepository {
+export interface ExhibitDeps extends ExhibitOrigins, ExhibitReads {
   appOrigin: string;
   blobs: BlobStore;
   shelf: Shelf;

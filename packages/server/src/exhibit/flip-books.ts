@@ -1,7 +1,8 @@
 import { stageBytes, stageDocument } from "@tourney/stage";
 import type { BlobStore } from "@tourney/store";
-import { keep } from "../kept.js";
-import type { ExhibitRepository, StageRow } from "./repository.js";
+import { cached } from "../cached.js";
+import type { StageRow } from "./exhibit-queries.sql.js";
+import type { ExhibitReads } from "./repository.js";
 
 /** New recordings come while a run is under way, and measuring them all takes a moment. */
 const KEPT_MS = 60_000;
@@ -11,7 +12,7 @@ const SPARING = 50;
 export function createFlipBooks({
   blobs,
   listPictures,
-}: Pick<ExhibitRepository, "listPictures"> & { blobs: BlobStore }): (stage: StageRow) => Promise<string> {
+}: Pick<ExhibitReads, "listPictures"> & { blobs: BlobStore }): (stage: StageRow) => Promise<string> {
   async function measure(editionId: string): Promise<number> {
     let longest = 0;
     for (const files of await listPictures(editionId)) {
@@ -22,7 +23,7 @@ export function createFlipBooks({
     }
     return longest;
   }
-  const longest = keep(measure, { keyOf: (editionId) => editionId, keptMs: KEPT_MS, sparing: SPARING });
+  const longest = cached(measure, { keyOf: (editionId) => editionId, keptMs: KEPT_MS, sparing: SPARING });
 
   async function makePage({ frames, namesItself }: StageRow): Promise<string> {
     // Names in a picture cannot be hidden.

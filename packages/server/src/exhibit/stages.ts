@@ -1,14 +1,15 @@
 import { type KnownName, maskPattern } from "@tourney/core/extraction";
 import { hideInSheet, makeWhole, padTo, stageBytes, stageDocument } from "@tourney/stage";
 import type { BlobStore } from "@tourney/store";
-import { keep } from "../kept.js";
+import { cached } from "../cached.js";
 import { createFlipBooks } from "./flip-books.js";
-import type { ExhibitRepository, StageRow } from "./repository.js";
+import type { StageRow } from "./exhibit-queries.sql.js";
+import type { ExhibitReads } from "./repository.js";
 import { asksForIndexedDb, makeIndexedDb } from "./indexed-db.js";
 import { typeOf } from "./media-types.js";
 import { STAGE_PAGE, STAGE_RECORDING } from "./stage-address.js";
 
-export interface StageDeps extends ExhibitRepository {
+export interface StageDeps extends ExhibitReads {
   blobs: BlobStore;
   listKnownNames: () => Promise<KnownName[]>;
   /** A file of text as a browser may be given it: libraries addressed to the host that it is served on. */
@@ -27,8 +28,8 @@ const SMALLEST_FILE = 16_384;
 export function createStages(deps: StageDeps) {
   const { blobs, findStage, findLongestPage, listKnownNames, prepareText } = deps;
   const makeFlipBook = createFlipBooks(deps);
-  const names = keep(async () => maskPattern(await listKnownNames()), { keyOf: () => "", keptMs: KNOWN_MS });
-  const longest = keep(findLongestPage, { keyOf: (editionId) => editionId, keptMs: KNOWN_MS });
+  const names = cached(async () => maskPattern(await listKnownNames()), { keyOf: () => "", keptMs: KNOWN_MS });
+  const longest = cached(findLongestPage, { keyOf: (editionId) => editionId, keptMs: KNOWN_MS });
 
   async function makePage({ entryPath, files, editionId }: StageRow, ownOrigin: string): Promise<string | null> {
     if (entryPath === null) return null;

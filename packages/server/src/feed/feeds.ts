@@ -1,6 +1,7 @@
 import { Kind, RunDetail, Standings } from "@tourney/core/contract";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
+import type { Versions } from "../wall/wall-queries.sql.js";
 import type { Services } from "../services.js";
 import { Feed } from "./feed.js";
 
@@ -27,11 +28,12 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       channel: "tourney_ballots",
       event: "standings",
       read: async (subject) => {
-        const { editionId, kind } = readSubject(subject);
-        return Standings.parse(await services.standings.getStandings(editionId, kind));
+        const { editionId, ...query } = readSubject(subject);
+        return Standings.parse(await services.standings.getStandings(editionId, query));
       },
-      follow: (editionId) => standingsSubject(editionId, null),
-      concerns: (editionId, subject) => readSubject(subject).editionId === editionId,
+      follow: (editionId) => standingsSubject(editionId, { kind: null, versions: "present" }),
+      // Editions share wordings, so that a ballot of one panel may count for any of them.
+      concerns: () => true,
       intervalMs: 600,
       rests: 30,
     }),
@@ -43,10 +45,20 @@ export function closeFeeds({ runs, standings }: Feeds): void {
   standings.close();
 }
 
-/** What a page of standings looks at, as one text. */
-export const standingsSubject = (editionId: string, kind: Kind | null): string => `${editionId} ${kind ?? ""}`;
+interface Looked {
+  kind: Kind | null;
+  versions: Versions;
+}
 
-function readSubject(subject: string): { editionId: string; kind: Kind | null } {
-  const [editionId, kind] = subject.split(" ");
-  return { editionId: editionId!, kind: Kind.safeParse(kind).data ?? null };
+/** What a page of standings looks at, as one text. */
+export const standingsSubject = (editionId: string, { kind, versions }: Looked): string =>
+  `${editionId} ${kind ?? ""} ${versions}`;
+
+function readSubject(subject: string): Looked & { editionId: string } {
+  const [editionId, kind, versions] = subject.split(" ");
+  return {
+    editionId: editionId!,
+    kind: Kind.safeParse(kind).data ?? null,
+    versions: versions === "all" ? "all" : "present",
+  };
 }

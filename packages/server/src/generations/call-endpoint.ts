@@ -63,6 +63,7 @@ const emptyRead = (): Read => ({
   reasoning: "",
   usage: null,
   firstTokenMs: null,
+  firstTextMs: null,
   finishReason: null,
   reportedModel: null,
 });
@@ -114,6 +115,7 @@ async function readStream(call: EndpointCall, { read, watch, wire, onPart, sentA
       case "reasoning-delta":
         watch.onToken();
         read.firstTokenMs ??= round(performance.now() - sentAt);
+        if (part.type === "text-delta") read.firstTextMs ??= round(performance.now() - sentAt);
         read[part.type === "text-delta" ? "text" : "reasoning"] += part.delta;
         if (part.type === "text-delta") onPart(part.delta);
         if (read.text.length + read.reasoning.length > LONGEST_ANSWER)
@@ -139,11 +141,18 @@ const toPrompt = ({ settings, messages }: EndpointCall): LanguageModelV3Prompt =
 ];
 
 const toUsage = ({ inputTokens, outputTokens }: LanguageModelV3Usage): Usage => ({
-  inputTokens: inputTokens.total ?? null,
-  outputTokens: outputTokens.total ?? null,
-  cachedInputTokens: inputTokens.cacheRead ?? null,
-  reasoningTokens: outputTokens.reasoning ?? null,
+  inputTokens: toCount(inputTokens.total),
+  outputTokens: toCount(outputTokens.total),
+  cachedInputTokens: toCount(inputTokens.cacheRead),
+  reasoningTokens: toCount(outputTokens.reasoning),
 });
+
+/** More tokens than any request has; an endpoint that says so counts wrongly. */
+const MOST_TOKENS = 1_000_000_000;
+
+/** What an endpoint counted, or null where that cannot be a count: an answer is not lost because its usage is nonsense. */
+const toCount = (count: number | undefined): number | null =>
+  count !== undefined && count >= 0 && count <= MOST_TOKENS ? Math.round(count) : null;
 
 function openModel({ protocol, baseUrl, key, model, settings }: EndpointCall, wire: Wire): LanguageModelV3 {
   const common = {

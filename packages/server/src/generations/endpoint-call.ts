@@ -21,7 +21,10 @@ export interface Received {
   text: string;
   reasoning: string;
   usage: Usage | null;
+  /** Until the first token of any sort, reasoning included. */
   firstTokenMs: number | null;
+  /** Until the first token of the answer itself. */
+  firstTextMs: number | null;
   totalMs: number;
   finishReason: string | null;
   reportedModel: string | null;
@@ -60,6 +63,7 @@ export const NOTHING_RECEIVED: Received = {
   reasoning: "",
   usage: null,
   firstTokenMs: null,
+  firstTextMs: null,
   totalMs: 0,
   finishReason: null,
   reportedModel: null,

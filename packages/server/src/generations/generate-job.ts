@@ -1,12 +1,4 @@
-import {
-  type AttemptPurpose,
-  GenerateJob,
-  type Outcome,
-  type PromptDefinition,
-  type Settings,
-  type Usage,
-  type Verdict,
-} from "@tourney/core/contract";
+import { type AttemptPurpose, GenerateJob, type Outcome, type Usage, type Verdict } from "@tourney/core/contract";
 import { extractArtifact, joinParts } from "@tourney/core/extraction";
 import {
   computeCostUsd,
@@ -26,13 +18,15 @@ import { CIRCUIT_THRESHOLD } from "../jobs/dispatch-job.js";
 import type { AddJob } from "../jobs/queue.js";
 import { callEndpoint } from "./call-endpoint.js";
 import { type Answer, type EndpointCall, type Message, type NoAnswer, NOTHING_RECEIVED } from "./endpoint-call.js";
-import type { AttemptRow, ClaimedGeneration, EndedAttempt, GenerationRepository } from "./repository.js";
+import type { GenerationStates } from "./generation-states.js";
+import type { AnsweredRow, AttemptRow, ClaimedGeneration, EndedAttempt, GenerationRepository } from "./repository.js";
 import { StreamJournal } from "./stream-journal.js";
 import { KEY_MISSING } from "./test-connection.js";
 
 export interface GenerateDeps {
   db: Database;
   generations: GenerationRepository;
+  states: GenerationStates;
   addJob: AddJob;
   readKey: ReadKey;
   retry: RetryPolicy;
@@ -96,7 +90,7 @@ class Sending {
     const { id, wasRunning } = this.claimed;
     const { generations } = this.deps;
     const wasLost = wasRunning && (await this.endLostAttempts());
-    const turns = await generations.listTurns(this.claimed);
+    const answered = await generations.listAnswered(this.claimed);
     let isFirst = true;
     for (;;) {
       const attempts = await generations.listAttempts(id);
@@ -109,7 +103,7 @@ class Sending {
       isFirst = false;
       const result = await this.send(
         next,
-        composeTurn(this.claimed, turns, next === "again" ? [] : progress.parts),
+        composeRequest(this.claimed, answered, next === "again" ? [] : progress.parts),
         shutdown,
       );
       if (result === "stopped") return "stopped";
@@ -138,7 +132,7 @@ class Sending {
   private extract(parts: readonly AttemptRow[]): { verdict: Verdict; outcome: Outcome; detail: string | null } {
     const { verdict, kind, ruleBreaks, trace } = extractArtifact(
       parts.map(({ text }) => text),
-      { stopReason: parts.at(-1)?.finishReason ?? null, rules: this.claimed.prompt.rules },
+      { stopReason: parts.at(-1)?.finishReason ?? null, rules: this.claimed.wording.rules },
     );
     const outcome = outcomeOfAnswer({ verdict, kind, ruleBreaks });
     const isWhole = outcome === "answered";
@@ -153,7 +147,8 @@ class Sending {
     shutdown: AbortSignal,
   ): Promise<Answer | NoAnswer | "stopped"> {
     const { generations, readKey } = this.deps;
-    const { id, keyVariable, protocol, baseUrl, model, settings } = this.claimed;
+    const { id, model, settings } = this.claimed;
+    const { keyVariable, protocol, baseUrl } = this.claimed.endpoint;
     const key = keyVariable === null ? null : readKey(keyVariable);
     if (keyVariable !== null && key === null) return keyMissing(keyVariable);
     const attempt = await generations.beginAttempt(id, purpose, { model, messages });
@@ -164,42 +159,57 @@ class Sending {
       return "stopped";
     }
     await this.journal.end(attempt.id);
-    await generations.endAttempt(attempt.id, this.toEnded(result));
+    await generations.endAttempt(attempt.id, this.toEnded(result, attempt.sentAt));
     return result;
   }
 
-  private toEnded(result: Answer | NoAnswer): EndedAttempt {
-    const known = computeCostUsd(result.usage, this.claimed.prices, new Date().toISOString());
+  /** @param sentAt a request costs what held when it was sent, however long its answer took. */
+  private toEnded(result: Answer | NoAnswer, sentAt: string): EndedAttempt {
+    const known = computeCostUsd(result.usage, this.claimed.prices, sentAt);
     // A stream that broke off cost something too, though nobody said how much.
     const isEstimate = known === null && result.text !== "";
-    const { text, reasoning, usage, firstTokenMs, totalMs, finishReason, reportedModel, request, headers } = result;
+    const {
+      text,
+      reasoning,
+      usage,
+      firstTokenMs,
+      firstTextMs,
+      totalMs,
+      finishReason,
+      reportedModel,
+      request,
+      headers,
+    } = result;
     return {
-      ...{ text, reasoning, usage, firstTokenMs, totalMs, finishReason, reportedModel, request, headers },
+      ...{ text, reasoning, usage, firstTokenMs, firstTextMs, totalMs, finishReason, reportedModel, request, headers },
       outcome: result.ok ? "answered" : result.cause,
       message: result.ok ? null : result.message,
       remedy: result.ok ? null : result.remedy,
       httpStatus: result.ok ? 200 : result.httpStatus,
-      costUsd: isEstimate ? this.estimateCost(JSON.stringify(result.request ?? "").length, result.text.length) : known,
+      costUsd: isEstimate
+        ? this.estimateCost({ sent: JSON.stringify(result.request ?? "").length, received: result.text.length, sentAt })
+        : known,
       costIsEstimate: isEstimate,
     };
   }
 
-  private estimateCost(sentLength: number, receivedLength: number): number | null {
+  /** @param sent and `received` are counted in characters. */
+  private estimateCost({ sent, received, sentAt }: { sent: number; received: number; sentAt: string }): number | null {
     const { charactersPerToken } = ESTIMATE_DEFAULTS;
     const usage: Usage = {
-      inputTokens: Math.ceil(sentLength / charactersPerToken),
-      outputTokens: Math.ceil(receivedLength / charactersPerToken),
+      inputTokens: Math.ceil(sent / charactersPerToken),
+      outputTokens: Math.ceil(received / charactersPerToken),
       cachedInputTokens: null,
       reasoningTokens: null,
     };
-    return computeCostUsd(usage, this.claimed.prices, new Date().toISOString());
+    return computeCostUsd(usage, this.claimed.prices, sentAt);
   }
 
   /** Ends the requests that a dead process left open. Their cost is estimated: the endpoint may have billed them. */
   private async endLostAttempts(): Promise<boolean> {
     const { generations, log } = this.deps;
     const lost = await generations.listLostAttempts(this.claimed.id);
-    for (const { id, text } of lost) {
+    for (const { id, text, sentAt } of lost) {
       await generations.endAttempt(id, {
         ...NOTHING_RECEIVED,
         outcome: "lost",
@@ -208,7 +218,11 @@ class Sending {
         httpStatus: null,
         text,
         totalMs: null,
-        costUsd: this.estimateCost(this.claimed.prompt.text.length, text.length),
+        costUsd: this.estimateCost({
+          sent: this.claimed.wording.text.length,
+          received: text.length,
+          sentAt: sentAt.toISOString(),
+        }),
         costIsEstimate: true,
       });
       log.warn(
@@ -220,21 +234,22 @@ class Sending {
   }
 
   private async storeAnswer({ parts }: Progress, attempts: readonly AttemptRow[]): Promise<void> {
-    const { db, generations, addJob, log } = this.deps;
-    const { id, endpointId, queuedAt } = this.claimed;
+    const { db, generations, states, addJob, log } = this.deps;
+    const { id, endpointId, queuedAt, turn, round } = this.claimed;
     const { outcome, detail } = this.extract(parts);
     const costUsd = sumOrNull(attempts.map((attempt) => attempt.costUsd));
     const last = parts.at(-1)!;
     await db.transact(async (transaction) => {
-      const isStored = await generations.storeAnswer(
+      const isStored = await states.answer(
         id,
         {
-          text: joinParts(parts.map(({ text }) => text)),
+          answer: joinParts(parts.map(({ text }) => text)),
           reasoning: parts.map(({ reasoning }) => reasoning).join(""),
           usage: addUsage(attempts),
           timings: {
             queuedMs: Date.parse(attempts[0]!.sentAt) - Date.parse(queuedAt),
             firstTokenMs: parts[0]!.firstTokenMs,
+            firstTextMs: parts[0]!.firstTextMs,
             totalMs: parts.reduce((sum, { totalMs }) => sum + (totalMs ?? 0), 0),
           },
           costUsd,
@@ -248,8 +263,9 @@ class Sending {
       );
       if (isStored) {
         await addJob("extract", { generationId: id }, { key: extractJobKey(id), transaction });
-        if (outcome === "answered" || outcome === "wrong_thing" || outcome === "truncated")
-          await generations.releaseNextStage(this.claimed, transaction);
+        const canGoOn = outcome === "answered" || outcome === "wrong_thing" || outcome === "truncated";
+        if (round === 0 && canGoOn) await states.release(pickPlace(this.claimed), turn, transaction);
+        else if (round === 0) await states.endLaterTurns(this.claimed, turn, transaction);
       }
       await generations.noteEndpoint(
         endpointId,
@@ -261,14 +277,15 @@ class Sending {
   }
 
   private async storeFailure(failed: NoAnswer): Promise<void> {
-    const { db, generations, retry, circuitPauseMs, log } = this.deps;
-    const { id, tries, endpointId } = this.claimed;
+    const { db, generations, states, retry, circuitPauseMs, log } = this.deps;
+    const { id, tries, endpointId, turn, round } = this.claimed;
     const { cause, message, remedy, httpStatus, retryAfterMs } = failed;
     const waitMs = planRetryMs({ cause, attempts: tries + 1, retryAfterMs }, retry, Math.random);
     const costUsd = sumOrNull((await generations.listAttempts(id)).map((attempt) => attempt.costUsd));
     await db.transact(async (transaction) => {
       const failure = { cause, message, remedy, httpStatus, at: new Date().toISOString() };
-      await generations.storeFailure(id, { failure, costUsd, waitMs, outcome: outcomeOfFailure(cause) }, transaction);
+      await states.fail(id, { failure, costUsd, waitMs, outcome: outcomeOfFailure(cause) }, transaction);
+      if (waitMs === null && round === 0) await states.endLaterTurns(this.claimed, turn, transaction);
       const isPassing = planRetryMs({ cause, attempts: 1, retryAfterMs: null }, retry, Math.random) !== null;
       const reason = `${CIRCUIT_THRESHOLD} or more requests failed in a row; the last: ${message}`;
       if (isPassing)
@@ -282,17 +299,15 @@ class Sending {
   }
 }
 
-/** The whole conversation of a turn: the stages and follow-ups before it, its own request, and what came of it so far. */
-function composeTurn(
-  {
-    prompt,
-    stage,
-    followUp,
-  }: { prompt: PromptDefinition; stage: number; followUp: ClaimedGeneration["followUp"]; settings: Settings },
-  turns: Awaited<ReturnType<GenerationRepository["listTurns"]>>,
+const pickPlace = ({ wordingId, versionId, take }: ClaimedGeneration) => ({ wordingId, versionId, take });
+
+/** The whole conversation of a request: the turns and follow-ups before it, its own text, and what came of it so far. */
+function composeRequest(
+  { wording, turn, followUp }: ClaimedGeneration,
+  answered: readonly AnsweredRow[],
   parts: readonly AttemptRow[],
 ): Message[] {
-  const messages: Message[] = composeMessages({ prompt, stage, turns, followUp });
+  const messages: Message[] = composeMessages({ wording, turn, answered, followUp });
   if (parts.length === 0) return messages;
   return [
     ...messages,

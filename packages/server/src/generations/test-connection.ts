@@ -21,17 +21,16 @@ export function createConnectionTester(readKey: ReadKey): ConnectionTester {
       reportedModel: null,
       error: { what, why, remedy },
     });
-    if (entrant.protocol === "by-hand") {
+    const { protocol, keyVariable, baseUrl } = entrant.endpoint;
+    if (protocol === "by-hand" || baseUrl === null) {
       return failed(
         "There is nothing to test.",
         "This entrant is reached by hand.",
         "Import its answers, or drop them on its cells on the wall.",
       );
     }
-    const key = entrant.keyVariable === null ? null : readKey(entrant.keyVariable);
-    if (entrant.keyVariable !== null && key === null)
-      return failed(`${entrant.keyVariable} is not set.`, ...KEY_MISSING);
-    const baseUrl = entrant.baseUrl!;
+    const key = keyVariable === null ? null : readKey(keyVariable);
+    if (keyVariable !== null && key === null) return failed(`${keyVariable} is not set.`, ...KEY_MISSING);
     const models = await listModels(baseUrl, key);
     // One short answer: enough to see that key, model id and settings are taken.
     const settings: Settings = {
@@ -43,7 +42,7 @@ export function createConnectionTester(readKey: ReadKey): ConnectionTester {
         totalSeconds: ANSWER_LIMIT_S,
       },
     };
-    const call = { protocol: entrant.protocol, baseUrl, model: entrant.model, key, settings };
+    const call = { protocol, baseUrl, model: entrant.model, key, settings };
     const messages = [{ role: "user" as const, content: "Answer with the word ready." }];
     const answer = await callEndpoint({ ...call, messages }, new AbortController().signal);
     if (!answer.ok) return { ...failed("The endpoint gave no answer.", answer.message, answer.remedy), models };

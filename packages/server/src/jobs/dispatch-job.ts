@@ -1,5 +1,6 @@
 import type { Logger } from "pino";
 import type { Database } from "../db/connection.js";
+import type { GenerationStates } from "../generations/generation-states.js";
 import type { AddJob } from "./queue.js";
 import { createDispatchRepository, type EndpointLoad } from "./dispatch-repository.js";
 
@@ -14,7 +15,17 @@ const LIMIT_RECHECK_MS = 2000;
  * run's budget allow. One at a time across all processes, so that the limits are kept by all of them together. It runs
  * whenever something may have changed, and sees to it that it runs again when a wait is over.
  */
-export function createDispatchJob({ db, addJob, log }: { db: Database; addJob: AddJob; log: Logger }) {
+export function createDispatchJob({
+  db,
+  states,
+  addJob,
+  log,
+}: {
+  db: Database;
+  states: GenerationStates;
+  addJob: AddJob;
+  log: Logger;
+}) {
   const repository = createDispatchRepository(db);
   return async (): Promise<void> => {
     const wakeInMs = await db.transact(async (transaction) => {
@@ -26,9 +37,9 @@ export function createDispatchJob({ db, addJob, log }: { db: Database; addJob: A
         if (free > 0) {
           const candidates = await repository.listCandidates(endpoint.id, free, transaction);
           const { admitted, held } = await repository.withinBudgets(candidates, transaction);
-          await repository.admit(admitted, transaction);
+          await states.admit(admitted, transaction);
           for (const runId of held) {
-            await repository.holdRun(runId, transaction);
+            await states.hold(runId, transaction);
             log.info({ runId }, "the budget is reached; the rest is held");
           }
         }

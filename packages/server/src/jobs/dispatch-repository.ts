@@ -26,7 +26,7 @@ const RunBudget = z.object({ id: z.uuid(), budgetUsd: z.number().nullable(), com
 const DISPATCH_LOCK = 7_301_141;
 
 /** Generations that may be sent as soon as their endpoint has room. */
-const DUE = `g.state = 'queued' AND r.paused_at IS NULL AND r.cancelled_at IS NULL`;
+const DUE = `g.state = 'queued' AND g.superseded_at IS NULL AND r.paused_at IS NULL AND r.cancelled_at IS NULL`;
 
 export function createDispatchRepository(db: Database) {
   return {
@@ -43,7 +43,7 @@ export function createDispatchRepository(db: Database) {
              (SELECT count(*)::int FROM attempts a JOIN generations g ON g.id = a.generation_id
               WHERE g.endpoint_id = p.id AND a.sent_at > now() - interval '1 minute') END AS "requestsLastMinute",
            CASE WHEN p.tokens_per_minute IS NULL THEN 0 ELSE
-             (SELECT coalesce(sum(coalesce((a.usage->>'inputTokens')::int, 0) + coalesce((a.usage->>'outputTokens')::int, length(a.text) / 4)), 0)::float
+             (SELECT coalesce(sum(coalesce((a.usage->>'inputTokens')::float, 0) + coalesce((a.usage->>'outputTokens')::float, length(a.text) / 4)), 0)::float
               FROM attempts a JOIN generations g ON g.id = a.generation_id
               WHERE g.endpoint_id = p.id AND coalesce(a.ended_at, now()) > now() - interval '1 minute') END AS "tokensLastMinute"
          FROM endpoints p
@@ -88,24 +88,6 @@ export function createDispatchRepository(db: Database) {
         }
       }
       return { admitted, held: [...held] };
-    },
-    async admit(ids: readonly string[], transaction: Transaction): Promise<void> {
-      if (ids.length === 0) return;
-      await db.execute(
-        `WITH admitted AS (UPDATE generations SET state = 'admitted' WHERE id = ANY($1::uuid[]) AND state = 'queued' RETURNING id)
-         SELECT graphile_worker.add_job('generate', json_build_object('generationId', id), job_key := 'generate:' || id) FROM admitted`,
-        [ids],
-        transaction,
-      );
-    },
-    /** Holds everything of a run that is still to be sent: the budget does not cover it. */
-    async holdRun(runId: string, transaction: Transaction): Promise<void> {
-      await db.execute(
-        `UPDATE generations SET state = 'held', outcome = 'over_budget', outcome_detail = 'The run''s budget does not cover it.'
-         WHERE run_id = $1 AND state IN ('queued', 'waiting')`,
-        [runId],
-        transaction,
-      );
     },
     /** Milliseconds until the next generation that waits for its time may be sent, or null. */
     async findNextDueMs(transaction: Transaction): Promise<number | null> {

@@ -62,7 +62,7 @@ export async function startQueue(options: QueueOptions): Promise<Pick<Runner, "s
       dispatch: createDispatchJob(deps),
       generate: (payload, { abortSignal }) => generate(payload, abortSignal),
       extract: createExtractJob(services.extractDeps),
-      "render-finished": createRenderFinishedJob({ ...services.extractDeps, mends: services.mends }),
+      "render-finished": createRenderFinishedJob({ ...services.extractDeps, followUps: services.followUps }),
     },
   });
   const timer = setInterval(() => {

@@ -4,7 +4,8 @@ import type { BlobStore } from "@tourney/store";
 import type { ExtractDeps } from "../entries/extract-job.js";
 import { queueRender } from "../entries/extract-job.js";
 import { makeClip, makeStrip } from "./exports.js";
-import type { RenderRepository, StoredRecording } from "./repository.js";
+import type { StoredRecording } from "./render-queries.sql.js";
+import type { RenderRepository } from "./repository.js";
 
 export interface RenderFile {
   name: string;

@@ -1,6 +1,7 @@
 import { type Run, type RunDetail, RunInput, type RunPlan, type RunRequest } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { composeRequestText, estimateCell, findUnlikeness } from "@tourney/core/generation";
+import { wordingOf } from "@tourney/core/suite";
 import type { Database, Transaction } from "../db/connection.js";
 import type { EntrantService } from "../entrants/service.js";
 import type { GenerationRepository } from "../generations/repository.js";
@@ -57,7 +58,7 @@ export function createRunService({ db, runs, generations, entrants, suites, addJ
       ({ id, endpoint, retiredAt }) =>
         input.entrantIds.includes(id) && endpoint.protocol !== "by-hand" && retiredAt === null,
     );
-    const requestLength = average(prompts.map((prompt) => composeRequestText(prompt).length));
+    const requestLength = average(prompts.map((prompt) => composeRequestText(wordingOf(prompt)).length));
     const at = new Date().toISOString();
     const byEntrant = chosen.map(({ id, settings, prices, endpoint }) => {
       const existing = places.find(({ entrantId }) => entrantId === id)?.existing ?? 0;
@@ -125,8 +126,13 @@ export function createRunService({ db, runs, generations, entrants, suites, addJ
         return getRow(runId, transaction);
       });
     },
+    /** @throws TourneyError CONFLICT when none of them failed, was cancelled or held. */
     retry: (runId: string, generationIds: readonly string[] | null = null) =>
-      change(runId, () => db.transact((transaction) => runs.requeue(runId, generationIds, transaction))),
+      change(runId, () =>
+        db.transact(async (transaction) => {
+          if ((await runs.requeue(runId, generationIds, transaction)) === 0) throw NOTHING_TO_RETRY();
+        }),
+      ),
     cancel: (runId: string) => change(runId, () => runs.cancel(runId)),
     pause: (runId: string) => change(runId, () => runs.setPaused(runId, true)),
     resume: (runId: string) => change(runId, () => runs.setPaused(runId, false)),
@@ -180,6 +186,14 @@ const NOTHING_TO_RUN = () =>
     message: "There is nothing to run.",
     reason: "Every chosen cell and take has a generation already, or its entrant is retired or reached by hand.",
     remedy: "Choose more prompts, entrants or takes; or open the run and retry what failed.",
+  });
+
+const NOTHING_TO_RETRY = () =>
+  new TourneyError("CONFLICT", {
+    message: "There is nothing to retry.",
+    reason:
+      "Only what failed, was cancelled or was held by the budget is sent again. What was answered keeps its answer.",
+    remedy: "To ask for an answer again, redo it on the wall or on its entry, with a reason.",
   });
 
 const unlikeEntrants = (messages: readonly string[]) =>

@@ -10,14 +10,20 @@ import {
 } from "@tourney/core/ratings";
 import type { Tallies } from "./repository.js";
 
-/** What the standings say of an entrant apart from its rating. */
-export type EntrantFigures = Pick<Standing, "entrant" | "cleanShare" | "costPerEntryUsd" | "medianTotalMs">;
+/** What the standings say of a competitor apart from its rating. */
+export type EntrantFigures = Pick<
+  Standing,
+  "entrant" | "version" | "delivery" | "cleanShare" | "costPerEntryUsd" | "medianTotalMs"
+>;
 
-export type Counted = Omit<Standings, "edition" | "kind" | "countedAt" | "brokenRules">;
+export type Counted = Omit<
+  Standings,
+  "edition" | "kind" | "countedAt" | "sources" | "versions" | "formerVersions" | "setAside"
+>;
 
 interface Sided {
-  leftEntrantId: string;
-  rightEntrantId: string;
+  leftVersionId: string;
+  rightVersionId: string;
   lean: number;
   n: number;
 }
@@ -27,7 +33,7 @@ export function countStandings(
   entrants: readonly EntrantFigures[],
   tallies: Tallies,
 ): { counted: Counted; fit: RatingFit; numberOf: ReadonlyMap<string, number> } {
-  const numberOf = new Map(entrants.map(({ entrant }, index) => [entrant.id, index]));
+  const numberOf = new Map(entrants.map(({ version }, index) => [version.id, index]));
   const { ratings, fit } = rateTallies(entrants.length, toRatingTallies(tallies, numberOf));
   const works = worksShares(tallies, numberOf);
   const total = sum(tallies.prompt, ({ n }) => n);
@@ -58,7 +64,7 @@ export function countStandings(
 function nameForecast(forecast: Ratings["forecast"], entrants: readonly EntrantFigures[]): Counted["forecast"] {
   if (forecast === null) return null;
   const { first, second, ballots, needs } = forecast;
-  return { firstId: entrants[first]!.entrant.id, secondId: entrants[second]!.entrant.id, ballots, needs };
+  return { firstId: entrants[first]!.version.id, secondId: entrants[second]!.version.id, ballots, needs };
 }
 
 /** Names the counts that a result rests on, and the method: equal digests, equal ratings. */
@@ -77,14 +83,14 @@ function toRatingTallies(tallies: Tallies, numberOf: ReadonlyMap<string, number>
         if (!clusters.has(name)) clusters.set(name, clusters.size);
         return clusters.get(name)!;
       }),
-      left: Int32Array.from(rows, ({ leftEntrantId }) => numberOf.get(leftEntrantId)!),
-      right: Int32Array.from(rows, ({ rightEntrantId }) => numberOf.get(rightEntrantId)!),
+      left: Int32Array.from(rows, ({ leftVersionId }) => numberOf.get(leftVersionId)!),
+      right: Int32Array.from(rows, ({ rightVersionId }) => numberOf.get(rightVersionId)!),
       // Lean −2 (left by far) … 2 (right by far) is outcome 1 … 5.
       outcome: Int32Array.from(rows, ({ lean }) => lean + 3),
       n: Int32Array.from(rows, ({ n }) => n),
     };
   };
-  const keyOf = ({ leftEntrantId, rightEntrantId, lean }: Sided) => `${leftEntrantId} ${rightEntrantId} ${lean}`;
+  const keyOf = ({ leftVersionId, rightVersionId, lean }: Sided) => `${leftVersionId} ${rightVersionId} ${lean}`;
   // Those of voters with several ballots on a prompt are taken out of all, which leaves those that are alone.
   const alone = new Map<string, Sided>();
   for (const { n, ...row } of tallies.prompt) {
@@ -98,8 +104,8 @@ function toRatingTallies(tallies: Tallies, numberOf: ReadonlyMap<string, number>
   return {
     counts: columnsOf(tallies.prompt, () => ""),
     voter: columnsOf(tallies.voter, ({ voterId }) => voterId),
-    prompt: columnsOf(tallies.prompt, ({ promptId }) => promptId),
-    cell: columnsOf(tallies.cell, ({ voterId, promptId }) => `${voterId} ${promptId}`),
+    prompt: columnsOf(tallies.prompt, ({ wordingId }) => wordingId),
+    cell: columnsOf(tallies.cell, ({ voterId, wordingId }) => `${voterId} ${wordingId}`),
     single: columnsOf([...alone.values()], () => ""),
   };
 }
@@ -108,10 +114,10 @@ function toRatingTallies(tallies: Tallies, numberOf: ReadonlyMap<string, number>
 function worksShares({ prompt }: Tallies, numberOf: ReadonlyMap<string, number>): (number | null)[] {
   const shown = new Float64Array(numberOf.size);
   const failed = new Float64Array(numberOf.size);
-  for (const { leftEntrantId, rightEntrantId, n, leftFailures, rightFailures } of prompt) {
+  for (const { leftVersionId, rightVersionId, n, leftFailures, rightFailures } of prompt) {
     for (const [id, failures] of [
-      [leftEntrantId, leftFailures],
-      [rightEntrantId, rightFailures],
+      [leftVersionId, leftFailures],
+      [rightVersionId, rightFailures],
     ] as const) {
       shown[numberOf.get(id)!]! += n;
       failed[numberOf.get(id)!]! += failures;
@@ -127,8 +133,8 @@ function headToHead(
 ): Standings["headToHead"] {
   const position = new Map(order.map((entrant, row) => [entrant, row]));
   const cells = order.map(() => order.map(() => ({ ballots: 0, points: 0 })));
-  for (const { leftEntrantId, rightEntrantId, lean, n } of prompt) {
-    const [l, r] = [position.get(numberOf.get(leftEntrantId)!)!, position.get(numberOf.get(rightEntrantId)!)!];
+  for (const { leftVersionId, rightVersionId, lean, n } of prompt) {
+    const [l, r] = [position.get(numberOf.get(leftVersionId)!)!, position.get(numberOf.get(rightVersionId)!)!];
     const leftPoints = lean < 0 ? 1 : lean === 0 ? 0.5 : 0;
     for (const [row, column, points] of [
       [l, r, leftPoints],

@@ -1,9 +1,10 @@
 import type { Kind, Standings } from "@tourney/core/contract";
-import { keep } from "../kept.js";
+import { cached } from "../cached.js";
 import type { SuiteService } from "../suites/service.js";
 import type { WallService } from "../wall/service.js";
+import type { Versions } from "../wall/wall-queries.sql.js";
 import { countStandings, digestTallies } from "./count-standings.js";
-import type { StandingsRepository } from "./repository.js";
+import type { Scope, StandingsRepository } from "./repository.js";
 
 interface StandingsDeps {
   standings: StandingsRepository;
@@ -15,8 +16,16 @@ type Rated = ReturnType<typeof countStandings> & { digest: string; countedAt: st
 
 /** The fit that bouts are chosen by may be this old: what the ballots since then teach is a detail. */
 const FIT_MS = 1000;
-/** Of the time, one part in so many is spent on it at most. */
+/** At most one part in this many of the time is spent on it. */
 const SPARING = 40;
+/** Results kept in memory: a few editions by kind and by versions. */
+const MOST_RATED = 50;
+
+/** What standings are asked for: an edition, one kind of prompt or all, entrants as they are set up now or all versions. */
+export interface StandingsQuery {
+  kind?: Kind | null | undefined;
+  versions?: Versions;
+}
 
 /**
  * Ratings by the counts of the ballots. The counts are read each time, which costs the same however many ballots there are; the fit is
@@ -25,56 +34,68 @@ const SPARING = 40;
 export function createStandingsService({ standings, suites, wall }: StandingsDeps) {
   const rated = new Map<string, Rated>();
 
-  async function rate(editionId: string, kind: Kind | null): Promise<Rated> {
-    const [{ entrants }, tallies] = await Promise.all([
-      wall.listFigures(editionId),
-      standings.listTallies(editionId, kind),
+  function remember(key: string, fresh: Rated): void {
+    rated.delete(key);
+    rated.set(key, fresh);
+    for (const oldest of rated.keys()) if (rated.size > MOST_RATED) rated.delete(oldest);
+  }
+
+  async function rate(scope: Scope): Promise<Rated> {
+    const { editionId, kind, versions } = scope;
+    const [{ competitors }, tallies] = await Promise.all([
+      wall.listFigures(editionId, { kind, versions }),
+      standings.listTallies(scope),
     ]);
-    const key = `${editionId} ${kind ?? ""}`;
+    const key = `${editionId} ${kind ?? ""} ${versions}`;
     const digest = digestTallies(tallies);
     const last = rated.get(key);
-    const isSameList = entrants.every(({ entrant }, index) => last?.numberOf.get(entrant.id) === index);
-    if (last?.digest === digest && isSameList && last.numberOf.size === entrants.length) {
-      const rows = last.counted.rows.map((row) => ({ ...row, ...entrants[last.numberOf.get(row.entrant.id)!]! }));
+    const isSameList = competitors.every(({ version }, index) => last?.numberOf.get(version.id) === index);
+    if (last?.digest === digest && isSameList && last.numberOf.size === competitors.length) {
+      const rows = last.counted.rows.map((row) => ({ ...row, ...competitors[last.numberOf.get(row.version.id)!]! }));
       return { ...last, counted: { ...last.counted, rows } };
     }
-    const fresh = { ...countStandings(entrants, tallies), digest, countedAt: new Date().toISOString() };
-    rated.set(key, fresh);
-    const { methodVersion, ballots, rows, side } = fresh.counted;
-    if (ballots > 0) {
-      const ratings = rows.map(({ entrant, rating, halfWidth, rankRange }) => ({
-        entrantId: entrant.id,
-        rating,
-        halfWidth,
-        rankRange,
-      }));
-      await standings.keepSnapshot({
-        editionId,
-        kind,
-        methodVersion,
-        inputDigest: digest,
-        ballots,
-        ratings: { ratings, side },
-      });
-    }
+    const fresh = { ...countStandings(competitors, tallies), digest, countedAt: new Date().toISOString() };
+    remember(key, fresh);
+    if (versions === "present") await keepSnapshot(scope, fresh);
     return fresh;
   }
 
+  async function keepSnapshot({ editionId, kind }: Scope, { counted, digest: inputDigest }: Rated): Promise<void> {
+    const { methodVersion, ballots, rows, side } = counted;
+    if (ballots === 0) return;
+    const ratings = rows.map(({ entrant, rating, halfWidth, rankRange }) => ({
+      entrantId: entrant.id,
+      ...{ rating, halfWidth, rankRange },
+    }));
+    await standings.keepSnapshot({ editionId, kind, methodVersion, inputDigest, ballots, ratings: { ratings, side } });
+  }
+
   return {
-    async getStandings(editionId: string, kind: Kind | null): Promise<Standings> {
-      const [edition, { counted, countedAt }, brokenRules] = await Promise.all([
+    async getStandings(
+      editionId: string,
+      { kind = null, versions = "present" }: StandingsQuery = {},
+    ): Promise<Standings> {
+      const scope = { editionId, kind, versions };
+      const [edition, { counted, countedAt }, sources, formerVersions, setAside] = await Promise.all([
         suites.getEdition(editionId),
-        rate(editionId, kind),
-        standings.listBrokenRules(editionId),
+        rate(scope),
+        standings.listSources(scope),
+        wall.countFormerVersions(editionId),
+        standings.countSetAside(scope),
       ]);
-      return { edition: { ...edition, promptCount: edition.prompts.length }, kind, ...counted, brokenRules, countedAt };
+      const summary = { ...edition, promptCount: edition.prompts.length };
+      return { edition: summary, kind, versions, ...counted, sources, formerVersions, setAside, countedAt };
     },
-    /** The fit of an edition's ballots so far, for choosing the next bout, and how it numbers the entrants. */
-    getFit: keep((editionId: string): Promise<Pick<Rated, "fit" | "numberOf">> => rate(editionId, null), {
-      keyOf: (editionId) => editionId,
-      keptMs: FIT_MS,
-      sparing: SPARING,
-    }),
+    /** The fit of an edition's ballots so far, for choosing the next bout, and how it numbers the versions. */
+    getFit: cached(
+      (editionId: string): Promise<Pick<Rated, "fit" | "numberOf">> =>
+        rate({ editionId, kind: null, versions: "present" }),
+      {
+        keyOf: (editionId) => editionId,
+        keptMs: FIT_MS,
+        sparing: SPARING,
+      },
+    ),
   };
 }
 export type StandingsService = ReturnType<typeof createStandingsService>;

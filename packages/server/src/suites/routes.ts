@@ -7,7 +7,7 @@ export function suiteRoutes({ suites }: { suites: SuiteService }): Router {
   const router = Router();
   register(router, API.listEditions, () => suites.listEditions());
   register(router, API.getEdition, ({ params }) => suites.getEdition(params.editionId));
-  register(router, API.importSuite, ({ body }) => suites.importSuite(body.yaml));
+  register(router, API.importSuite, ({ body }) => suites.importSuite(body.yaml, body.digest));
   register(router, API.previewSuite, ({ body }) => suites.preview(body.yaml));
   register(router, API.exportEdition, ({ params }) => suites.exportFile(params.editionId));
   register(router, API.compareEditions, ({ params, query }) => suites.compare(query.from, params.editionId));

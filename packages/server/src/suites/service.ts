@@ -1,4 +1,3 @@
-import { createHash } from "node:crypto";
 import {
   DEFAULT_MEND_TEMPLATE,
   type Edition,
@@ -10,11 +9,11 @@ import {
   type SuitePreview,
 } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
-import { compareSuites, toCanonicalJson, writeSuiteYaml } from "@tourney/core/suite";
+import { compareSuites, findSameWordings, writeSuiteYaml } from "@tourney/core/suite";
+import { digestsOf } from "./digests.js";
 import { readYaml } from "./read-yaml.js";
 import type { SuiteRepository } from "./repository.js";
 
-const digestOf = (suite: SuiteDefinition) => createHash("sha256").update(toCanonicalJson(suite)).digest("hex");
 const readSuite = (yaml: string) => readYaml(SuiteDefinition, yaml, "The suite file");
 
 export function createSuiteService(repository: SuiteRepository) {
@@ -29,17 +28,23 @@ export function createSuiteService(repository: SuiteRepository) {
       .sort((a, b) => b.number - a.number);
 
   return {
-    listEditions: repository.listEditions,
+    listEditions: () => repository.listEditions(),
     /** @throws TourneyError NOT_FOUND */
     async getEdition(editionId: string): Promise<Edition> {
       const edition = await repository.findEdition(editionId);
       if (edition) return edition;
       throw noEdition(editionId);
     },
-    /** Reads a suite file and freezes it. The same content gives the same edition, whatever the file's order or comments. */
-    async importSuite(yaml: string): Promise<SuiteImportResult> {
+    /**
+     * Reads a suite file and freezes it. The same content gives the same edition, whatever the file's order or comments.
+     * @param seenDigest of the suite that was previewed: another one is not frozen.
+     */
+    async importSuite(yaml: string, seenDigest?: string): Promise<SuiteImportResult> {
       const suite = readSuite(yaml);
-      const result = await repository.freeze(suite, digestOf(suite));
+      const digests = digestsOf(suite);
+      if (seenDigest !== undefined && seenDigest !== digests[0]) throw notWhatWasSeen();
+      if ((await repository.findByDigest(suite.key, digests)) === null) refuseSameWordings(suite);
+      const result = await repository.freeze(suite, digests);
       await repository.dropDraft(suite.key);
       return result;
     },
@@ -48,13 +53,16 @@ export function createSuiteService(repository: SuiteRepository) {
       const suite = readSuite(yaml);
       const editions = await newestOf(suite.key);
       const newest = editions[0];
-      const digest = digestOf(suite);
+      const digests = digestsOf(suite);
+      const known = editions.find(({ digest }) => digests.includes(digest));
+      if (known === undefined) refuseSameWordings(suite);
       return {
+        digest: digests[0],
         suiteKey: suite.key,
         suiteTitle: suite.title,
         promptCount: suite.prompts.length,
         nextNumber: (newest?.number ?? 0) + 1,
-        sameAs: editions.find((edition) => edition.digest === digest)?.number ?? null,
+        sameAs: known?.number ?? null,
         against: newest?.number ?? null,
         difference: newest === undefined ? null : compareSuites(await getContent(newest.id), suite),
       };
@@ -74,7 +82,7 @@ export function createSuiteService(repository: SuiteRepository) {
         });
       }
       const suite = { ...(await getContent(editionId)), key, title };
-      return repository.freeze(suite, digestOf(suite));
+      return repository.freeze(suite, digestsOf(suite));
     },
     async setArchived(suiteKey: string, isArchived: boolean): Promise<EditionSummary[]> {
       if (!(await repository.setArchived(suiteKey, isArchived))) throw noSuite(suiteKey);
@@ -94,6 +102,26 @@ export function createSuiteService(repository: SuiteRepository) {
   };
 }
 export type SuiteService = ReturnType<typeof createSuiteService>;
+
+/** @throws TourneyError INVALID_INPUT when two prompts send models the same request. */
+function refuseSameWordings({ prompts }: SuiteDefinition): void {
+  const [same] = findSameWordings(prompts);
+  if (same === undefined) return;
+  const [first, second] = same;
+  throw new TourneyError("INVALID_INPUT", {
+    message: `The prompts "${first}" and "${second}" send models the very same request.`,
+    reason: "Answers belong to what was asked, so an answer to one would be an answer to the other.",
+    remedy:
+      "Word one of them differently, or leave one out. For several samples of one request, plan more takes. Nothing was frozen.",
+  });
+}
+
+const notWhatWasSeen = () =>
+  new TourneyError("CONFLICT", {
+    message: "This is not the text that was compared.",
+    reason: "It has changed since, and what is frozen is what was shown.",
+    remedy: "Compare it again, then freeze it.",
+  });
 
 const noEdition = (editionId: string) =>
   new TourneyError("NOT_FOUND", {

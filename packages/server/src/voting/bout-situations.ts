@@ -1,6 +1,6 @@
 import type { PromptDefinition } from "@tourney/core/contract";
 import { BoutTally, type ChosenBout, Exhibition, type Situation, Teacher } from "@tourney/core/pairing";
-import { keep } from "../kept.js";
+import { cached } from "../cached.js";
 import type { StandingsService } from "../standings/service.js";
 import type { BoothRepository } from "./booth-repository.js";
 import type { Turn } from "./turn.js";
@@ -8,18 +8,17 @@ import type { Turn } from "./turn.js";
 /** What all voters of a panel share when a bout is chosen. */
 export interface PanelSituation extends Pick<Situation, "exhibition" | "tally"> {
   knowledge: NonNullable<Situation["knowledge"]>;
-  isBroken: (entryId: string) => boolean;
-  /** Whether the panel may show it. */
+  /** Whether the panel may put it into a bout. */
   isShown: (entryId: string) => boolean;
-  /** Whether an entry that shows nothing loses without being shown. */
-  losesUnseen: boolean;
+  /** Whether it loses without being shown: it shows nothing, or there is no page. */
+  losesUnseen: (entryId: string) => boolean;
   /** Of the whole edition. */
   prompts: ReadonlyMap<string, PromptDefinition>;
 }
 
-/** It may be this old. What this process issued since is in it; what others did, and what became ready, comes with the next. */
+/** How old it may be. What this process issued since is in it; what others did, and what became ready, comes with the next. */
 const KEPT_MS = 1000;
-/** Of the time, at most one part in so many is spent on reading it. */
+/** Reading it takes at most one part in this many of the time. */
 const SPARING = 40;
 
 /**
@@ -28,40 +27,38 @@ const SPARING = 40;
  */
 export function createBoutSituations({ booth, standings }: { booth: BoothRepository; standings: StandingsService }) {
   async function read({ panelId, editionId }: Pick<Turn, "panelId" | "editionId">): Promise<PanelSituation> {
-    const [{ fit, numberOf }, candidates, counts, losesUnseen, prompts] = await Promise.all([
+    const [{ fit, numberOf }, candidates, counts, prompts] = await Promise.all([
       standings.getFit(editionId),
       booth.listCandidates(panelId),
       booth.countBouts(panelId),
-      booth.losesUnseen(panelId),
       booth.listPrompts(editionId),
     ]);
-    const broken = new Set(candidates.flatMap(({ entryId, isBroken }) => (isBroken ? [entryId] : [])));
+    const losing = new Set(candidates.flatMap(({ entryId, losesUnseen }) => (losesUnseen ? [entryId] : [])));
     const shown = new Set(candidates.map(({ entryId }) => entryId));
     const tally = new BoutTally();
     const teacher = new Teacher(fit);
-    for (const { promptId, leftEntrantId, rightEntrantId, n, open } of counts) {
-      tally.add(promptId, leftEntrantId, rightEntrantId, n);
+    for (const { promptId, leftCompetitorId, rightCompetitorId, n, open } of counts) {
+      tally.add(promptId, leftCompetitorId, rightCompetitorId, n);
       // What others are looking at now will teach the same: it is not asked twice.
-      for (let i = 0; i < open; i++) expectBallot({ teacher, numberOf }, leftEntrantId, rightEntrantId);
+      for (let i = 0; i < open; i++) expectBallot({ teacher, numberOf }, leftCompetitorId, rightCompetitorId);
     }
     return {
       exhibition: new Exhibition(candidates),
       tally,
       knowledge: { teacher, numberOf },
-      isBroken: (entryId) => broken.has(entryId),
       isShown: (entryId) => shown.has(entryId),
-      losesUnseen,
+      losesUnseen: (entryId) => losing.has(entryId),
       prompts: new Map(prompts.map(({ id, content }) => [id, content])),
     };
   }
 
-  return { get: keep(read, { keyOf: ({ panelId }) => panelId, keptMs: KEPT_MS, sparing: SPARING }) };
+  return { get: cached(read, { keyOf: ({ panelId }) => panelId, keptMs: KEPT_MS, sparing: SPARING }) };
 }
 
 /** Notes that a bout was issued, for whoever is next. */
 export function noteBout({ tally, knowledge }: PanelSituation, { promptId, left, right }: ChosenBout): void {
-  tally.add(promptId, left.entrantId, right.entrantId);
-  expectBallot(knowledge, left.entrantId, right.entrantId);
+  tally.add(promptId, left.competitorId, right.competitorId);
+  expectBallot(knowledge, left.competitorId, right.competitorId);
 }
 
 /** An entrant that came after the fit has no number in it yet. */

@@ -7,7 +7,8 @@ import type { SuiteService } from "../suites/service.js";
 import { createToken, hashToken } from "../tokens.js";
 import type { AuditEntry, AuditRepository } from "./audit-repository.js";
 import type { TellOfBallots } from "./ballot-notice.js";
-import type { PanelRepository, PanelRow } from "./panel-repository.js";
+import type { PanelRow } from "./panel-queries.sql.js";
+import type { PanelRepository } from "./panel-repository.js";
 
 interface PanelDeps {
   db: Database;

@@ -5,13 +5,13 @@ import type { PanelSituation } from "./bout-situations.js";
 import { countDone, listOpen, planTurn, withdraw } from "./plan-turn.js";
 import type { TurnBout } from "./turn.js";
 
-const entry = (promptId: string, entrantId: string): Candidate => ({
-  entryId: `${promptId}-${entrantId}`,
+const entry = (promptId: string, competitorId: string): Candidate => ({
+  entryId: `${promptId}-${competitorId}`,
   promptId,
-  entrantId,
+  competitorId,
 });
 
-function situation({ broken = [] as string[], losesUnseen = false, entrants = 3, prompts = 1 } = {}): PanelSituation {
+function situation({ losing = [] as string[], entrants = 3, prompts = 1 } = {}): PanelSituation {
   const candidates = Array.from({ length: prompts }, (_, p) =>
     Array.from({ length: entrants }, (_, e) => entry(`p${p}`, `e${e}`)),
   ).flat();
@@ -20,9 +20,8 @@ function situation({ broken = [] as string[], losesUnseen = false, entrants = 3,
     tally: new BoutTally(),
     // Nothing is known of anyone: the least compared is chosen.
     knowledge: { teacher: undefined as never, numberOf: new Map() },
-    isBroken: (entryId) => broken.includes(entryId),
     isShown: () => true,
-    losesUnseen,
+    losesUnseen: (entryId) => losing.includes(entryId),
     prompts: new Map(),
   };
 }
@@ -80,16 +79,16 @@ describe("planTurn", () => {
     for (let seed = 0; seed < 40; seed++) {
       const { issue } = plan(9, bouts, shared, seed);
       for (const { left, right, isRepeat } of issue)
-        expect([isRepeat, left.entrantId, right.entrantId].join()).toMatch(/^true,e[12],e[12]$/);
+        expect([isRepeat, left.competitorId, right.competitorId].join()).toMatch(/^true,e[12],e[12]$/);
     }
   });
 
   it("decides at once what a broken entry loses unseen, and goes on to what can be shown", () => {
-    const shared = situation({ broken: ["p0-e0"], losesUnseen: true });
+    const shared = situation({ losing: ["p0-e0"] });
     const { issue, exhausted } = plan(9, [], shared);
     const unseen = issue.filter(({ losesUnseen }) => losesUnseen !== null);
     expect(unseen).toHaveLength(2);
-    for (const { left, losesUnseen } of unseen) expect(losesUnseen).toBe(left.entrantId === "e0" ? "left" : "right");
+    for (const { left, losesUnseen } of unseen) expect(losesUnseen).toBe(left.competitorId === "e0" ? "left" : "right");
     expect(issue.filter(({ losesUnseen }) => losesUnseen === null)).toHaveLength(1);
     expect(exhausted).toBe(true);
     expect(issue.map(({ ordinal }) => ordinal)).toEqual([1, 2, 3]);
@@ -98,7 +97,7 @@ describe("planTurn", () => {
   it("notes what it chose for whoever is next", () => {
     const shared = situation();
     const { issue } = plan(2, [], shared);
-    for (const { left, right } of issue) expect(shared.tally.ofPair(left.entrantId, right.entrantId)).toBe(1);
+    for (const { left, right } of issue) expect(shared.tally.ofPair(left.competitorId, right.competitorId)).toBe(1);
   });
 
   it("gives a bout back whose entry is not to be shown any more, but no answer to it", () => {

@@ -64,8 +64,7 @@ export function planTurn(
 }
 
 function sideThatLosesUnseen(chosen: ChosenBout, shared: PanelSituation): "left" | "right" | null {
-  if (!shared.losesUnseen) return null;
-  const [left, right] = [shared.isBroken(chosen.left.entryId), shared.isBroken(chosen.right.entryId)];
+  const [left, right] = [shared.losesUnseen(chosen.left.entryId), shared.losesUnseen(chosen.right.entryId)];
   if (left === right) return null;
   return left ? "left" : "right";
 }

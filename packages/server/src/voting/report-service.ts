@@ -2,10 +2,11 @@ import type { Edition, Kind, Reason, VoterReliability, VotingReport } from "@tou
 import { diagnoseInSteps, PRODUCT_OPTIONS, type VoterDiagnostics, wilsonInterval } from "@tourney/core/ratings";
 import { median } from "@tourney/core/stats";
 import { inPieces } from "../in-pieces.js";
-import { keep } from "../kept.js";
+import { cached } from "../cached.js";
 import type { SuiteService } from "../suites/service.js";
 import { flagVoter } from "./flag-voter.js";
-import type { ReportBallot, ReportRepository, ReportVoter } from "./report-repository.js";
+import type { ReportBallot, ReportVoter } from "./report-queries.sql.js";
+import type { ReportRepository } from "./report-repository.js";
 
 const MOST_THIN_PAIRS = 8;
 const MOST_DISPUTES = 8;
@@ -23,7 +24,7 @@ const SPARING = 10;
 
 /** How the voting of an edition goes, and how far its voters can be relied on. */
 export function createReportService({ reports, suites }: { reports: ReportRepository; suites: SuiteService }) {
-  const getDiagnoses = keep(({ own }: { editionId: string; own: readonly ReportBallot[] }) => diagnose(own), {
+  const getDiagnoses = cached(({ own }: { editionId: string; own: readonly ReportBallot[] }) => diagnose(own), {
     keyOf: ({ editionId }) => editionId,
     keptMs: 0,
     sparing: SPARING,
@@ -40,7 +41,7 @@ export function createReportService({ reports, suites }: { reports: ReportReposi
         reports.listEntrants(editionId),
       ]);
       const leftOut = new Set(voters.flatMap(({ voterId, leftOut: why }) => (why === null ? [] : [voterId])));
-      const counting = all.filter(({ voterId }) => !leftOut.has(voterId));
+      const counting = all.filter(({ voterId, isPresent }) => isPresent && !leftOut.has(voterId));
       const own = all.filter(({ isAutomatic }) => !isAutomatic);
       const diagnoses = await getDiagnoses({ editionId, own });
       return {
@@ -76,7 +77,7 @@ function numberAll(values: readonly string[]): { columns: number[]; numberOf: Ma
 /** Every voter with ballots, also one who is left out: whether to take one in again is judged by the same figures. */
 async function diagnose(ballots: readonly ReportBallot[]): Promise<Map<string, Diagnosis>> {
   const byVoter = numberAll(ballots.map(({ voterId }) => voterId));
-  const sides = numberAll(ballots.flatMap(({ leftEntrantId, rightEntrantId }) => [leftEntrantId, rightEntrantId]));
+  const sides = numberAll(ballots.flatMap(({ leftVersionId, rightVersionId }) => [leftVersionId, rightVersionId]));
   const steps = diagnoseInSteps(
     sides.numberOf.size,
     {

@@ -1,48 +1,8 @@
 import { type BallotInput, RENDERER_VERSION } from "@tourney/core/contract";
-import * as z from "zod";
 import { batch } from "../batch.js";
 import type { Database } from "../db/connection.js";
-import { type NewBout, OPEN_FOR, Turn } from "./turn.js";
-
-const ENTRY = (side: "left" | "right") =>
-  `json_build_object('entryId', o.${side}_entry_id, 'promptId', o.prompt_id, 'entrantId', o.${side}_entrant_id)`;
-/** A bout whose ballot the lead voided has been answered: nobody is asked again. */
-const READ = `
-  SELECT v.id AS "voterId", v.token_hash AS "tokenHash", v.revoked_at IS NOT NULL AS revoked, p.id AS "panelId", p.token AS "panelToken",
-    p.edition_id AS "editionId", p.quota, coalesce(p.closes_at <= now(), false) AS closed,
-    coalesce((SELECT json_agg(json_build_object('id', o.id, 'ordinal', o.ordinal, 'token', o.token, 'leftToken', o.left_token,
-        'rightToken', o.right_token, 'promptId', o.prompt_id, 'left', ${ENTRY("left")}, 'right', ${ENTRY("right")},
-        'isRepeat', o.is_repeat, 'isAutomatic', o.is_automatic, 'state', CASE WHEN b.id IS NOT NULL THEN 'answered'
-          WHEN o.skipped_at IS NOT NULL THEN 'skipped' WHEN o.issued_at > now() - interval '${OPEN_FOR}' THEN 'open' ELSE 'returned' END))
-      FROM bouts o LEFT JOIN ballots b ON b.bout_id = o.id AND (b.voided_at IS NULL OR b.voided_by = 'lead')
-      WHERE o.voter_id = v.id), '[]'::json) AS bouts
-  FROM voters v JOIN panels p ON p.id = v.panel_id`;
-
-/**
- * Stores ballots and issues bouts. A bout is locked before its ballot is stored, so that it cannot be passed over at the same moment;
- * a bout of which anything is taken already is not issued, and neither is what would be decided by it.
- */
-const STORE = `
-  WITH sent AS (SELECT * FROM jsonb_to_recordset($1::jsonb) AS s(id uuid, "boutId" uuid, lean int, "leftWorks" boolean, "rightWorks" boolean,
-      reasons jsonb, note text, "dwellMs" int, "leftTouched" boolean, "rightTouched" boolean, "maskVersion" text)),
-    chosen AS (SELECT * FROM jsonb_to_recordset($2::jsonb) AS n(id uuid, "voterId" uuid, ordinal int, token text, "leftToken" text,
-      "rightToken" text, "promptId" uuid, "left" jsonb, "right" jsonb, reason text, "isRepeat" boolean, "losesUnseen" text)),
-    answerable AS (SELECT id FROM bouts WHERE id IN (SELECT "boutId" FROM sent) AND skipped_at IS NULL ORDER BY id FOR KEY SHARE),
-    issued AS (INSERT INTO bouts (id, voter_id, ordinal, token, left_token, right_token, prompt_id, left_entry_id, right_entry_id,
-        left_entrant_id, right_entrant_id, reason, is_repeat, is_automatic)
-      SELECT id, "voterId", ordinal, token, "leftToken", "rightToken", "promptId", ("left"->>'entryId')::uuid, ("right"->>'entryId')::uuid,
-        ("left"->>'entrantId')::uuid, ("right"->>'entrantId')::uuid, reason, "isRepeat", "losesUnseen" IS NOT NULL FROM chosen
-      ORDER BY "voterId", ordinal ON CONFLICT DO NOTHING RETURNING id),
-    stored AS (INSERT INTO ballots (id, bout_id, lean, left_works, right_works, reasons, note, dwell_ms, left_touched, right_touched,
-        renderer_version, mask_version)
-      SELECT id, "boutId", lean, "leftWorks", "rightWorks", reasons, note, "dwellMs", "leftTouched", "rightTouched", $3, "maskVersion"
-        FROM sent WHERE "boutId" IN (SELECT id FROM answerable)
-      UNION ALL SELECT gen_random_uuid(), id, CASE "losesUnseen" WHEN 'left' THEN 2 ELSE -2 END, "losesUnseen" <> 'left',
-        "losesUnseen" <> 'right', '[]', '', 0, false, false, $3, NULL
-        FROM chosen WHERE "losesUnseen" IS NOT NULL AND id IN (SELECT id FROM issued)
-      ON CONFLICT (bout_id) WHERE voided_at IS NULL DO NOTHING RETURNING id)
-  SELECT coalesce((SELECT json_agg(id) FROM stored), '[]') AS ballots, coalesce((SELECT json_agg(id) FROM issued), '[]') AS bouts`;
-const Stored = z.object({ ballots: z.array(z.string()), bouts: z.array(z.string()) });
+import { type NewBout, Turn } from "./turn.js";
+import { READ, STORE, Stored } from "./turn-queries.sql.js";
 
 /** A ballot as it is kept. */
 export interface NewBallot extends BallotInput {
@@ -58,7 +18,7 @@ export interface TurnToStore {
   ballot: NewBallot | null;
 }
 
-/** So many turns are stored by one statement, at the most. */
+/** Most turns stored by one statement. */
 const MOST_TOGETHER = 50;
 
 /**

@@ -1,7 +1,7 @@
 import type { ChosenBout } from "@tourney/core/pairing";
 import * as z from "zod";
 
-const EntryOfBout = z.object({ entryId: z.string(), promptId: z.string(), entrantId: z.string() });
+const EntryOfBout = z.object({ entryId: z.string(), promptId: z.string(), competitorId: z.string() });
 const TurnBout = z.object({
   id: z.string(),
   ordinal: z.int(),

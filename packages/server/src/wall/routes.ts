@@ -5,7 +5,7 @@ import type { WallService } from "./service.js";
 
 export function wallRoutes({ wall }: { wall: WallService }): Router {
   const router = Router();
-  register(router, API.getWall, ({ params, query }) => wall.getWall(params.editionId, query.take));
+  register(router, API.getWall, ({ params, query }) => wall.getWall(params.editionId, query));
   register(router, API.getGrid, ({ params }) => wall.getGrid(params.editionId));
   return router;
 }

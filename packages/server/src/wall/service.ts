@@ -1,7 +1,10 @@
 import {
   type CellState,
+  type CompetitorVersion,
+  type Delivery,
   type Entrant,
   type Grid,
+  type Kind,
   RENDERER_VERSION,
   type Wall,
   type WallCell,
@@ -9,9 +12,16 @@ import {
 import { median } from "@tourney/core/stats";
 import type { EntrantService } from "../entrants/service.js";
 import type { SuiteService } from "../suites/service.js";
-import type { CellFacts, CellRow, CellStanding, WallRepository } from "./repository.js";
+import type { WallRepository } from "./repository.js";
+import type { CellFacts, CellRow, CellStanding, FormerRow, Versions } from "./wall-queries.sql.js";
 
-type EntrantFigures = Pick<Wall["entrants"][number], "cleanShare" | "medianTotalMs" | "costPerEntryUsd">;
+type EntrantFigures = Pick<Wall["entrants"][number], "cleanShare" | "medianTotalMs" | "costPerEntryUsd" | "delivery">;
+
+/** What has a column and a rating of its own: an entrant as it is set up now, or an older version of it. */
+export interface Competitor extends EntrantFigures {
+  entrant: Entrant;
+  version: CompetitorVersion;
+}
 
 /** What a cell shows, and the one line that says why where something is wrong. */
 export function describeCell(row: CellRow): { state: CellState; detail: string | null } {
@@ -44,7 +54,7 @@ function detailOf(state: CellState, row: CellRow): string | null {
   const failure = row.failures.at(-1);
   switch (state) {
     case "queued":
-      if (row.state === "waiting") return "Waits for the stage before";
+      if (row.state === "waiting") return "Waits for the turn before";
       return failure ? `${failure.message} Trying again.` : null;
     case "held":
       return row.outcomeDetail;
@@ -74,10 +84,14 @@ function describeRecorded({
   outcome,
   outcomeDetail,
   isMismatch,
+  isMismatchAccepted,
+  offTask,
   reportedModel,
   requestedModel,
 }: CellRow): string | null {
-  if (isMismatch) return `Answered by ${reportedModel!}, asked for ${requestedModel}`;
+  if (isMismatch)
+    return `Answered by ${reportedModel!}, asked for ${requestedModel}${isMismatchAccepted ? "; accepted" : "; not voted on"}`;
+  if (offTask !== null) return `Not what was asked for: ${offTask}`;
   if (outcome === "wrong_thing") return outcomeDetail;
   return verdict === "truncated" ? "Cut off" : null;
 }
@@ -96,10 +110,23 @@ export function summarizeEntrant(facts: readonly CellFacts[]): EntrantFigures {
   );
   const costed = facts.reduce((sum, fact) => sum + fact.costed, 0);
   return {
+    delivery: countDelivery(facts),
     cleanShare: tried === 0 ? null : clean / tried,
     medianTotalMs: median(facts.flatMap(({ totalsMs }) => totalsMs)),
     costPerEntryUsd: costed === 0 ? null : facts.reduce((sum, { costUsd }) => sum + (costUsd ?? 0), 0) / costed,
   };
+}
+
+/** Every planned place ends in a page, in none by the model's doing, or in none by the host's. What is on its way is none of these yet. */
+export function countDelivery(facts: readonly CellFacts[]): Delivery {
+  const delivery = { pages: 0, none: 0, owed: 0 };
+  for (const { state, verdict, hasPage, cells } of facts) {
+    if (state === "failed" || state === "cancelled" || state === "held") delivery.owed += cells;
+    else if (state !== "answered" || verdict === null) continue;
+    else if (hasPage) delivery.pages += cells;
+    else delivery.none += cells;
+  }
+  return delivery;
 }
 
 interface WallDeps {
@@ -109,28 +136,41 @@ interface WallDeps {
 }
 
 export function createWallService({ wall, suites, entrants }: WallDeps) {
-  /** Every take's facts, and each entrant with the figures that follow from them. */
-  async function listFigures(editionId: string) {
-    const [all, facts] = await Promise.all([entrants.list(), wall.listFacts(editionId)]);
-    const byEntrant = new Map(all.map(({ id }): [string, CellFacts[]] => [id, []]));
-    for (const fact of facts) byEntrant.get(fact.entrantId)?.push(fact);
-    return {
-      facts,
-      entrants: all.map((entrant) => ({ entrant, ...summarizeEntrant(byEntrant.get(entrant.id)!) })),
-    };
+  /** Every take's facts, and each competitor with the figures that follow from them, those of one kind of prompt or of all. */
+  async function listFigures(
+    editionId: string,
+    { kind = null, versions = "present" }: { kind?: Kind | null; versions?: Versions } = {},
+  ): Promise<{ facts: CellFacts[]; competitors: Competitor[] }> {
+    const [all, facts, former] = await Promise.all([
+      entrants.list(),
+      wall.listFacts(editionId, { kind, versions }),
+      versions === "all" ? wall.listFormerVersions(editionId) : [],
+    ]);
+    const byVersion = new Map<string, CellFacts[]>();
+    for (const fact of facts) byVersion.set(fact.versionId, [...(byVersion.get(fact.versionId) ?? []), fact]);
+    const competitors = all.flatMap((entrant): Competitor[] =>
+      [presentVersion(entrant), ...former.filter(({ entrantId }) => entrantId === entrant.id).map(toFormer)].map(
+        (version) => ({ entrant, version, ...summarizeEntrant(byVersion.get(version.id) ?? []) }),
+      ),
+    );
+    return { facts, competitors };
   }
   return {
     listFigures,
-    async getWall(editionId: string, take = 1): Promise<Wall> {
+    countFormerVersions: async (editionId: string) => (await wall.listFormerVersions(editionId)).length,
+    async getWall(editionId: string, { take = 1, versions = "present" as Versions } = {}): Promise<Wall> {
       const [edition, figures, rows] = await Promise.all([
         suites.getEdition(editionId),
-        listFigures(editionId),
-        wall.listCells(editionId, take),
+        listFigures(editionId, { versions }),
+        wall.listCells(editionId, take, versions),
       ]);
       return {
         edition: { ...edition, promptCount: edition.prompts.length },
         prompts: edition.prompts,
-        entrants: figures.entrants.map(({ entrant, ...numbers }) => ({ ...toColumn(entrant), ...numbers })),
+        entrants: figures.competitors.map(({ entrant, ...figuresOfOne }) => ({
+          ...toColumn(entrant),
+          ...figuresOfOne,
+        })),
         takes: figures.facts.reduce((most, fact) => Math.max(most, fact.takes), 1),
         take,
         cells: rows.map(toCell),
@@ -154,19 +194,35 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
 }
 export type WallService = ReturnType<typeof createWallService>;
 
+const presentVersion = ({ versionId, version }: Entrant): CompetitorVersion => ({
+  id: versionId,
+  number: version,
+  isPresent: true,
+  until: null,
+});
+
+const toFormer = ({ id, number, until }: FormerRow): CompetitorVersion => ({ id, number, until, isPresent: false });
+
 const toColumn = (entrant: Entrant) => ({
   ...entrant,
   byHand: entrant.endpoint.protocol === "by-hand",
   retired: entrant.retiredAt !== null,
 });
 
+function findStaleness({ rendererVersion, isOtherRecipe }: CellRow): WallCell["stale"] {
+  if (rendererVersion === null) return null;
+  if (rendererVersion !== RENDERER_VERSION) return "renderer";
+  return isOtherRecipe ? "recipe" : null;
+}
+
 function toCell(row: CellRow): WallCell {
-  const { promptId, entrantId, take, entryId, verdict, isMismatch, rendererVersion, frames, motion, findings } = row;
+  const { promptId, entrantId, versionId, take, entryId, verdict, isMismatch, frames, motion, findings } = row;
   return {
-    ...{ promptId, entrantId, take, entryId, verdict },
+    ...{ promptId, entrantId, versionId, take, entryId, verdict },
     ...describeCell(row),
     mismatch: isMismatch,
-    stale: rendererVersion !== null && rendererVersion !== RENDERER_VERSION,
+    keptFromVoters: isMismatch && !row.isMismatchAccepted,
+    stale: findStaleness(row),
     frames: frames ?? [],
     motion: motion ?? [],
     findings: findings ?? [],

@@ -1,5 +1,5 @@
 import { describe, expect, it, vi } from "vitest";
-import { keep } from "./kept.js";
+import { cached } from "./cached.js";
 
 function start({ sparing = 0, tookMs = 0 } = {}) {
   let time = 0;
@@ -11,7 +11,7 @@ function start({ sparing = 0, tookMs = 0 } = {}) {
     time += tookMs;
     return value;
   });
-  const get = keep(read, { keyOf: (key) => key, keptMs: 1000, sparing, now: () => time });
+  const get = cached(read, { keyOf: (key) => key, keptMs: 1000, sparing, now: () => time });
   return { get, read, pass: (ms: number) => (time += ms) };
 }
 
@@ -45,7 +45,7 @@ describe("keep", () => {
   });
 
   it("keeps no failure", async () => {
-    const get = keep(vi.fn().mockRejectedValueOnce(new Error("no")).mockResolvedValue("yes"), {
+    const get = cached(vi.fn().mockRejectedValueOnce(new Error("no")).mockResolvedValue("yes"), {
       keyOf: String,
       keptMs: 1000,
     });

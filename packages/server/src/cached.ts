@@ -1,8 +1,8 @@
 interface Keeping<A> {
   keyOf: (argument: A) => string;
-  /** A value is good for so long at least. */
+  /** A value is cached for at least this long. */
   keptMs: number;
-  /** And for so many times as long as reading it took: reading takes one part in so many of the time at most. */
+  /** Also cached for this many times as long as the read took, so that reading takes at most one part in as many of the time. */
   sparing?: number;
   now?: () => number;
 }
@@ -17,7 +17,7 @@ interface Kept<T> {
  * Values that are asked for often and may be a little old: read once for all who ask meanwhile. While one is being read anew, the one before
  * is given out for another `keptMs`, so that nobody waits under load. A failure is told to those who wait, and not kept.
  */
-export function keep<A, T>(
+export function cached<A, T>(
   read: (argument: A) => Promise<T>,
   { keyOf, keptMs, sparing = 0, now = Date.now }: Keeping<A>,
 ): (argument: A) => Promise<T> {

@@ -1,0 +1,48 @@
+import {
+  type CreationOptional,
+  DataTypes,
+  type InferAttributes,
+  type InferCreationAttributes,
+  literal,
+  type Model,
+  type Sequelize,
+} from "sequelize";
+import { defineTable, UUID_KEY, byDefault, optional, required } from "../define-table.js";
+
+/** A group of voters, what it is shown and by which rules. */
+export interface PanelModel extends Model<InferAttributes<PanelModel>, InferCreationAttributes<PanelModel>> {
+  id: CreationOptional<string>;
+  editionId: string;
+  title: string;
+  message: CreationOptional<string>;
+  quota: number;
+  token: string;
+  sample: CreationOptional<boolean>;
+  createdAt: CreationOptional<Date>;
+  promptIds: CreationOptional<string[] | null>;
+  entrantIds: CreationOptional<string[] | null>;
+  closesAt: CreationOptional<Date | null>;
+  asksReasons: CreationOptional<boolean>;
+  brokenRule: CreationOptional<string>;
+  linkClosedAt: CreationOptional<Date | null>;
+  undeliveredRule: CreationOptional<string>;
+}
+
+export const definePanel = (sequelize: Sequelize) =>
+  defineTable<PanelModel>(sequelize, "panels", {
+    id: UUID_KEY,
+    editionId: required(DataTypes.UUID),
+    title: required(DataTypes.TEXT),
+    message: byDefault(DataTypes.TEXT, ""),
+    quota: required(DataTypes.INTEGER),
+    token: required(DataTypes.TEXT),
+    sample: byDefault(DataTypes.BOOLEAN, false),
+    createdAt: byDefault(DataTypes.DATE, literal("now()")),
+    promptIds: optional(DataTypes.ARRAY(DataTypes.UUID)),
+    entrantIds: optional(DataTypes.ARRAY(DataTypes.UUID)),
+    closesAt: optional(DataTypes.DATE),
+    asksReasons: byDefault(DataTypes.BOOLEAN, true),
+    brokenRule: byDefault(DataTypes.TEXT, "pair"),
+    linkClosedAt: optional(DataTypes.DATE),
+    undeliveredRule: byDefault(DataTypes.TEXT, "lose"),
+  });

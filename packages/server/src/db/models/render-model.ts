@@ -1,0 +1,36 @@
+import {
+  type CreationOptional,
+  DataTypes,
+  type InferAttributes,
+  type InferCreationAttributes,
+  literal,
+  type Model,
+  type Sequelize,
+} from "sequelize";
+import { defineTable, UUID_KEY, byDefault, optional, required } from "../define-table.js";
+
+/** One recording of an entry, made by one recipe. */
+export interface RenderModel extends Model<InferAttributes<RenderModel>, InferCreationAttributes<RenderModel>> {
+  id: CreationOptional<string>;
+  entryId: string;
+  number: number;
+  state: CreationOptional<string>;
+  recording: unknown;
+  error: CreationOptional<string | null>;
+  createdAt: CreationOptional<Date>;
+  finishedAt: CreationOptional<Date | null>;
+  recipeDigest: string;
+}
+
+export const defineRender = (sequelize: Sequelize) =>
+  defineTable<RenderModel>(sequelize, "renders", {
+    id: UUID_KEY,
+    entryId: required(DataTypes.UUID),
+    number: required(DataTypes.INTEGER),
+    state: byDefault(DataTypes.TEXT, "queued"),
+    recording: optional(DataTypes.JSONB),
+    error: optional(DataTypes.TEXT),
+    createdAt: byDefault(DataTypes.DATE, literal("now()")),
+    finishedAt: optional(DataTypes.DATE),
+    recipeDigest: required(DataTypes.TEXT),
+  });

@@ -1,0 +1,46 @@
+import { type BallotFilter, BallotLine } from "@tourney/core/contract";
+import * as z from "zod";
+import { isoDate } from "../db/row.js";
+
+export const BallotRow = z.object({
+  ...BallotLine.shape,
+  castAt: isoDate,
+  /** The exact instant and the id: where the next older ones begin. */
+  place: z.string(),
+});
+export type BallotRow = z.infer<typeof BallotRow>;
+
+const INSTANT = (column: string) => `to_char(${column} AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.US"Z"')`;
+const SELECT = `
+  SELECT b.id, b.cast_at AS "castAt", ${INSTANT("b.cast_at")} || '_' || b.id AS place, o.ordinal, v.id AS "voterId", v.name AS "voterName",
+    p.title AS "panelTitle", v.sample, q.content->>'title' AS "promptTitle", o.left_entry_id AS "leftEntryId",
+    o.right_entry_id AS "rightEntryId", vl.entrant_id AS "leftEntrantId", vr.entrant_id AS "rightEntrantId", b.lean,
+    b.left_works AS "leftWorks", b.right_works AS "rightWorks", b.reasons, b.note, b.dwell_ms AS "dwellMs",
+    o.is_automatic AS "isAutomatic", o.is_repeat AS "isRepeat",
+    CASE WHEN b.voided_at IS NOT NULL THEN json_build_object('at', ${INSTANT("b.voided_at")}, 'by', b.voided_by, 'why', b.void_reason) END AS voided
+  FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN voters v ON v.id = o.voter_id JOIN panels p ON p.id = v.panel_id
+    JOIN prompts q ON q.id = o.prompt_id JOIN entrant_versions vl ON vl.id = o.left_version_id JOIN entrant_versions vr ON vr.id = o.right_version_id`;
+
+const FILTERS: Record<BallotFilter, string> = {
+  all: "true",
+  "with a note": "b.note <> ''",
+  voided: "b.voided_at IS NOT NULL",
+  "set aside": "b.voided_by IN ('redo', 'mismatch')",
+};
+
+/** Ballots on the wordings of edition $1, of voter $2 or of all. */
+const where = (only: BallotFilter) =>
+  `WHERE EXISTS (SELECT FROM prompts w WHERE w.wording_id = o.wording_id AND w.edition_id = $1) AND ($2::uuid IS NULL OR v.id = $2) AND ${FILTERS[only]}`;
+
+export const countBallots = (only: BallotFilter) => `
+  SELECT count(*)::int AS n FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN voters v ON v.id = o.voter_id ${where(only)}`;
+
+export const listBallots = (only: BallotFilter) => `
+  ${SELECT} ${where(only)} AND ($3::timestamptz IS NULL OR (b.cast_at, b.id) < ($3::timestamptz, $4::uuid))
+  ORDER BY b.cast_at DESC, b.id DESC LIMIT $5`;
+
+export const FoundRow = BallotRow.extend({ editionId: z.uuid(), panelId: z.uuid() });
+
+export const FIND_BALLOT = `
+  SELECT s.*, p.edition_id AS "editionId", p.id AS "panelId" FROM (${SELECT} WHERE b.id = $1) s
+  JOIN voters v ON v.id = s."voterId" JOIN panels p ON p.id = v.panel_id`;
