@@ -10,7 +10,7 @@ export const suiteYaml = (...keys: string[]): string =>
     "prompts:",
     ...keys.map(
       (key) =>
-        `  - { key: ${key}, title: ${key}, kind: game, summary: Play., text: Build it., motion: true, watchpoints: [It works, { text: It moves, evidence: motion }] }`,
+        `  - { key: ${key}, title: ${key}, kind: game, summary: Play., text: Build ${key}., motion: true, watchpoints: [It works, { text: It moves, evidence: motion }] }`,
     ),
   ].join("\n");
 

@@ -23,7 +23,8 @@ export function withRuns() {
     server = await startTestServer();
   });
   beforeEach(async () => {
-    const yaml = suiteYaml(...KEYS).replace("title: A suite", `title: A suite ${++numbered}`);
+    // Each test words its prompts otherwise: editions that asked the same would share their answers.
+    const yaml = suiteYaml(...KEYS).replaceAll("text: Build ", `text: For test ${++numbered} build `);
     const { edition: frozen } = await server.services.suites.importSuite(yaml);
     edition = { id: frozen.id, promptIds: frozen.prompts.map(({ id }) => id) };
   });

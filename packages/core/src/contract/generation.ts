@@ -125,7 +125,7 @@ export const FollowUp = z
   .object({
     kind: z.enum(["mend", "correction"]),
     text: z.string().min(1).max(40_000),
-    toSome: z.boolean().default(false).describe("Whether a correction went to some entrants only."),
+    toSome: z.boolean().optional().describe("Whether a correction went to some entrants only."),
   })
   .meta({ id: "FollowUp" });
 export type FollowUp = z.infer<typeof FollowUp>;

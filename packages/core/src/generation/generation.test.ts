@@ -1,16 +1,34 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { createRandom } from "../random.js";
-import { EntrantInput, Price, type PromptDefinition, Settings, Usage, type Verdict } from "../contract/index.js";
+import {
+  EntrantInput,
+  Price,
+  PromptDefinition,
+  Settings,
+  Usage,
+  type Verdict,
+  type Wording,
+} from "../contract/index.js";
+import { wordingOf } from "../suite/index.js";
 import {
   composeMessages,
   composeRequestText,
   computeCostUsd,
+  describeSetUp,
   estimateCell,
   findUnlikeness,
+  GENERATION_STATES,
+  type GenerationEvent,
+  IN_FLIGHT,
+  nextGenerationState,
   outcomeOfAnswer,
   parseRetryAfterMs,
   planFollowing,
   planRetryMs,
+  REPLANNABLE,
+  stateAfter,
+  statesBefore,
 } from "./index.js";
 
 const POLICY = { maxAttempts: 4, firstDelayMs: 1000, longestDelayMs: 3000 };
@@ -144,38 +162,150 @@ describe("estimateCell", () => {
   });
 });
 
+const wording = (more: Partial<PromptDefinition>): Wording =>
+  wordingOf(
+    PromptDefinition.parse({
+      ...{
+        key: "a",
+        title: "A",
+        kind: "drawing",
+        summary: "Look.",
+        text: "Draw.",
+        motion: false,
+        watchpoints: ["It works"],
+      },
+      ...more,
+    }),
+  );
+
 describe("composeRequestText", () => {
   it("puts the rules into words after the prompt's own text", () => {
-    const text = composeRequestText({
-      text: "Draw.\n",
-      kind: "drawing",
-      viewport: { width: 640, height: 480 },
-      rules: { singleFile: true, libraries: ["three"], framework: "allowed" },
-    });
+    const text = composeRequestText(
+      wording({
+        text: "Draw.\n",
+        viewport: { width: 640, height: 480 },
+        rules: { singleFile: true, libraries: ["three"], framework: "allowed" },
+      }),
+    );
     expect(text).toMatch(/^Draw\.\n\n/);
     expect(text).toContain("one HTML or SVG file");
     expect(text).toContain("may be used: three");
     expect(text).toContain("640 × 480");
   });
+
+  it("sends every starter file to the byte, named and fenced, whatever is in it", () => {
+    fc.assert(
+      fc.property(fc.array(fc.string({ unit: "grapheme", maxLength: 60 }), { maxLength: 4 }), (texts) => {
+        const starterFiles = texts.map((text, i) => ({ path: `data/part-${i}.json`, text: `${text}\n` }));
+        const sent = composeRequestText(wording({ starterFiles }));
+        for (const { path, text } of starterFiles) {
+          const opening = new RegExp(`^${path}\\n(\`{3,})json$`, "m").exec(sent)!;
+          const ticks = opening[1]!;
+          const body = sent.slice(opening.index + opening[0].length + 1);
+          expect(body.startsWith(`${text}${ticks}\n`)).toBe(true);
+          expect(text).not.toContain(ticks);
+        }
+      }),
+    );
+  });
+
+  it("does not ask for one file that holds everything when files are given beside it", () => {
+    const starterFiles = [{ path: "data.json", text: "[]" }];
+    expect(composeRequestText(wording({ starterFiles }))).toContain("holds everything else it needs");
+    expect(composeRequestText(wording({}))).toContain("holds everything it needs");
+  });
 });
 
 describe("composeMessages", () => {
   it("sends each turn with what was answered to it", () => {
-    const prompt = {
-      stages: [{ text: "Now animate it." }],
-      text: "Draw.",
-      kind: "drawing",
-      viewport: { width: 1, height: 1 },
-      rules: { singleFile: true, libraries: "forbidden", framework: "allowed" },
-    } as unknown as PromptDefinition;
-    const turns = [{ stage: 1, mendRound: 0, answer: "<svg/>", followUp: null }];
-    const second = composeMessages({ prompt, stage: 2, turns, followUp: null });
+    const asked = wording({ turns: [{ text: "Now animate it." }] });
+    const answered = [{ turn: 1, round: 0, answer: "<svg/>", followUp: null }];
+    const second = composeMessages({ wording: asked, turn: 2, answered, followUp: null });
     expect(second.map(({ role, content }) => `${role}: ${content.split("\n")[0]!}`)).toEqual([
       "user: Draw.",
       "assistant: <svg/>",
       "user: Now animate it.",
     ]);
-    const mend = composeMessages({ prompt, stage: 1, turns, followUp: { kind: "mend", text: "It failed." } });
+    const mend = composeMessages({ wording: asked, turn: 1, answered, followUp: { kind: "mend", text: "It failed." } });
     expect(mend.at(-1)).toEqual({ role: "user", content: "It failed." });
+  });
+});
+
+describe("what makes a version", () => {
+  const endpoint = { protocol: "chat-completions", baseUrl: "http://127.0.0.1:9/v1", concurrency: 2 } as const;
+  const setUp = (settings: object, more: object = {}) =>
+    describeSetUp({ endpoint: { ...endpoint, ...more }, model: "m", settings: Settings.parse(settings) });
+
+  it("is what answers depend on, and not how long or how often an endpoint is asked", () => {
+    expect(setUp({ temperature: 0.5 })).not.toBe(setUp({}));
+    expect(setUp({}, { baseUrl: "http://127.0.0.1:8/v1" })).not.toBe(setUp({}));
+    expect(setUp({ timeLimits: { totalSeconds: 5 } })).toBe(setUp({}));
+    expect(setUp({}, { concurrency: 9, keyVariable: "KEY" })).toBe(setUp({}));
+  });
+});
+
+describe("the life of a generation", () => {
+  const events: GenerationEvent[] = [
+    ...([
+      "released",
+      "unreachable",
+      "admitted",
+      "recalled",
+      "sent",
+      "answered",
+      "postponed",
+      "failed",
+      "held",
+    ] as const),
+    ...(["cancelled", "requeued", "requeued to wait", "answered by hand"] as const),
+  ];
+  /** Written out apart from the table: what may follow on what. */
+  const LEGAL: Record<string, string> = {
+    "waiting released": "queued",
+    "waiting unreachable": "cancelled",
+    "waiting held": "held",
+    "waiting cancelled": "cancelled",
+    "queued admitted": "admitted",
+    "queued held": "held",
+    "queued cancelled": "cancelled",
+    "admitted sent": "running",
+    "admitted recalled": "queued",
+    "admitted cancelled": "cancelled",
+    "running sent": "running",
+    "running answered": "answered",
+    "running postponed": "queued",
+    "running failed": "failed",
+    "failed requeued": "queued",
+    "failed requeued to wait": "waiting",
+    "failed answered by hand": "answered",
+    "cancelled requeued": "queued",
+    "cancelled requeued to wait": "waiting",
+    "cancelled answered by hand": "answered",
+    "held requeued": "queued",
+    "held requeued to wait": "waiting",
+    "held cancelled": "cancelled",
+    "held unreachable": "cancelled",
+    "held answered by hand": "answered",
+  };
+
+  it("goes from each state by each event where the table says, and nowhere else", () => {
+    for (const state of GENERATION_STATES)
+      for (const event of events)
+        expect(`${state} ${event} → ${nextGenerationState(state, event)}`).toBe(
+          `${state} ${event} → ${LEGAL[`${state} ${event}`] ?? null}`,
+        );
+  });
+
+  it("leads by one event to one state, whatever the state before", () => {
+    for (const event of events) {
+      expect(statesBefore(event).length).toBeGreaterThan(0);
+      for (const state of statesBefore(event)) expect(nextGenerationState(state, event)).toBe(stateAfter(event));
+    }
+  });
+
+  it("ends in an answer or can be asked again: no state is a dead end", () => {
+    for (const state of GENERATION_STATES.filter((one) => one !== "answered"))
+      expect(events.some((event) => nextGenerationState(state, event) !== null)).toBe(true);
+    expect(IN_FLIGHT.filter((state) => REPLANNABLE.includes(state))).toEqual([]);
   });
 });

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { DEFAULT_MEND_TEMPLATE, SuiteDefinition } from "../contract/index.js";
-import { compareSuites, isSameSuite, parseYaml, writeSuiteYaml } from "./index.js";
+import { compareSuites, findSameWordings, isSameSuite, parseYaml, partsOf, writeSuiteYaml } from "./index.js";
 
 const prompt = (key: string, extra: object = {}) => ({
   key,
@@ -14,7 +14,7 @@ const prompt = (key: string, extra: object = {}) => ({
   ...extra,
 });
 const suite = (...prompts: object[]) =>
-  SuiteDefinition.parse({ format: "tourney-suite/1", key: "a-suite", title: "A suite", prompts });
+  SuiteDefinition.parse({ format: "tourney-suite/2", key: "a-suite", title: "A suite", prompts });
 const write = (value: SuiteDefinition) => writeSuiteYaml(value, DEFAULT_MEND_TEMPLATE);
 
 const text = fc.string({ unit: "grapheme", minLength: 1, maxLength: 200 }).filter((value) => value.trim() !== "");
@@ -26,7 +26,7 @@ const anyPrompt = fc.record({
   motion: fc.boolean(),
   seconds: fc.constantFrom(1, 6, 12.5),
   tags: fc.array(fc.constantFrom("a", "b-2", "keyboard"), { maxLength: 3 }),
-  stages: fc.array(fc.record({ text }), { maxLength: 2 }),
+  turns: fc.array(fc.record({ text }), { maxLength: 2 }),
   rules: fc.record({
     singleFile: fc.boolean(),
     libraries: fc.constantFrom("forbidden", "allowed", ["three"], { use: ["p5", "three"] }),
@@ -78,7 +78,7 @@ describe("a suite file", () => {
 
   it("leaves out what holds anyway", () => {
     expect(write(suite(prompt("one")))).toBe(
-      "format: tourney-suite/1\nkey: a-suite\ntitle: A suite\nprompts:\n  - key: one\n    title: one\n    kind: game\n    summary: A game.\n    text: |\n      Build it.\n    motion: true\n    watchpoints:\n      - It works\n",
+      "format: tourney-suite/2\nkey: a-suite\ntitle: A suite\nprompts:\n  - key: one\n    title: one\n    kind: game\n    summary: A game.\n    text: |\n      Build it.\n    motion: true\n    watchpoints:\n      - It works\n",
     );
   });
 
@@ -113,6 +113,61 @@ describe("a suite file", () => {
   });
 });
 
+describe("a suite file of version 1", () => {
+  const OLD = `format: tourney-suite/1
+key: s
+title: S
+prompts:
+  - { key: a, title: A, kind: app, summary: Build., text: Build it., stages: [{ text: Now in red. }], motion: false, watchpoints: [It works] }
+`;
+
+  it("is read as the present version: its stages are turns", () => {
+    const read = parseYaml(SuiteDefinition, OLD);
+    expect(read).toMatchObject({
+      ok: true,
+      value: { format: "tourney-suite/2", prompts: [{ turns: [{ text: "Now in red." }] }] },
+    });
+    if (read.ok) expect(parseYaml(SuiteDefinition, write(read.value))).toEqual(read);
+  });
+
+  it("does not take members of the later version, nor the later one those of version 1", () => {
+    const mixed = OLD.replace("motion: false", "turns: [], motion: false");
+    expect(parseYaml(SuiteDefinition, mixed)).toMatchObject({ ok: false, why: "content" });
+    expect(parseYaml(SuiteDefinition, OLD.replace("suite/1", "suite/2"))).toMatchObject({ ok: false, why: "content" });
+  });
+});
+
+describe("the parts of a prompt", () => {
+  const parts = (more: object) => partsOf(suite(prompt("one", more)).prompts[0]!);
+  const changed = (more: object) => {
+    const [was, is] = [parts({}), parts(more)];
+    return (["wording", "recipe", "briefing"] as const).filter((part) => was[part] !== is[part]);
+  };
+
+  it.each<[string, object, string[]]>([
+    ["the text", { text: "Build it well." }, ["wording"]],
+    ["white space that is not sent", { text: "Build it.\n\n" }, []],
+    ["a turn", { turns: [{ text: "Now in red." }] }, ["wording"]],
+    ["a starter file", { starterFiles: [{ path: "a.json", text: "[]" }] }, ["wording"]],
+    ["a rule", { rules: { libraries: "allowed" } }, ["wording"]],
+    ["the viewport, which is told and recorded", { viewport: { width: 640, height: 480 } }, ["wording", "recipe"]],
+    ["the walkthrough", { walkthrough: [{ atMs: 100, key: "a" }] }, ["recipe"]],
+    ["the length of the recording", { seconds: 9 }, ["recipe"]],
+    ["the title", { title: "Another" }, ["briefing"]],
+    ["a watch-point", { watchpoints: ["It is red"] }, ["briefing"]],
+    ["a tag", { tags: ["red"] }, ["briefing"]],
+    ["the kind, from one that is not told to another", { kind: "app" }, ["recipe"]],
+    ["the kind, to one that may be answered in SVG", { kind: "drawing" }, ["wording", "recipe"]],
+  ])("%s changes what hangs on it, and nothing else", (_, more, expected) => {
+    expect(changed(more)).toEqual(expected);
+  });
+
+  it("tell of prompts that send models the same", () => {
+    const { prompts } = suite(prompt("one"), prompt("two"), prompt("three", { text: "Another." }));
+    expect(findSameWordings(prompts)).toEqual([["one", "two"]]);
+  });
+});
+
 describe("compareSuites", () => {
   const before = suite(prompt("one"), prompt("two"), prompt("three"));
   it("finds nothing between equal ones", () => {
@@ -138,8 +193,10 @@ describe("compareSuites", () => {
           { field: "text", before: "Build it.\n", after: "Build it well.\n" },
           { field: "seconds", before: "6", after: "8" },
         ],
+        parts: ["wording", "recipe"],
       },
     ]);
+    expect(difference.kept).toBe(1);
     const back = compareSuites(after, before);
     expect([back.added, back.removed]).toEqual([difference.removed, difference.added]);
   });

@@ -5,6 +5,7 @@ import {
   HandAnswer,
   type HandAnswerResult,
 } from "@tourney/core/contract";
+import type * as z from "zod";
 import { TourneyError, toTourneyError } from "@tourney/core/errors";
 import { findFacts } from "@tourney/core/extraction";
 import { createTwoFilesPatch } from "diff";
@@ -32,7 +33,8 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
   }
 
   /** Takes in an answer that was fetched by hand. The same answer again changes nothing, or takes its page out once more where that failed. */
-  async function addHandAnswer(editionId: string, input: HandAnswer): Promise<HandAnswerResult> {
+  async function addHandAnswer(editionId: string, given: z.input<typeof HandAnswer>): Promise<HandAnswerResult> {
+    const input = HandAnswer.parse(given);
     const text = toStorableText(input.text);
     const { promptKey, entrantKey, take, turn } = input;
     const cell = await entries.findCell({ editionId, promptKey, entrantKey, take, turn });
@@ -106,7 +108,7 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
         try {
           result.taken.push({
             source,
-            ...(await addHandAnswer(editionId, HandAnswer.parse({ ...answer, take: own ?? take }))),
+            ...(await addHandAnswer(editionId, { ...answer, take: own ?? take })),
           });
         } catch (thrown) {
           const error = toTourneyError(thrown);

@@ -60,9 +60,9 @@ export const ADD_FOLLOW_UP = `
 /** Makes the takes that redo $1 set aside anew, in run $2: all their turns, with the settings of their own version. Answers by hand are not asked for. */
 export const INSERT_REDONE = `
   INSERT INTO generations (run_id, wording_id, entrant_id, version_id, take, turn, state, requested_model, endpoint_id, estimate_usd, position, redo_id)
-  SELECT $2, g.wording_id, g.entrant_id, g.version_id, g.take, turn, CASE WHEN turn = 1 THEN ${after("requeued")} ELSE ${after("requeued to wait")} END,
-    v.model, v.endpoint_id, g.estimate_usd, row_number() OVER (ORDER BY g.take, g.position, turn), $1
+  SELECT $2, g.wording_id, g.entrant_id, g.version_id, g.take, t.turn, CASE WHEN t.turn = 1 THEN ${after("requeued")} ELSE ${after("requeued to wait")} END,
+    v.model, v.endpoint_id, g.estimate_usd, row_number() OVER (ORDER BY g.take, g.position, t.turn), $1
   FROM (SELECT DISTINCT ON (wording_id, version_id, take) * FROM generations WHERE superseded_by = $1 ORDER BY wording_id, version_id, take, turn, round) g
     JOIN entrants n ON n.id = g.entrant_id JOIN entrant_versions v ON v.id = g.version_id JOIN endpoints p ON p.id = v.endpoint_id
-    JOIN wordings w ON w.id = g.wording_id, generate_series(1, 1 + jsonb_array_length(w.content->'turns')) turn
+    JOIN wordings w ON w.id = g.wording_id, generate_series(1, 1 + jsonb_array_length(w.content->'turns')) t(turn)
   WHERE p.protocol <> 'by-hand' AND n.retired_at IS NULL`;

@@ -47,10 +47,10 @@ describe("mending", () => {
     expect(bodies).toHaveLength(2);
     const wall = await server().services.wall.getWall(edition().id);
     const first = wall.cells.find(({ entryId }) => entryId !== null)!;
-    const { rounds, mendRound } = await server().services.entries.getDetail(first.entryId!);
+    const { rounds, round: own } = await server().services.entries.getDetail(first.entryId!);
     // The wall shows the first shot; the mended one is kept apart.
-    expect(mendRound).toBe(0);
-    expect(rounds.map((round) => [round.mendRound, round.errors, round.followUp?.kind])).toEqual([
+    expect(own).toBe(0);
+    expect(rounds.map((round) => [round.round, round.errors, round.followUp?.kind])).toEqual([
       [0, 2, undefined],
       [1, 0, "mend"],
     ]);
@@ -62,12 +62,14 @@ describe("mending", () => {
     const run = await start(entrantId, { entrantIds: [entrantId, other], acceptedWhy: "On purpose." });
     await finish(run.id);
     expect(
-      await server().services.entries.sendCorrection(edition().promptIds[0]!, {
+      await server().services.followUpService.sendCorrection(edition().promptIds[0]!, {
         text: "Make the water blue.",
         take: 1,
       }),
     ).toEqual({ sent: 2 });
-    expect((await finish(run.id)).counts).toMatchObject({ total: 4, answered: 4 });
+    await server().runJobs();
+    const [corrections] = await server().services.runs.list(edition().id);
+    expect(corrections).toMatchObject({ purpose: "correction", counts: { total: 2, answered: 2 } });
     const wall = await server().services.wall.getWall(edition().id);
     const { entryId } = wall.cells.find((cell) => cell.entryId !== null)!;
     const edited = await server().services.entries.edit(entryId!, {
@@ -78,7 +80,7 @@ describe("mending", () => {
       from: entryId,
       diff: expect.stringContaining("+<html><body><h1>My page") as unknown,
     });
-    expect(detail.rounds.map(({ mendRound, handMended }) => [mendRound, handMended])).toEqual([
+    expect(detail.rounds.map(({ round, handMended }) => [round, handMended])).toEqual([
       [0, false],
       [0, true],
       [1, false],
@@ -92,7 +94,8 @@ describe("mending", () => {
 describe("a prompt with a second turn", () => {
   it("sends it after the first, with what was answered, and shows the last", async () => {
     const yaml = suiteYaml("staged")
-      .replace("text: Build it.,", "text: Build it., stages: [{ text: Now animate it. }],")
+      .replace("text: Build staged.,", "text: Build staged., turns: [{ text: Now animate it. }],")
+      .replace("tourney-suite/1", "tourney-suite/2")
       .replace("A suite", "Staged");
     const { edition: staged } = await server().services.suites.importSuite(yaml);
     const sent: string[] = [];

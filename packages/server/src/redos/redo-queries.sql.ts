@@ -20,10 +20,10 @@ export const TARGETS = `
     FROM prompts q JOIN generations g ON g.wording_id = q.wording_id JOIN entrants n ON n.version_id = g.version_id
     WHERE q.edition_id = $1 AND ($2::uuid IS NULL OR q.id = $2) AND ($3::uuid IS NULL OR n.id = $3) AND ($4::int IS NULL OR g.take = $4)
       AND g.superseded_at IS NULL)
-  SELECT f.id, f.state, f.title, f.entrant, f.take FROM found f
+  SELECT f.id, f.state, f.title, f.entrant, f.take FROM found f JOIN generations g ON g.id = f.id
   WHERE EXISTS (SELECT FROM found o WHERE o.wording_id = f.wording_id AND o.version_id = f.version_id AND o.take = f.take
     AND CASE WHEN $5 THEN o.is_mismatch AND o.mismatch_accepted_at IS NULL ELSE o.state NOT IN ('cancelled', 'held') END)
-  ORDER BY f.title, f.entrant, f.take, f.turn, f.round FOR UPDATE OF f`;
+  ORDER BY f.title, f.entrant, f.take, f.turn, f.round FOR UPDATE OF g`;
 
 export const RedoRow = z.object({ ...Redo.shape, createdAt: isoDate, undoneAt: isoDateOrNull });
 

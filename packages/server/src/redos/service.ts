@@ -78,6 +78,7 @@ export function createRedoService({
     async undo(redoId: string): Promise<Redo> {
       const redo = await redos.find(redoId);
       if (redo === null) throw noRedo(redoId);
+      if (redo.undoneAt !== null) throw UNDONE();
       await db.transact(async (transaction) => {
         if (await redos.isOvertaken(redoId, transaction)) throw OVERTAKEN();
         if (!(await redos.markUndone(redoId, transaction))) throw UNDONE();

@@ -60,7 +60,7 @@ const listBallots = () =>
        JOIN entries er ON er.id = o.right_entry_id JOIN generations gr ON gr.id = er.generation_id
      WHERE b.voided_at IS NULL`,
   );
-const getStandings = () => server.services.standings.getStandings(edition.id, null);
+const getStandings = () => server.services.standings.getStandings(edition.id);
 
 describe("the standings", () => {
   it("by the counts are those by the ballots one by one, also after some were taken back", async () => {

@@ -16,7 +16,7 @@ describe("a suite", () => {
   it("is shown as a difference before it is taken, and changes nothing until then", async () => {
     const { suites } = server.services;
     const { edition } = await suites.importSuite(suiteYaml("one", "two"));
-    const changed = suiteYaml("one", "three").replace("text: Build it.", "text: Build it well.");
+    const changed = suiteYaml("one", "three").replace("text: Build one.", "text: Build one well.");
     const preview = await suites.preview(changed);
     expect(preview).toMatchObject({
       nextNumber: 2,
@@ -34,8 +34,12 @@ describe("a suite", () => {
   it("is exported as the canonical file, which gives the same edition when it is read in", async () => {
     const { suites } = server.services;
     const text = await readFile(DEMO, "utf8");
-    const { edition, created } = await suites.importSuite(text);
+    const digest = (await suites.preview(text)).digest;
+    const { edition, created } = await suites.importSuite(text, digest);
     expect([created, edition.prompts.length]).toEqual([true, 14]);
+    await expect(suites.importSuite(text.replace("gallery", "museum"), digest)).rejects.toThrow(
+      "This is not the text that was compared.",
+    );
     const { yaml } = await suites.exportFile(edition.id);
     expect(yaml).toBe(text);
     expect(await suites.importSuite(yaml)).toMatchObject({

@@ -19,7 +19,7 @@ let token: string;
 const list = async (query = ""): Promise<BallotList> =>
   BallotList.parse((await lead.get(`/api/editions/${edition.id}/ballots${query}`)).body);
 const counted = async (): Promise<number> => {
-  const standings: Standings = await server.services.standings.getStandings(edition.id, null);
+  const standings: Standings = await server.services.standings.getStandings(edition.id);
   return standings.ballots;
 };
 

@@ -28,7 +28,7 @@ async function join(): Promise<Client> {
 const queueOf = async (voter: Client) => BoothQueue.parse((await voter.get(`/api/booth/${token}/bouts`)).body);
 const cast = (voter: Client, boutToken: string, ballot: object) =>
   voter.post(`/api/booth/bouts/${boutToken}/ballot`, ballot);
-const standings = (): Promise<Standings> => server.services.standings.getStandings(edition.id, null);
+const standings = (): Promise<Standings> => server.services.standings.getStandings(edition.id);
 
 describe("the booth", () => {
   it("gives the bout at hand and the next one, the same until it is answered", async () => {

@@ -30,7 +30,7 @@ async function join(panel: Panel): Promise<Client> {
 const queueOf = async (voter: Client, panel: Panel) =>
   BoothQueue.parse((await voter.get(`/api/booth/${tokenOf(panel)}/bouts`)).body);
 const cast = (voter: Client, token: string) => voter.post(`/api/booth/bouts/${token}/ballot`, BALLOT);
-const countBallots = async () => (await server.services.standings.getStandings(edition.id, null)).ballots;
+const countBallots = async () => (await server.services.standings.getStandings(edition.id)).ballots;
 const voterOf = async (panel: Panel) =>
   (await server.services.panels.list(edition.id)).find(({ id }) => id === panel.id)!.voters[0]!;
 
@@ -67,7 +67,7 @@ describe("a panel", () => {
   });
 
   it("counts a broken entry as lost without showing it, where that is the rule", async () => {
-    const { id } = (await server.services.entrants.list()).find(({ key }) => key === "sedge")!;
+    const { id, versionId } = (await server.services.entrants.list()).find(({ key }) => key === "sedge")!;
     const broken = {
       ...RECORDING,
       findings: [{ rule: "blank", severity: "error", message: "x", atMs: 0, evidence: "x" }],
@@ -86,11 +86,11 @@ describe("a panel", () => {
     }
     const rows = await server.db.select(
       z.object({ automatic: z.boolean(), sedge: z.boolean(), lost: z.boolean() }),
-      `SELECT o.is_automatic AS automatic, $2 IN (o.left_entrant_id, o.right_entrant_id) AS sedge,
-         CASE WHEN o.left_entrant_id = $2 THEN b.lean = 2 AND NOT b.left_works ELSE b.lean = -2 AND NOT b.right_works END AS lost
+      `SELECT o.is_automatic AS automatic, $2 IN (o.left_version_id, o.right_version_id) AS sedge,
+         CASE WHEN o.left_version_id = $2 THEN b.lean = 2 AND NOT b.left_works ELSE b.lean = -2 AND NOT b.right_works END AS lost
        FROM bouts o JOIN ballots b ON b.bout_id = o.id JOIN voters v ON v.id = o.voter_id
        WHERE v.panel_id = $1 AND NOT o.is_repeat`,
-      [panel.id, id],
+      [panel.id, versionId],
     );
     expect(rows.filter(({ sedge }) => sedge)).toHaveLength(6);
     expect(rows.filter(({ sedge }) => !sedge).map(({ automatic }) => automatic)).toEqual([false, false, false]);

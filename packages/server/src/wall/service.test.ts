@@ -1,11 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { RENDERER_VERSION } from "@tourney/core/contract";
-import type { CellFacts, CellRow } from "./repository.js";
+import type { CellFacts, CellRow } from "./wall-queries.sql.js";
 import { describeCell, stateOf, summarizeEntrant } from "./service.js";
 
 const ROW: CellRow = {
   promptId: "00000000-0000-4000-8000-000000000001",
   entrantId: "00000000-0000-4000-8000-000000000002",
+  versionId: "00000000-0000-4000-8000-000000000004",
   take: 1,
   entryId: "00000000-0000-4000-8000-000000000003",
   state: "answered",
@@ -18,6 +19,9 @@ const ROW: CellRow = {
   failures: [],
   outcomeDetail: null,
   isMismatch: false,
+  isMismatchAccepted: false,
+  offTask: null,
+  isOtherRecipe: false,
   reportedModel: "m",
   requestedModel: "m",
   renderError: null,
@@ -35,7 +39,7 @@ const failure = (message: string, cause: CellRow["failures"][number]["cause"] = 
 
 describe("what a cell shows", () => {
   const cases: [string, Partial<CellRow>, ReturnType<typeof describeCell>][] = [
-    ["waits for a stage", { state: "waiting" }, { state: "queued", detail: "Waits for the stage before" }],
+    ["waits for a turn", { state: "waiting" }, { state: "queued", detail: "Waits for the turn before" }],
     ["waits", { state: "queued" }, { state: "queued", detail: null }],
     [
       "waits after a failure",
@@ -74,7 +78,7 @@ describe("what a cell shows", () => {
     [
       "was answered by another model",
       { isMismatch: true, reportedModel: "other" },
-      { state: "recorded", detail: "Answered by other, asked for m" },
+      { state: "recorded", detail: "Answered by other, asked for m; not voted on" },
     ],
     [
       "is something else than was asked for",
@@ -100,7 +104,12 @@ describe("the figures of an entrant", () => {
   });
 
   it("are unknown while nothing is there", () => {
-    expect(summarizeEntrant([])).toEqual({ cleanShare: null, medianTotalMs: null, costPerEntryUsd: null });
+    expect(summarizeEntrant([])).toEqual({
+      cleanShare: null,
+      medianTotalMs: null,
+      costPerEntryUsd: null,
+      delivery: { pages: 0, none: 0, owed: 0 },
+    });
     expect(
       summarizeEntrant([fact({ state: "queued", verdict: null, renderState: null, cells: 40 })]).cleanShare,
     ).toBeNull();

@@ -12,7 +12,7 @@ describe("the wall", () => {
     const { entrantId } = await enter(answer);
     await finish((await start(entrantId, { takes: 2 }, 2)).id);
     const first = await server().services.wall.getWall(edition().id);
-    const second = await server().services.wall.getWall(edition().id, 2);
+    const second = await server().services.wall.getWall(edition().id, { take: 2 });
     expect([first.takes, first.take, second.take]).toEqual([2, 1, 2]);
     expect(first.cells.map(({ take }) => take)).toEqual([1, 1]);
     expect(second.cells.map(({ take }) => take)).toEqual([2, 2]);
@@ -20,7 +20,7 @@ describe("the wall", () => {
     const column = first.entrants.find(({ id }) => id === entrantId)!;
     expect(column.costPerEntryUsd).toBeCloseTo((100 * 10 + 200 * 20) / 1e6, 10);
     expect(column.medianTotalMs).toBeGreaterThan(0);
-    expect((await server().services.wall.getWall(edition().id, 3)).cells).toEqual([]);
+    expect((await server().services.wall.getWall(edition().id, { take: 3 })).cells).toEqual([]);
   });
 
   it("tells another model from another build of the same", async () => {
