@@ -74,8 +74,8 @@ export default tseslint.config(
     },
   },
   {
-    // A factory of a service or a repository is a list of small functions, as a class would be.
-    files: ["packages/server/src/**/{service,services,repository,*-service,*-repository}.ts"],
+    // A factory of a service is a list of small functions, as a class would be.
+    files: ["packages/server/src/**/{service,services,*-service}.ts"],
     rules: { "max-lines-per-function": ["error", { max: 200, skipBlankLines: true, skipComments: true }] },
   },
   {

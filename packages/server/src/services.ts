@@ -15,7 +15,7 @@ import { createJudgementService } from "./entries/judgement-service.js";
 import { createEntryService } from "./entries/service.js";
 import { createLiveAddresses } from "./exhibit/live-address.js";
 import { ExhibitRepository } from "./exhibit/repository.js";
-import { GenerationStates } from "./generations/generation-states.js";
+import { GenerationStates } from "./generations/generation-states-repository.js";
 import { GenerationRepository } from "./generations/repository.js";
 import { createConnectionTester } from "./generations/test-connection.js";
 import { createAddJob } from "./jobs/queue.js";

@@ -38,14 +38,20 @@ const entrant = (n: number, name: string) => ({
   sample: true,
 });
 
+/** The present version of an entrant of these fixtures. */
+const version = (n: number) => ({ id: id(100 + n), number: 1, isPresent: true, until: null });
+const DELIVERY = { pages: 1, none: 1, owed: 0 };
+
 const cell = (promptId: string, entrantId: string, more: Partial<WallCell>): WallCell => ({
   promptId,
   entrantId,
+  versionId: entrantId === id(11) ? id(101) : id(102),
   take: 1,
   state: "missing",
   detail: null,
   mismatch: false,
-  stale: false,
+  keptFromVoters: false,
+  stale: null,
   entryId: null,
   verdict: null,
   frames: [],
@@ -68,6 +74,8 @@ export const WALL: Wall = {
   prompts: [prompt(1, "Locks"), prompt(2, "Lamps")],
   entrants: [entrant(1, "Gorse"), entrant(2, "Heath")].map((item) => ({
     ...item,
+    version: version(item.glyph),
+    delivery: DELIVERY,
     byHand: false,
     retired: false,
     cleanShare: 0.5,
@@ -105,6 +113,8 @@ export const GRID: Grid = {
 
 const standing = (n: number, name: string, more: Partial<Standing>): Standing => ({
   entrant: entrant(n, name),
+  version: version(n),
+  delivery: DELIVERY,
   rating: 1500,
   halfWidth: 40,
   rankRange: [1, 2],
@@ -140,7 +150,10 @@ export const STANDINGS: Standings = {
       worksShare: null,
     }),
   ],
-  brokenRules: [],
+  sources: [],
+  versions: "present",
+  formerVersions: 0,
+  setAside: 0,
   brackets: [[0, 1]],
   headToHead: [
     [
@@ -172,6 +185,8 @@ export const RUN: RunDetail = {
   createdAt: "2026-01-01T00:00:00.000Z",
   pausedAt: null,
   cancelledAt: null,
+  purpose: "takes",
+  redoReason: null,
   counts: {
     total: 10,
     waiting: 0,
@@ -239,7 +254,7 @@ export const PROMPT: Prompt = {
   ...prompt(1, "Locks"),
   summary: "Work a lock.",
   text: "Build a lock.",
-  stages: [],
+  turns: [],
   starterFiles: [],
   tags: [],
   rules: { singleFile: true, libraries: "forbidden", framework: "allowed" },
@@ -259,7 +274,9 @@ export const ENTRANT: Entrant = {
     maxTokens: 16_000,
     timeLimits: { firstTokenSeconds: 120, betweenTokensSeconds: 60, totalSeconds: 900 },
   },
+  versionId: id(101),
   version: 1,
+  versions: 1,
   retiredAt: null,
   generations: 4,
   keyPresent: null,
@@ -278,17 +295,31 @@ export const ENTRY: EntryDetail = {
   entryPath: "index.html",
   files: [{ path: "index.html", bytes: 21, sha256: SHA }],
   take: 1,
-  mendRound: 0,
+  ...{ turn: 1, round: 0, mends: 0, corrections: 0 },
+  editionId: EDITION.id,
+  version: { id: id(101), number: 1, isPresent: true, model: "gorse-1" },
+  superseded: null,
+  redone: null,
+  mismatch: null,
+  handHelp: null,
+  offTask: null,
   prompt: PROMPT,
   entrant: entrant(1, "Gorse"),
   trace: [
     { part: "fence 1 (html, lines 3–10)", action: "skipped", why: "it leaves out parts of another version" },
     { part: "fence 2 (html, lines 14–45)", action: "taken", why: "it is the only complete page" },
   ],
-  facts: { missing: [], remote: [], ruleBreaks: [], leaks: [] },
+  facts: { missing: [], remote: [], ruleBreaks: [], leaks: [], choices: [] },
   handMended: null,
   rounds: [
-    { entryId: id(31), stage: 1, mendRound: 0, handMended: false, followUp: null, state: "answered", errors: 1 },
+    {
+      entryId: id(31),
+      ...{ turn: 1, round: 0, mends: 0, corrections: 0 },
+      handMended: false,
+      followUp: null,
+      state: "answered",
+      errors: 1,
+    },
   ],
   fileTexts: [{ path: "index.html", text: "<p>a lock with gates" }],
   leftOut: null,
@@ -333,7 +364,7 @@ export const ENTRY: EntryDetail = {
     reportedModel: "gorse-1-0425",
     request: { model: "gorse-1" },
     usage: { inputTokens: 158, outputTokens: 954, cachedInputTokens: null, reasoningTokens: null },
-    timings: { queuedMs: 5, firstTokenMs: 82, totalMs: 1300 },
+    timings: { queuedMs: 5, firstTokenMs: 82, firstTextMs: 82, totalMs: 1300 },
     costUsd: 0.0099,
     attempts: 1,
     failures: [],

@@ -63,7 +63,8 @@ export const API = {
     id: "getCourse",
     method: "get",
     path: "/api/course",
-    summary: "The live state of each step of the job",
+    summary: "The live state of each step of the job, for an edition or the newest",
+    query: z.object({ edition: Id.optional() }),
     response: Course,
   }),
   listEntrants: defineOperation({

@@ -5,6 +5,6 @@ import type { CourseService } from "./service.js";
 
 export function courseRoutes({ course }: { course: CourseService }): Router {
   const router = Router();
-  register(router, API.getCourse, () => course.getCourse());
+  register(router, API.getCourse, ({ query }) => course.getCourse(query.edition));
   return router;
 }

@@ -15,11 +15,13 @@ interface CourseDeps {
 const IN_WORK = new Set(["queued", "running", "recording"]);
 const BROKEN = new Set(["failed", "refused", "no_artifact"]);
 
-/** The state of each step of the job for the newest edition, and which one needs the lead next. */
+/** The state of each step of the job for an edition, and which one needs the lead next. */
 export function createCourseService({ suites, entrants, wall, standings }: CourseDeps) {
   return {
-    async getCourse(): Promise<Course> {
-      const [[edition], all] = await Promise.all([suites.listEditions(), entrants.list()]);
+    /** @param editionId the newest edition unless it names one. */
+    async getCourse(editionId?: string): Promise<Course> {
+      const [editions, all] = await Promise.all([suites.listEditions(), entrants.list()]);
+      const edition = editions.find(({ id }) => id === editionId) ?? editions[0];
       if (!edition) return { ...EMPTY, entrants: all.length };
       const [{ facts }, standingsNow] = await Promise.all([
         wall.listFigures(edition.id),

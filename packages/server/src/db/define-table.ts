@@ -32,7 +32,7 @@ const guard = (name: string, column: Column): Column =>
     ? {
         ...column,
         set(value) {
-          this.setDataValue(name as never, toStorable(value) as never);
+          this.setDataValue(name as never, toStorable(value));
         },
       }
     : column;

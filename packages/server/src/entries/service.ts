@@ -11,7 +11,7 @@ import { findFacts } from "@tourney/core/extraction";
 import { createTwoFilesPatch } from "diff";
 import type { LiveAddresses } from "../exhibit/live-address.js";
 import { toStorableText } from "../db/storable.js";
-import type { AnswerColumns, GenerationStates, HandPlace } from "../generations/generation-states.js";
+import type { AnswerColumns, GenerationStates, HandPlace } from "../generations/generation-states-repository.js";
 import type { CellRow, EntryRow } from "./entry-queries.sql.js";
 import { type ExtractDeps, extractEntry, queueRender } from "./extract-job.js";
 import type { FoundAnswers } from "./read-answers.js";

@@ -18,7 +18,7 @@ import { CIRCUIT_THRESHOLD } from "../jobs/dispatch-job.js";
 import type { AddJob } from "../jobs/queue.js";
 import { callEndpoint } from "./call-endpoint.js";
 import { type Answer, type EndpointCall, type Message, type NoAnswer, NOTHING_RECEIVED } from "./endpoint-call.js";
-import type { GenerationStates } from "./generation-states.js";
+import type { GenerationStates } from "./generation-states-repository.js";
 import type { AnsweredRow, AttemptRow, ClaimedGeneration, EndedAttempt, GenerationRepository } from "./repository.js";
 import { StreamJournal } from "./stream-journal.js";
 import { KEY_MISSING } from "./test-connection.js";

@@ -14,7 +14,7 @@ import { fn, literal, Op } from "sequelize";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 import { isoDate, isoDateOrNull } from "../db/row.js";
-import type { GenerationStates, TakePlace } from "./generation-states.js";
+import type { GenerationStates, TakePlace } from "./generation-states-repository.js";
 import {
   LOST_ATTEMPTS,
   LostAttemptRow,

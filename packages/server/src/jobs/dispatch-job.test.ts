@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { CIRCUIT_THRESHOLD, countFree } from "./dispatch-job.js";
-import type { EndpointLoad } from "./dispatch-repository.js";
+import type { EndpointLoad } from "./dispatch-queries.sql.js";
 
 const NOW = Date.parse("2026-01-01T12:00:00Z");
 const load = (more: Partial<EndpointLoad> = {}): EndpointLoad => ({

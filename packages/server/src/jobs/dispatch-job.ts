@@ -1,8 +1,9 @@
 import type { Logger } from "pino";
 import type { Database } from "../db/connection.js";
-import type { GenerationStates } from "../generations/generation-states.js";
+import type { GenerationStates } from "../generations/generation-states-repository.js";
 import type { AddJob } from "./queue.js";
-import { createDispatchRepository, type EndpointLoad } from "./dispatch-repository.js";
+import type { EndpointLoad } from "./dispatch-queries.sql.js";
+import { DispatchRepository } from "./dispatch-repository.js";
 
 /** How many failures in a row pause an endpoint. */
 export const CIRCUIT_THRESHOLD = 5;
@@ -26,7 +27,7 @@ export function createDispatchJob({
   addJob: AddJob;
   log: Logger;
 }) {
-  const repository = createDispatchRepository(db);
+  const repository = new DispatchRepository(db);
   return async (): Promise<void> => {
     const wakeInMs = await db.transact(async (transaction) => {
       await repository.lock(transaction);

@@ -3,7 +3,7 @@ import { TourneyError } from "@tourney/core/errors";
 import { IN_FLIGHT } from "@tourney/core/generation";
 import type { Database, Transaction } from "../db/connection.js";
 import type { EntryRepository } from "../entries/repository.js";
-import type { GenerationStates } from "../generations/generation-states.js";
+import type { GenerationStates } from "../generations/generation-states-repository.js";
 import type { AddJob } from "../jobs/queue.js";
 import type { RunRepository } from "../runs/repository.js";
 import type { SuiteService } from "../suites/service.js";

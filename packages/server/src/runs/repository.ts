@@ -4,7 +4,7 @@ import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 import { toJson } from "../db/storable.js";
 import { insertMissing } from "../generations/generation-states.sql.js";
-import type { GenerationStates } from "../generations/generation-states.js";
+import type { GenerationStates } from "../generations/generation-states-repository.js";
 import {
   EARLIER,
   EarlierRow,

@@ -158,7 +158,10 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
   return {
     listFigures,
     countFormerVersions: async (editionId: string) => (await wall.listFormerVersions(editionId)).length,
-    async getWall(editionId: string, { take = 1, versions = "present" as Versions } = {}): Promise<Wall> {
+    async getWall(
+      editionId: string,
+      { take = 1, versions = "present" }: { take?: number; versions?: Versions } = {},
+    ): Promise<Wall> {
       const [edition, figures, rows] = await Promise.all([
         suites.getEdition(editionId),
         listFigures(editionId, { versions }),

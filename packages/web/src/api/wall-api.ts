@@ -13,9 +13,12 @@ import { responseOf, toRequest, tourneyApi } from "./tourney-api.js";
 export const { useGetWallQuery, useGetGridQuery, useAddHandAnswerMutation, useImportAnswersMutation } =
   tourneyApi.injectEndpoints({
     endpoints: (build) => ({
-      getWall: build.query<Wall, { editionId: string; take: number }>({
-        query: ({ editionId, take }) =>
-          toRequest(API.getWall, { params: { editionId }, query: { take: take === 1 ? undefined : String(take) } }),
+      getWall: build.query<Wall, { editionId: string; take: number; versions?: "all" | undefined }>({
+        query: ({ editionId, take, versions }) =>
+          toRequest(API.getWall, {
+            params: { editionId },
+            query: { take: take === 1 ? undefined : String(take), versions },
+          }),
         responseSchema: responseOf(API.getWall),
         providesTags: ["Wall"],
       }),

@@ -1,7 +1,9 @@
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { Provider } from "react-redux";
-import { createBrowserRouter, Navigate, Outlet, RouterProvider, useRouteError } from "react-router";
+import { createBrowserRouter, Navigate, Outlet, RouterProvider, useRouteError, useSearchParams } from "react-router";
 import { Toaster } from "sonner";
+import { useEditionInAddress, withEdition } from "../api/edition-links.js";
+import { useEdition } from "../api/use-edition.js";
 import { CourseBar } from "../features/course/CourseBar.js";
 import { useGetCourseQuery, useGetSessionQuery } from "../features/course/course-api.js";
 import { Button } from "../ui/controls.js";
@@ -31,6 +33,28 @@ function LeadShell() {
   if (session === undefined)
     return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="Tourney" />;
   if (!session.signedIn) return <SignedOut />;
+  return <Screens />;
+}
+
+/** Puts the edition into an address that names none, or one that is gone: a link then goes on showing what it showed. */
+function useAddressedEdition(): void {
+  const { edition } = useEdition();
+  const [search, setSearch] = useSearchParams();
+  const id = edition?.id;
+  const isNamed = id === undefined || search.get("edition") === id;
+  useEffect(() => {
+    if (isNamed) return;
+    const name = (now: URLSearchParams) => {
+      const next = new URLSearchParams(now);
+      next.set("edition", id);
+      return next;
+    };
+    setSearch(name, { replace: true });
+  }, [id, isNamed, setSearch]);
+}
+
+function Screens() {
+  useAddressedEdition();
   return (
     <div className="flex h-screen flex-col">
       <CourseBar />
@@ -45,9 +69,10 @@ function LeadShell() {
 
 /** The start page is the step that needs the lead next. */
 function NextStep() {
-  const { data: course, error } = useGetCourseQuery();
+  const editionId = useEditionInAddress();
+  const { data: course, error } = useGetCourseQuery(editionId ?? undefined);
   if (course === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="the state of the job" />;
-  return <Navigate to={`/${course.next}`} replace />;
+  return <Navigate to={withEdition(`/${course.next}`, editionId)} replace />;
 }
 
 function Broken() {

@@ -37,6 +37,11 @@ export function formatAgo(iso: string, nowMs: number): string {
 export const formatExact = (iso: string): string =>
   new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "medium" });
 
+const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "long" });
+
+/** "12 November". */
+export const formatDay = (iso: string): string => day.format(new Date(iso));
+
 /** "1 ballot", "2 ballots". */
 export const count = (n: number, one: string, many = `${one}s`): string =>
   `${n.toLocaleString("en")} ${n === 1 ? one : many}`;

@@ -91,7 +91,7 @@ const FORMER = `
 
 /** What answers depend on, as one text. How long an endpoint is waited for changes no answer. */
 const setUpOf = ({ content: { endpoint, model, settings } }: Former): string => {
-  const { timeLimits: _, ...sent } = settings;
+  const sent = Object.fromEntries(Object.entries(settings).filter(([name]) => name !== "timeLimits"));
   return toCanonicalJson({ protocol: endpoint.protocol, baseUrl: endpoint.baseUrl ?? null, model, settings: sent });
 };
 

@@ -1,6 +1,8 @@
 import type { Course } from "@tourney/core/contract";
 import { Monitor, Moon, Sun } from "lucide-react";
-import { NavLink } from "react-router";
+import { useSearchParams } from "react-router";
+import { EditionNavLink, useEditionInAddress } from "../../api/edition-links.js";
+import { useEdition } from "../../api/use-edition.js";
 import { type ThemeChoice, useTheme } from "../../lib/theme.js";
 import { count, formatUsd } from "../../lib/format.js";
 import { useGetCourseQuery } from "./course-api.js";
@@ -54,13 +56,20 @@ function describeLead({ leaders, ballots }: Course): string {
 
 /** The steps of the job in order, each with its live state; a notch on the one that needs the lead next. */
 export function CourseBar() {
-  const { data: course } = useGetCourseQuery(undefined, { pollingInterval: 3000, skipPollingIfUnfocused: true });
+  const editionId = useEditionInAddress() ?? undefined;
+  const { currentData: course } = useGetCourseQuery(editionId, {
+    pollingInterval: 3000,
+    skipPollingIfUnfocused: true,
+  });
   return (
     <header className="flex border-b border-strong-rule bg-ground">
       <div className="w-56 shrink-0 border-r border-rule px-4 py-2.5 max-lg:w-40">
-        <NavLink to="/" className="font-display text-[20px] leading-6 font-bold text-ink no-underline">
-          Tourney
-        </NavLink>
+        <span className="flex items-baseline justify-between gap-2">
+          <EditionNavLink to="/" className="font-display text-[20px] leading-6 font-bold text-ink no-underline">
+            Tourney
+          </EditionNavLink>
+          <EditionChoice />
+        </span>
         <p className="m-0 flex text-[12px] leading-4 whitespace-nowrap text-soft" title={course?.title ?? undefined}>
           <span className="truncate">{course?.title ?? "no suite yet"}</span>
           {course?.sample ? <span className="shrink-0 text-care-ink">&nbsp;· sample data</span> : null}
@@ -68,7 +77,7 @@ export function CourseBar() {
       </div>
       <nav aria-label="Steps of the job" className="flex min-w-0 flex-1">
         {STEPS.map(({ key, label, state }) => (
-          <NavLink
+          <EditionNavLink
             key={key}
             to={`/${key}`}
             className={({ isActive }) =>
@@ -80,11 +89,41 @@ export function CourseBar() {
             <span className="figures block truncate text-[12px] leading-4 text-soft">
               {course ? state(course) : " "}
             </span>
-          </NavLink>
+          </EditionNavLink>
         ))}
       </nav>
       <ThemeSwitch />
     </header>
+  );
+}
+
+/** Which edition every screen shows: part of each address, so that a link says it and no step changes it. */
+function EditionChoice() {
+  const { edition, editions } = useEdition();
+  const [, setSearch] = useSearchParams();
+  if (!edition || editions.length < 2) return null;
+  const choose = (id: string) =>
+    setSearch((now) => {
+      const next = new URLSearchParams(now);
+      next.set("edition", id);
+      return next;
+    });
+  const isOneSuite = new Set(editions.map(({ suiteKey }) => suiteKey)).size === 1;
+  return (
+    <select
+      aria-label="Edition"
+      title={`${edition.suiteTitle}, edition ${edition.number}`}
+      value={edition.id}
+      onChange={(event) => choose(event.target.value)}
+      className="h-5 max-w-28 min-w-0 truncate rounded border border-rule bg-sheet px-1 text-[12px] text-ink"
+    >
+      {editions.map(({ id, number, suiteTitle, archived }) => (
+        <option key={id} value={id}>
+          {isOneSuite ? `edition ${number}` : `${suiteTitle}, ${number}`}
+          {archived ? " (archived)" : ""}
+        </option>
+      ))}
+    </select>
   );
 }
 

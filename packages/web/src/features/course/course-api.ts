@@ -16,8 +16,8 @@ export const { useGetSessionQuery, useSignInMutation, useGetCourseQuery } = tour
       query: () => toRequest(API.signOut),
       invalidatesTags: ["Session"],
     }),
-    getCourse: build.query<Course, void>({
-      query: () => toRequest(API.getCourse),
+    getCourse: build.query<Course, string | undefined>({
+      query: (edition) => toRequest(API.getCourse, { query: { edition } }),
       responseSchema: responseOf(API.getCourse),
       providesTags: ["Course"],
     }),

@@ -101,7 +101,7 @@ describe("what is done with an entrant", () => {
     await userEvent.click((await rowOf("Gorse")).getByRole("button", { name: "Change Gorse" }));
     const form = within(screen.getByRole("dialog"));
     expect(form.getByRole<HTMLInputElement>("textbox", { name: "Max tokens" }).value).toBe("16000");
-    expect(form.getByText(/a change of them makes the next version/)).toBeTruthy();
+    expect(form.getByText(/Another endpoint, model or setting makes another version/)).toBeTruthy();
     await userEvent.clear(form.getByRole("textbox", { name: "Temperature" }));
     await userEvent.type(form.getByRole("textbox", { name: "Temperature" }), "0.2");
     await userEvent.click(form.getByRole("button", { name: "Save" }));

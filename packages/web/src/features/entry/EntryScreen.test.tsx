@@ -121,7 +121,7 @@ describe("an entry", () => {
 describe("what the lead does with an entry", () => {
   it("sends one correction to all entrants of the prompt", async () => {
     const { posted } = show({}, { [`POST /api/prompts/${PROMPT.id}/corrections`]: { sent: 8 } });
-    await userEvent.click(await screen.findByRole("button", { name: "Correct all…" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Correct…" }));
     const send = screen.getByRole<HTMLButtonElement>("button", { name: "Send to all" });
     expect(send.disabled).toBe(true);
     await userEvent.type(screen.getByRole("textbox", { name: "The correction" }), "Now at night.");
@@ -144,7 +144,7 @@ describe("what the lead does with an entry", () => {
 
   it("keeps what was typed when it cannot be sent", async () => {
     show({}, { [`POST /api/prompts/${PROMPT.id}/corrections`]: problem(409, "Nobody has answered it.") });
-    await userEvent.click(await screen.findByRole("button", { name: "Correct all…" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Correct…" }));
     await userEvent.type(screen.getByRole("textbox", { name: "The correction" }), "Now at night.");
     await userEvent.click(screen.getByRole("button", { name: "Send to all" }));
     expect((await screen.findByRole("alert")).textContent).toContain("Nobody has answered it.");
@@ -156,15 +156,20 @@ describe("what the lead does with an entry", () => {
     const mended = {
       ...first,
       entryId: OTHER,
-      mendRound: 1,
+      round: 1,
+      mends: 1,
       errors: 0,
       followUp: { kind: "mend" as const, text: "x" },
     };
-    show({ rounds: [first, mended, { ...mended, entryId: null, mendRound: 2, state: "running" }] });
+    show({ rounds: [first, mended, { ...mended, entryId: null, round: 2, mends: 2, state: "running" }] });
     const rounds = within(await screen.findByRole("navigation", { name: "Rounds" }));
     expect(rounds.getByRole("link", { name: "first shot · 1 error" }).getAttribute("aria-current")).toBe("true");
     expect(rounds.getByRole("link", { name: "mend 1" }).getAttribute("href")).toBe(`/entries/${OTHER}`);
     expect(rounds.getByText("mend 2: running")).toBeTruthy();
-    expect(describeRound({ ...mended, handMended: true, stage: 2 }, true)).toBe("turn 2, mend 1, mended by hand");
+    expect(describeRound({ ...mended, handMended: true, turn: 2 }, true)).toBe("turn 2, mend 1, mended by hand");
+    const correction = { kind: "correction" as const, text: "x", toSome: true };
+    expect(describeRound({ ...first, round: 2, mends: 1, corrections: 1, followUp: correction }, false)).toBe(
+      "mend 1, correction 1 (to some)",
+    );
   });
 });

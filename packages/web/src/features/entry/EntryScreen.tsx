@@ -1,6 +1,7 @@
 import type { EntryDetail, Recording } from "@tourney/core/contract";
 import { useState } from "react";
-import { Link, useParams, useSearchParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
+import { EditionLink, useEditionInAddress } from "../../api/edition-links.js";
 import { toast } from "sonner";
 import { formatMs, formatUsd } from "../../lib/format.js";
 import { Button, Toggle } from "../../ui/controls.js";
@@ -9,6 +10,7 @@ import { ErrorNotice, Loading } from "../../ui/notices.js";
 import { frameAt, pictureUrl } from "../../ui/Picture.js";
 import { Stage } from "../../ui/Stage.js";
 import { CorrectAll, EntryRounds } from "./EntryRounds.js";
+import { EntryNotices, MarkAnswer, MendEntry, RedoTake } from "./EntryStanding.js";
 import { EntryTabs } from "./EntryTabs.js";
 import { useGetEntryQuery, useRecordAgainMutation } from "./entry-api.js";
 import { LeaveOut } from "./LeaveOut.js";
@@ -20,12 +22,16 @@ export function EntryScreen() {
     currentData: entry,
     error,
     refetch,
-  } = useGetEntryQuery(entryId, { pollingInterval: 3000, skipPollingIfUnfocused: true });
+  } = useGetEntryQuery(
+    { entryId, edition: useEditionInAddress() ?? undefined },
+    { pollingInterval: 3000, skipPollingIfUnfocused: true },
+  );
   if (entry === undefined)
     return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the entry" />;
   return (
     <main className="flex min-h-full flex-col">
       <EntryHead entry={entry} />
+      <EntryNotices entry={entry} />
       <EntryRounds entry={entry} />
       <div className="grid flex-1 grid-cols-[minmax(0,3fr)_minmax(0,2fr)] max-[900px]:grid-cols-1">
         <div className="border-r border-strong-rule p-4 max-[900px]:border-r-0">
@@ -47,15 +53,16 @@ function EntryHead({ entry }: { entry: EntryDetail }) {
   };
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule px-4 py-2.5">
-      <Link to="/wall" className="text-ink no-underline hover:underline">
+      <EditionLink to="/wall" className="text-ink no-underline hover:underline">
         ← Wall
-      </Link>
+      </EditionLink>
       <h1 className="m-0 text-[20px] leading-7">{entry.prompt.title}</h1>
       <p className="m-0 flex items-center gap-1.5">
         <EntrantGlyph glyph={entry.entrant.glyph} />
         <span className="font-display font-semibold">{entry.entrant.name}</span>
         <span className="text-soft">
           {entry.entrant.maker} · take {entry.take}
+          {entry.version.isPresent && entry.version.number === 1 ? "" : ` · version ${entry.version.number}`}
           {entry.rounds.length > 1 ? "" : " · first shot"}
           {entry.generation.byHand ? " · by hand" : ""}
         </span>
@@ -63,6 +70,9 @@ function EntryHead({ entry }: { entry: EntryDetail }) {
       </p>
       <span className="ml-auto" />
       <LeaveOut entry={entry} />
+      <MarkAnswer entry={entry} />
+      <RedoTake entry={entry} />
+      <MendEntry entry={entry} />
       <CorrectAll entry={entry} />
       <Button
         disabled={isLoading || entry.entryPath === null || entry.render?.state === "queued"}
@@ -221,6 +231,20 @@ function Filmstrip({
   );
 }
 
+/** When the answer itself began, after any reasoning, and how fast tokens came once they did. */
+function describeTimings(
+  { firstTokenMs, firstTextMs, totalMs }: NonNullable<EntryDetail["generation"]["timings"]>,
+  usage: EntryDetail["generation"]["usage"],
+): string {
+  const streamedS = firstTokenMs === null ? 0 : (totalMs - firstTokenMs) / 1000;
+  const tokens = usage?.outputTokens ?? null;
+  return [
+    ...(firstTokenMs === null ? [] : [`first token ${formatMs(firstTokenMs)}`]),
+    ...(firstTextMs === null || firstTextMs === firstTokenMs ? [] : [`of the answer ${formatMs(firstTextMs)}`]),
+    ...(tokens === null || streamedS <= 0 ? [] : [`${Math.round(tokens / streamedS)} tokens/s`]),
+  ].join(" · ");
+}
+
 function Numbers({ entry: { generation, render, files } }: { entry: EntryDetail }) {
   const { usage, timings, costUsd } = generation;
   const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
@@ -231,7 +255,7 @@ function Numbers({ entry: { generation, render, files } }: { entry: EntryDetail 
     },
     {
       value: formatMs(timings?.totalMs ?? null),
-      label: timings ? `answer, first token ${formatMs(timings.firstTokenMs)}` : "no timings: by hand",
+      label: timings ? describeTimings(timings, usage) : "no timings: by hand",
     },
     { value: `${(bytes / 1000).toFixed(1)} kB`, label: files.length === 1 ? "one file" : `${files.length} files` },
     {

@@ -3,7 +3,9 @@ import { Tabs } from "radix-ui";
 import { useSearchParams } from "react-router";
 import { count, formatExact, formatMs, formatUsd } from "../../lib/format.js";
 import { MendByHand } from "./EntryRounds.js";
-import { useListAttemptsQuery } from "./entry-api.js";
+import { Button } from "../../ui/controls.js";
+import { ErrorNotice } from "../../ui/notices.js";
+import { useChoosePartMutation, useListAttemptsQuery } from "./entry-api.js";
 import { FindingMark } from "../../ui/FindingMark.js";
 import { RuleGuide } from "../../ui/RuleGuide.js";
 import { InputsTab } from "./InputsTab.js";
@@ -254,9 +256,44 @@ function Listing({ text }: { text: string }) {
 
 function Answer({ entry }: { entry: EntryDetail }) {
   return (
-    <pre className="m-0 max-h-[640px] overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] break-words whitespace-pre-wrap">
-      {entry.generation.answer}
-    </pre>
+    <>
+      <OtherParts entry={entry} />
+      <pre className="m-0 max-h-[640px] overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] break-words whitespace-pre-wrap">
+        {entry.generation.answer}
+      </pre>
+    </>
+  );
+}
+
+/** The pages that an answer holds, of which another may be meant than the one that was taken. */
+function OtherParts({ entry }: { entry: EntryDetail }) {
+  const [choose, { isLoading, error }] = useChoosePartMutation();
+  if (entry.facts.choices.length < 2) return null;
+  const taken = new Set(entry.trace.filter(({ action }) => action === "taken").map(({ part }) => part));
+  return (
+    <section aria-label="Pages in this answer" className="mb-3 border-b border-rule pb-3">
+      <p className="mt-0 mb-1 font-semibold">The answer holds {count(entry.facts.choices.length, "page")}</p>
+      {error ? <ErrorNotice error={error} /> : null}
+      <ul className="m-0 list-none p-0">
+        {entry.facts.choices.map((part) => (
+          <li key={part} className="flex items-center gap-3 py-0.5">
+            <span className="min-w-0 flex-1">{part}</span>
+            {taken.has(part) ? (
+              <span className="text-sound">✓ taken</span>
+            ) : (
+              <Button
+                compact
+                disabled={isLoading}
+                title="It is recorded and may be voted on; ballots on the page taken so far are set aside"
+                onClick={() => void choose({ entryId: entry.id, part })}
+              >
+                Take this one
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 
@@ -269,6 +306,7 @@ function Request({ entry: { generation } }: { entry: EntryDetail }) {
     ["Requests", String(attempts)],
     ["Waited", formatMs(timings?.queuedMs ?? null)],
     ["First token", formatMs(timings?.firstTokenMs ?? null)],
+    ["… of the answer", formatMs(timings?.firstTextMs ?? null)],
     ["Tokens", describeUsage(usage)],
     ["Answered", answeredAt === null ? "not yet" : formatExact(answeredAt)],
   ] as const;

@@ -1,4 +1,4 @@
-import { API, type Attempt, type EntryDetail } from "@tourney/core/contract";
+import { API, type AnswerMarks, type Attempt, type EntryDetail } from "@tourney/core/contract";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
 export const {
@@ -6,15 +6,18 @@ export const {
   useEditEntryMutation,
   useListAttemptsQuery,
   useRecordAgainMutation,
+  useAcceptMismatchMutation,
+  useMarkAnswerMutation,
+  useChoosePartMutation,
   useSendCorrectionMutation,
   useLeaveEntryOutMutation,
   useTakeEntryInMutation,
 } = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
-    getEntry: build.query<EntryDetail, string>({
-      query: (entryId) => toRequest(API.getEntry, { params: { entryId } }),
+    getEntry: build.query<EntryDetail, { entryId: string; edition: string | undefined }>({
+      query: ({ entryId, edition }) => toRequest(API.getEntry, { params: { entryId }, query: { edition } }),
       responseSchema: responseOf(API.getEntry),
-      providesTags: (_result, _error, id) => [{ type: "Entry", id }],
+      providesTags: (_result, _error, { entryId }) => [{ type: "Entry", id: entryId }],
     }),
     listAttempts: build.query<Attempt[], string>({
       query: (generationId) => toRequest(API.listAttempts, { params: { generationId } }),
@@ -24,7 +27,22 @@ export const {
       query: ({ entryId, files }) => toRequest(API.editEntry, { params: { entryId }, body: { files } }),
       invalidatesTags: ["Entry", "Wall"],
     }),
-    sendCorrection: build.mutation<{ sent: number }, { promptId: string; text: string; take: number }>({
+    acceptMismatch: build.mutation<{ accepted: boolean }, { entryId: string; accepted: boolean }>({
+      query: ({ entryId, ...body }) => toRequest(API.acceptMismatch, { params: { entryId }, body }),
+      invalidatesTags: ["Entry", "Wall", "Standings", "Panel"],
+    }),
+    markAnswer: build.mutation<AnswerMarks, { entryId: string; marks: AnswerMarks }>({
+      query: ({ entryId, marks }) => toRequest(API.markAnswer, { params: { entryId }, body: marks }),
+      invalidatesTags: ["Entry", "Wall"],
+    }),
+    choosePart: build.mutation<{ entryId: string }, { entryId: string; part: string }>({
+      query: ({ entryId, part }) => toRequest(API.choosePart, { params: { entryId }, body: { part } }),
+      invalidatesTags: ["Entry", "Wall", "Standings", "Panel"],
+    }),
+    sendCorrection: build.mutation<
+      { sent: number },
+      { promptId: string; text: string; take: number; entrantIds?: string[] }
+    >({
       query: ({ promptId, ...body }) => toRequest(API.sendCorrection, { params: { promptId }, body }),
       invalidatesTags: ["Entry", "Run", "Wall", "Course"],
     }),

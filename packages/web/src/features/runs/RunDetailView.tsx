@@ -5,6 +5,7 @@ import { count, formatMs, formatUsd } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 import { ErrorNotice, Loading } from "../../ui/notices.js";
+import { useListRedosQuery, useUndoRedoMutation } from "../../api/redos-api.js";
 import { RunActions } from "./RunActions.js";
 import { RunFailures } from "./RunFailures.js";
 import { useExtendRunMutation, useGetRunQuery } from "./runs-api.js";
@@ -17,6 +18,7 @@ export function RunDetailView({ runId }: { runId: string }) {
   return (
     <section aria-labelledby="run-heading" className="pt-4">
       <RunActions run={run} />
+      <RedoNotice run={run} />
       {error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : null}
       <Progress run={run} />
       <PausedEndpoints run={run} />
@@ -31,6 +33,32 @@ export function RunDetailView({ runId }: { runId: string }) {
         </p>
       ) : null}
     </section>
+  );
+}
+
+/** Why a run asks for takes again, and the way back. */
+function RedoNotice({ run: { id, editionId, redoReason } }: { run: RunDetail }) {
+  const { currentData: redos } = useListRedosQuery(editionId, { skip: redoReason === null });
+  const [undo, { isLoading, error }] = useUndoRedoMutation();
+  if (redoReason === null) return null;
+  const redo = redos?.find(({ runId }) => runId === id);
+  return (
+    <div className="mt-3 border-l-2 border-care pl-3">
+      <p className="m-0">
+        Asked again: “{redoReason}”.{" "}
+        <span className="text-soft">
+          {redo
+            ? `${count(redo.superseded, "take")} and ${count(redo.ballots, "ballot")} were set aside${redo.undoneAt ? ", and hold again: it was undone" : ""}.`
+            : ""}
+        </span>
+      </p>
+      {error ? <ErrorNotice error={error} /> : null}
+      {redo && redo.undoneAt === null ? (
+        <Button compact className="mt-1" disabled={isLoading} onClick={() => void undo(redo.id)}>
+          Undo: let the old answers hold
+        </Button>
+      ) : null}
+    </div>
   );
 }
 

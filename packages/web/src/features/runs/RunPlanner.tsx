@@ -1,7 +1,7 @@
 import type { Grid, RunOptions, RunPlan } from "@tourney/core/contract";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { EditionLink, useEditionNavigate } from "../../api/edition-links.js";
 import { toast } from "sonner";
 import { useGetGridQuery } from "../../api/wall-api.js";
 import { count, formatMs, formatUsd } from "../../lib/format.js";
@@ -57,10 +57,20 @@ interface RunDraft {
   takes: number;
   order: RunOptions["order"];
   mendRounds: number;
+  continuations: number;
+  refusalRetries: number;
   budget: string;
   why: string;
 }
-const EMPTY_DRAFT: RunDraft = { takes: 1, order: "round-robin", mendRounds: 0, budget: "", why: "" };
+const EMPTY_DRAFT: RunDraft = {
+  takes: 1,
+  order: "round-robin",
+  mendRounds: 0,
+  continuations: 3,
+  refusalRetries: 1,
+  budget: "",
+  why: "",
+};
 const budgetOf = ({ budget }: RunDraft) => (budget.trim() === "" ? undefined : Number(budget));
 const isBudgetWrong = (draft: RunDraft) => {
   const value = budgetOf(draft);
@@ -84,8 +94,8 @@ function PlanGrid({ grid }: { grid: Grid }) {
   if (reachable.length === 0) {
     return (
       <p className="text-soft">
-        No entrant can be reached by an endpoint. <Link to="/entrants">Add one</Link>, or import answers by hand on the
-        wall.
+        No entrant can be reached by an endpoint. <EditionLink to="/entrants">Add one</EditionLink>, or import answers
+        by hand on the wall.
       </p>
     );
   }
@@ -114,7 +124,7 @@ function StartButton({
   draft: RunDraft;
   plan: RunPlan | undefined;
 }) {
-  const navigate = useNavigate();
+  const navigate = useEditionNavigate();
   const [startRun, { isLoading, error }] = useStartRunMutation();
   const missing = plan?.missing ?? 0;
   const needsWhy = (plan?.unlike.length ?? 0) > 0 && draft.why.trim().length < 3;
@@ -122,13 +132,18 @@ function StartButton({
     const budgetUsd = budgetOf(draft);
     const result = await startRun({
       ...request,
-      options: { order: draft.order, mendRounds: draft.mendRounds },
+      options: {
+        order: draft.order,
+        mendRounds: draft.mendRounds,
+        continuations: draft.continuations,
+        refusalRetries: draft.refusalRetries,
+      },
       ...(budgetUsd === undefined ? {} : { budgetUsd }),
       ...(draft.why.trim() === "" ? {} : { acceptedWhy: draft.why.trim() }),
     });
     if (!result.data) return;
     toast.success(`Run ${result.data.number} is on its way: ${count(result.data.counts.total, "generation")}.`);
-    void navigate(`/runs/${result.data.id}`);
+    navigate(`/runs/${result.data.id}`);
   };
   return (
     <>
@@ -167,12 +182,30 @@ function OptionFields({ draft, onChange }: { draft: RunDraft; onChange: (draft: 
       />
       <Field
         label="Mend rounds"
-        hint="errors fed back, up to so often"
+        hint="how many times errors are sent back"
         type="number"
         min={0}
         max={5}
         value={draft.mendRounds}
         onChange={(event) => onChange({ ...draft, mendRounds: clamp(event.target.value, 0, 5) })}
+      />
+      <Field
+        label="Continuations"
+        hint="times an answer cut at its limit is continued"
+        type="number"
+        min={0}
+        max={10}
+        value={draft.continuations}
+        onChange={(event) => onChange({ ...draft, continuations: clamp(event.target.value, 0, 10) })}
+      />
+      <Field
+        label="Asked again"
+        hint="times a refusal or empty answer is asked again"
+        type="number"
+        min={0}
+        max={5}
+        value={draft.refusalRetries}
+        onChange={(event) => onChange({ ...draft, refusalRetries: clamp(event.target.value, 0, 5) })}
       />
       <SelectField
         label="Order"

@@ -1,4 +1,5 @@
-import { Link, useParams } from "react-router";
+import { useParams } from "react-router";
+import { EditionLink } from "../../api/edition-links.js";
 import type { Run } from "@tourney/core/contract";
 import { useState } from "react";
 import { useEdition } from "../../api/use-edition.js";
@@ -14,7 +15,7 @@ export function RunsScreen() {
   if (edition === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="the runs" />;
   if (edition === null) {
     return (
-      <EmptyNotice title="Nothing to run yet" action={<Link to="/suite">Go to Suite</Link>}>
+      <EmptyNotice title="Nothing to run yet" action={<EditionLink to="/suite">Go to Suite</EditionLink>}>
         A run sends the prompts of a frozen edition to entrants. Import a suite first.
       </EmptyNotice>
     );
@@ -51,25 +52,36 @@ function Runs({ editionId }: { editionId: string }) {
   );
 }
 
+/** What a run is for, where that is not to fill places. */
+const PURPOSE_WORDS: Record<Run["purpose"], string> = {
+  takes: "",
+  redo: ", a redo",
+  mends: ", mends",
+  correction: ", a correction",
+};
+
 function RunList({ runs, chosenId }: { runs: Run[]; chosenId: string }) {
   const [nowMs] = useState(() => Date.now());
   return (
     <nav aria-label="Runs" className="flex flex-wrap gap-2 border-b border-rule pb-4">
-      {runs.map(({ id, number, counts, createdAt, costUsd }) => (
-        <Link
+      {runs.map(({ id, number, counts, createdAt, costUsd, purpose }) => (
+        <EditionLink
           key={id}
           to={`/runs/${id}`}
           aria-current={id === chosenId ? "page" : undefined}
           className={`figures rounded border px-3 py-1.5 text-ink no-underline ${id === chosenId ? "border-ink bg-sheet" : "border-rule hover:border-ink"}`}
         >
-          <span className="font-semibold">Run {number}</span>{" "}
+          <span className="font-semibold">
+            Run {number}
+            {PURPOSE_WORDS[purpose]}
+          </span>{" "}
           <span className="text-soft">
             {counts.answered} of {count(counts.total, "answer")} · {formatUsd(costUsd)} ·{" "}
             <time dateTime={createdAt} title={formatExact(createdAt)}>
               {formatAgo(createdAt, nowMs)}
             </time>
           </span>
-        </Link>
+        </EditionLink>
       ))}
     </nav>
   );

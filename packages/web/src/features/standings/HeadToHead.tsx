@@ -1,4 +1,5 @@
 import type { Standings } from "@tourney/core/contract";
+import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { count } from "../../lib/format.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 
@@ -20,29 +21,34 @@ export function HeadToHead({ standings: { rows, headToHead } }: { standings: Sta
           <thead>
             <tr>
               <td className="w-36" />
-              {rows.map(({ entrant }) => (
-                <th key={entrant.id} scope="col" className="pb-1 font-normal" title={entrant.name}>
+              {rows.map(({ entrant, version }) => (
+                <th
+                  key={version.id}
+                  scope="col"
+                  className="pb-1 font-normal"
+                  title={nameOfCompetitor({ entrant, version })}
+                >
                   <span className="grid justify-items-center">
                     <EntrantGlyph glyph={entrant.glyph} />
-                    <span className="sr-only">{entrant.name}</span>
+                    <span className="sr-only">{nameOfCompetitor({ entrant, version })}</span>
                   </span>
                 </th>
               ))}
             </tr>
           </thead>
           <tbody>
-            {rows.map(({ entrant }, i) => (
-              <tr key={entrant.id}>
+            {rows.map(({ entrant, version }, i) => (
+              <tr key={version.id}>
                 <th scope="row" className="w-36 text-left font-normal whitespace-nowrap">
-                  {entrant.name}
+                  {nameOfCompetitor({ entrant, version })}
                 </th>
                 {headToHead[i]!.map(({ share, ballots }, j) => (
                   <ShareCell
-                    key={rows[j]!.entrant.id}
+                    key={rows[j]!.version.id}
                     share={share}
                     ballots={ballots}
                     isSelf={i === j}
-                    title={`${entrant.name} against ${rows[j]!.entrant.name}: ${count(ballots, "ballot")}`}
+                    title={`${nameOfCompetitor({ entrant, version })} against ${nameOfCompetitor(rows[j])}: ${count(ballots, "ballot")}`}
                   />
                 ))}
               </tr>

@@ -1,4 +1,5 @@
 import type { Standing, Standings } from "@tourney/core/contract";
+import { describeDelivery, describeVersion, nameOfCompetitor } from "../../lib/competitor-words.js";
 import { formatMs, formatShare, formatUsd } from "../../lib/format.js";
 import { glyphColor, EntrantGlyph } from "../../ui/glyphs.js";
 import { type RailScale, scaleRail } from "./rail-scale.js";
@@ -8,8 +9,13 @@ const ROW_PX = 36;
 const formatRanks = (range: Standing["rankRange"]) =>
   range === null ? "—" : range[0] === range[1] ? String(range[0]) : `${range[0]}–${range[1]}`;
 
-const COLUMNS: readonly { head: string; value: (row: Standing) => string }[] = [
+const COLUMNS: readonly { head: string; value: (row: Standing) => string; title?: (row: Standing) => string }[] = [
   { head: "ballots", value: ({ ballots }) => String(ballots) },
+  {
+    head: "delivered",
+    value: ({ delivery }) => describeDelivery(delivery).short,
+    title: ({ delivery }) => describeDelivery(delivery).long,
+  },
   { head: "works", value: ({ worksShare }) => formatShare(worksShare) },
   { head: "first shot", value: ({ cleanShare }) => formatShare(cleanShare) },
   { head: "cost", value: ({ costPerEntryUsd }) => formatUsd(costPerEntryUsd) },
@@ -21,7 +27,7 @@ export function Rail({ standings: { rows, brackets } }: { standings: Standings }
   const scale = scaleRail(rows);
   return (
     <div className="relative overflow-x-auto">
-      <table className="w-full min-w-[760px] border-collapse text-right">
+      <table className="w-full min-w-[840px] border-collapse text-right">
         <thead>
           <tr className="h-9 border-b border-strong-rule text-[12px] text-soft">
             <th className="w-14 pl-1.5 text-left font-medium">rank</th>
@@ -40,12 +46,15 @@ export function Rail({ standings: { rows, brackets } }: { standings: Standings }
         </thead>
         <tbody>
           {rows.map((row, index) => (
-            <tr key={row.entrant.id} className="border-b border-rule" style={{ height: ROW_PX }}>
+            <tr key={row.version.id} className="border-b border-rule" style={{ height: ROW_PX }}>
               <td className="pl-1.5 text-left font-display text-[15px] font-semibold">{formatRanks(row.rankRange)}</td>
               <th scope="row" className="text-left font-normal">
                 <span className="flex items-center gap-2 whitespace-nowrap">
                   <EntrantGlyph glyph={row.entrant.glyph} />
                   <span className="font-display font-semibold">{row.entrant.name}</span>
+                  {row.version.isPresent ? null : (
+                    <span className="text-[12px] text-soft">{describeVersion(row.version)}</span>
+                  )}
                 </span>
               </th>
               <td className="relative p-0">
@@ -67,8 +76,8 @@ export function Rail({ standings: { rows, brackets } }: { standings: Standings }
                   {row.halfWidth === null ? "" : `± ${Math.round(row.halfWidth)}`}
                 </span>
               </td>
-              {COLUMNS.map(({ head, value }) => (
-                <td key={head} className="whitespace-nowrap">
+              {COLUMNS.map(({ head, value, title }) => (
+                <td key={head} className="whitespace-nowrap" title={title?.(row)}>
                   {value(row)}
                 </td>
               ))}
@@ -103,11 +112,11 @@ function Gridlines({ scale }: { scale: RailScale }) {
   ));
 }
 
-function Peg({ row: { rating, halfWidth, entrant }, scale }: { row: Standing; scale: RailScale }) {
+function Peg({ row: { rating, halfWidth, entrant, version }, scale }: { row: Standing; scale: RailScale }) {
   if (rating === null)
     return <span className="absolute inset-y-0 left-2 flex items-center text-[13px] text-soft">no ballots yet</span>;
   const at = scale.toPercent(rating);
-  const described = `${entrant.name}: ${Math.round(rating)}${halfWidth === null ? ", no interval yet" : `, from ${Math.round(rating - halfWidth)} to ${Math.round(rating + halfWidth)}`}`;
+  const described = `${nameOfCompetitor({ entrant, version })}: ${Math.round(rating)}${halfWidth === null ? ", no interval yet" : `, from ${Math.round(rating - halfWidth)} to ${Math.round(rating + halfWidth)}`}`;
   return (
     <span role="img" aria-label={described} title={described} className="absolute inset-0 block">
       {halfWidth === null ? null : (

@@ -59,8 +59,8 @@ describe("scaleRail", () => {
   it("say how far the first is from the next, and of what more would do", async () => {
     const [first, second] = STANDINGS.rows;
     const forecast = {
-      firstId: first!.entrant.id,
-      secondId: second!.entrant.id,
+      firstId: first!.version.id,
+      secondId: second!.version.id,
       ballots: { low: 214, likely: 1234, high: null },
       needs: "voters" as const,
     };

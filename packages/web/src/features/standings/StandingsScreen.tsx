@@ -1,8 +1,11 @@
 import { type Forecast, Kind, type Standing, type Standings } from "@tourney/core/contract";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
+import { EditionLink } from "../../api/edition-links.js";
 import { useEdition } from "../../api/use-edition.js";
-import { count, formatAgo, formatExact } from "../../lib/format.js";
-import { BROKEN_WORDS } from "../../lib/broken-words.js";
+import { count, formatAgo, formatDay, formatExact } from "../../lib/format.js";
+import { BROKEN_WORDS, UNDELIVERED_WORDS } from "../../lib/broken-words.js";
+import { nameOfCompetitor } from "../../lib/competitor-words.js";
+import { useNow } from "../../lib/use-now.js";
 import { Toggle } from "../../ui/controls.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { HeadToHead } from "./HeadToHead.js";
@@ -17,7 +20,7 @@ export function StandingsScreen() {
   if (edition === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="the standings" />;
   if (edition === null) {
     return (
-      <EmptyNotice title="No standings yet" action={<Link to="/suite">Go to Suite</Link>}>
+      <EmptyNotice title="No standings yet" action={<EditionLink to="/suite">Go to Suite</EditionLink>}>
         Ratings come from ballots on the entries of an edition. Import a suite first.
       </EmptyNotice>
     );
@@ -28,18 +31,20 @@ export function StandingsScreen() {
 function EditionStandings({ editionId }: { editionId: string }) {
   const [search, setSearch] = useSearchParams();
   const kind = Kind.safeParse(search.get("kind")).data;
+  const versions = search.get("versions") === "all" ? "all" : undefined;
   const {
     currentData: standings,
     error,
     refetch,
-  } = useGetStandingsQuery({ editionId, kind }, { refetchOnMountOrArgChange: true });
-  const choose = (next: Kind | null) =>
+  } = useGetStandingsQuery({ editionId, kind, versions }, { refetchOnMountOrArgChange: true });
+  const set = (key: string, value: string | null) =>
     setSearch((now) => {
       const params = new URLSearchParams(now);
-      if (next === null) params.delete("kind");
-      else params.set("kind", next);
+      if (value === null) params.delete(key);
+      else params.set(key, value);
       return params;
     });
+  const choose = (next: Kind | null) => set("kind", next);
   return (
     <main>
       <h1 className="sr-only">Standings</h1>
@@ -52,6 +57,16 @@ function EditionStandings({ editionId }: { editionId: string }) {
             {KIND_LABELS[option]}
           </Toggle>
         ))}
+        {standings && (standings.formerVersions > 0 || versions === "all") ? (
+          <Toggle
+            className="ml-3"
+            pressed={versions === "all"}
+            title="Older set-ups of entrants as competitors of their own"
+            onClick={() => set("versions", versions === "all" ? null : "all")}
+          >
+            Older versions <span className="opacity-70">{standings.formerVersions}</span>
+          </Toggle>
+        ) : null}
         {standings ? <Counted standings={standings} /> : null}
       </div>
       {error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : null}
@@ -69,38 +84,73 @@ function EditionStandings({ editionId }: { editionId: string }) {
 }
 
 function Counted({
-  standings: { ballots, sampleBallots, voters, prompts, brokenRules, countedAt, methodVersion },
+  standings: { ballots, sampleBallots, voters, prompts, setAside, countedAt, methodVersion },
 }: {
   standings: Standings;
 }) {
+  const nowMs = useNow(COUNTED_AGAIN_MS);
   return (
     <p className="figures m-0 ml-auto text-soft">
       {count(ballots, "ballot")}
       {sampleBallots > 0 ? (
         <span className="text-care-ink"> ({sampleBallots === ballots ? "all" : sampleBallots} sample data)</span>
       ) : null}{" "}
-      · {count(voters, "voter")} · {count(prompts, "prompt")} ·{" "}
-      <time dateTime={countedAt} title={`${formatExact(countedAt)}, ${methodVersion}`}>
-        counted {formatAgo(countedAt, Date.parse(countedAt))}
-      </time>
-      {brokenRules.length === 0 ? null : (
-        <span title="How entries that are blank or crashed were treated in the booth">
+      · {count(voters, "voter")} · {count(prompts, "prompt")}
+      {setAside > 0 ? (
+        <>
           {" "}
-          · blank and crashed entries{" "}
-          {brokenRules
-            .map(({ rule, panels, unseen }) =>
-              [
-                BROKEN_WORDS[rule],
-                brokenRules.length > 1 ? `(${panels.join(", ")})` : "",
-                unseen > 0 ? `(${unseen} ballots)` : "",
-              ]
-                .filter((part) => part !== "")
-                .join(" "),
-            )
-            .join("; ")}
-        </span>
-      )}
+          ·{" "}
+          <EditionLink
+            to="/voting?ballots=set+aside#ballots"
+            title="Ballots on takes that were redone, or on answers by another model than was asked for"
+          >
+            {setAside} set aside
+          </EditionLink>
+        </>
+      ) : null}{" "}
+      ·{" "}
+      <time dateTime={countedAt} title={`${formatExact(countedAt)}, ${methodVersion}`}>
+        counted {formatAgo(countedAt, nowMs)}
+      </time>
     </p>
+  );
+}
+
+/** How often the words for when ballots were counted are looked at again. */
+const COUNTED_AGAIN_MS = 10_000;
+
+/** Which panels the ballots come from, when they were cast, and how those panels treat what shows nothing. */
+function Sources({ sources }: { sources: Standings["sources"] }) {
+  if (sources.length === 0) return null;
+  return (
+    <section aria-labelledby="sources-heading" className="mt-8">
+      <h2 id="sources-heading" className="m-0 border-b border-strong-rule pb-1.5 text-[16px]">
+        Where the ballots come from
+      </h2>
+      <table className="w-full border-collapse">
+        <tbody>
+          {sources.map(({ panelId, title, edition, ballots, unseen, firstAt, lastAt, brokenRule, undeliveredRule }) => (
+            <tr key={panelId} className="border-b border-rule align-top">
+              <th scope="row" className="py-1.5 pr-4 text-left font-semibold">
+                {title} <span className="font-normal text-soft">edition {edition}</span>
+              </th>
+              <td className="figures py-1.5 pr-4 whitespace-nowrap">
+                {count(ballots, "ballot")}
+                {unseen > 0 ? <span className="text-soft">, {unseen} unseen</span> : null}
+              </td>
+              <td className="figures py-1.5 pr-4 whitespace-nowrap text-soft">
+                <span title={formatExact(firstAt)}>{formatDay(firstAt)}</span> –{" "}
+                <span title={formatExact(lastAt)}>{formatDay(lastAt)}</span>
+              </td>
+              <td className="py-1.5 text-soft">
+                blank and crashed entries {BROKEN_WORDS[brokenRule]}; what was not delivered{" "}
+                {UNDELIVERED_WORDS[undeliveredRule]}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
   );
 }
 
@@ -108,7 +158,7 @@ function NoBallots({ isFiltered }: { isFiltered: boolean }) {
   return (
     <EmptyNotice
       title={isFiltered ? "No ballots on this kind" : "No ballots yet"}
-      action={<Link to="/voting">Go to Voting</Link>}
+      action={<EditionLink to="/voting">Go to Voting</EditionLink>}
     >
       {isFiltered
         ? "Nobody has voted on prompts of this kind. Choose another, or all kinds."
@@ -138,15 +188,16 @@ function Ready({ standings }: { standings: Standings }) {
         <HeadToHead standings={standings} />
         <Reading standings={standings} side={side} />
       </div>
+      <Sources sources={standings.sources} />
     </div>
   );
 }
 
 const NEEDS: Record<Forecast["needs"], string> = {
   ballots: "That is with voters and prompts growing in step; the same ones may do too.",
-  voters: "They must come from new voters; the same ones, however often they vote, would not do.",
-  prompts: "They must be on new prompts; on the same ones no number would do.",
-  "voters and prompts": "They must come from new voters, and on new prompts; of the same no number would do.",
+  voters: "They must come from new voters; more ballots from the same voters will not help.",
+  prompts: "They must be on new prompts; more ballots on the same prompts will not help.",
+  "voters and prompts": "They must come from new voters, on new prompts; more of the same will not help.",
 };
 
 /** Two significant digits: a forecast is no better than that. */
@@ -154,7 +205,7 @@ const formatRough = (n: number) => Number(n.toPrecision(n < 10 ? 1 : 2)).toLocal
 
 /** How far the first is from being told apart from the next. */
 function Outlook({ forecast: { firstId, secondId, ballots, needs }, rows }: { forecast: Forecast; rows: Standing[] }) {
-  const nameOf = (id: string) => rows.find(({ entrant }) => entrant.id === id)?.entrant.name ?? "";
+  const nameOf = (id: string) => nameOfCompetitor(rows.find(({ version }) => version.id === id));
   const { low, likely, high } = ballots;
   return (
     <div className="border-b border-rule py-2">
@@ -223,12 +274,12 @@ function Reading({
           </div>
         ) : null}
       </dl>
-      <Link
+      <EditionLink
         to="/voting"
         className="mt-4 inline-flex h-8 items-center rounded border border-act bg-act px-3 font-semibold text-on-act no-underline hover:bg-act-hover"
       >
         Invite voters
-      </Link>
+      </EditionLink>
     </section>
   );
 }

@@ -1,4 +1,4 @@
-import { Link } from "react-router";
+import { EditionLink } from "../../api/edition-links.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 import { frameAt, pictureUrl } from "../../ui/Picture.js";
@@ -21,7 +21,7 @@ export function BuiltStrip({ editionId, promptId }: { editionId: string; promptI
       <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(140px,1fr))] gap-3 p-0">
         {built.map(({ entrant, entryId, frame }) => (
           <li key={entryId}>
-            <Link to={`/entries/${entryId}`} className="block text-ink no-underline hover:underline">
+            <EditionLink to={`/entries/${entryId}`} className="block text-ink no-underline hover:underline">
               <img
                 src={pictureUrl(frame.thumbnail)}
                 alt=""
@@ -32,7 +32,7 @@ export function BuiltStrip({ editionId, promptId }: { editionId: string; promptI
                 <EntrantGlyph glyph={entrant.glyph} />
                 <span className="truncate">{entrant.name}</span>
               </span>
-            </Link>
+            </EditionLink>
           </li>
         ))}
       </ul>

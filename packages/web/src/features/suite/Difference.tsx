@@ -1,10 +1,11 @@
 import { isSameSuite } from "@tourney/core/suite";
-import type { SuiteDifference } from "@tourney/core/contract";
+import type { PromptPart, SuiteDifference } from "@tourney/core/contract";
+import { count } from "../../lib/format.js";
 
 const FIELD_WORDS: Record<string, string> = {
   title: "title",
   text: "text",
-  stages: "further turns",
+  turns: "further turns",
   starterFiles: "starter files",
   variantOf: "variant of",
   furtherViewports: "further viewports",
@@ -20,6 +21,7 @@ export function Difference({ difference }: { difference: SuiteDifference }) {
   const { head, added, removed, reordered, changed } = difference;
   return (
     <div>
+      <Consequences difference={difference} />
       <ul className="m-0 mb-2 list-none p-0">
         {added.map((key) => (
           <li key={key}>
@@ -33,20 +35,56 @@ export function Difference({ difference }: { difference: SuiteDifference }) {
             <span className="font-mono text-[12px]">{key}</span>
           </li>
         ))}
-        {reordered ? <li>The order of the prompts is another.</li> : null}
+        {reordered ? <li>The prompts are in a different order.</li> : null}
       </ul>
       {head.length > 0 ? <Changes title="The suite itself" fields={head} /> : null}
-      {changed.map(({ key, title, fields }) => (
-        <Changes key={key} title={title} fields={fields} />
+      {changed.map(({ key, title, fields, parts }) => (
+        <Changes key={key} title={title} fields={fields} parts={parts} />
       ))}
     </div>
   );
 }
 
-function Changes({ title, fields }: { title: string; fields: SuiteDifference["head"] }) {
+/** What the changes cost: which prompts keep their answers, and which do not. */
+function Consequences({ difference: { added, changed, kept } }: { difference: SuiteDifference }) {
+  const reworded = changed.filter(({ parts }) => parts.includes("wording")).length;
+  const stale = changed.filter(({ parts }) => parts.includes("recipe") && !parts.includes("wording")).length;
+  return (
+    <p className="mt-0 mb-2">
+      <strong>{count(kept, "prompt")}</strong> {kept === 1 ? "keeps its" : "keep their"} answers and ballots
+      {reworded + added.length > 0 ? `; ${count(reworded + added.length, "prompt")} to be asked` : ""}
+      {stale > 0 ? `; ${count(stale, "prompt")} to be recorded anew` : ""}.
+    </p>
+  );
+}
+
+/** What a change of each part means. */
+const PART_WORDS: Record<PromptPart, string> = {
+  wording: "worded otherwise: asked anew",
+  recipe: "recorded otherwise: recordings become stale",
+  briefing: "told otherwise: costs nothing",
+};
+
+function Changes({
+  title,
+  fields,
+  parts = [],
+}: {
+  title: string;
+  fields: SuiteDifference["head"];
+  parts?: readonly PromptPart[];
+}) {
   return (
     <section className="border-t border-rule py-2">
-      <h3 className="m-0 mb-1 text-[14px]">{title}</h3>
+      <h3 className="m-0 mb-1 text-[14px]">
+        {title}
+        {parts.length > 0 ? (
+          <span className="font-sans text-[12px] font-normal text-soft">
+            {" "}
+            · {parts.map((part) => PART_WORDS[part]).join(" · ")}
+          </span>
+        ) : null}
+      </h3>
       {fields.map(({ field, before, after }) => (
         <div key={field} className="mb-1 grid grid-cols-[130px_1fr] gap-2">
           <span className="text-soft">{FIELD_WORDS[field] ?? field}</span>

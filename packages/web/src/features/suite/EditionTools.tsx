@@ -1,6 +1,6 @@
 import type { Edition, EditionSummary } from "@tourney/core/contract";
 import { useState } from "react";
-import { Link } from "react-router";
+import { EditionLink } from "../../api/edition-links.js";
 import { toast } from "sonner";
 import { toApiError } from "../../api/tourney-api.js";
 import { Button, Field } from "../../ui/controls.js";
@@ -30,12 +30,12 @@ export function EditionTools({ edition, editions }: { edition: Edition; editions
   };
   return (
     <div className="mt-2 flex flex-wrap gap-2">
-      <Link
+      <EditionLink
         to={`/suite/edit/${edition.suiteKey}`}
         className="inline-flex h-6 items-center rounded border border-rule bg-sheet px-2.5 text-[13px] text-ink no-underline hover:border-ink"
       >
         Edit…
-      </Link>
+      </EditionLink>
       <ExportButton edition={edition} />
       {others.length > 0 ? (
         <Button compact onClick={() => setIsComparing(true)}>

@@ -95,12 +95,12 @@ describe("the form of a prompt", () => {
     await userEvent.click(screen.getByRole("button", { name: "Add a follow-up turn" }));
     await userEvent.click(screen.getByRole("button", { name: "Add a file to give" }));
     await userEvent.click(screen.getByRole("button", { name: "Add a watch-point" }));
-    expect(prompt()).toMatchObject({ stages: [{ text: "Now animate it." }], starterFiles: [{ path: "file-1.txt" }] });
+    expect(prompt()).toMatchObject({ turns: [{ text: "Now animate it." }], starterFiles: [{ path: "file-1.txt" }] });
     expect(prompt().watchpoints).toHaveLength(3);
     await userEvent.click(screen.getByRole("button", { name: "Remove turn 2" }));
     await userEvent.click(screen.getByRole("button", { name: "Remove file 1" }));
     await userEvent.click(screen.getByRole("button", { name: "Remove watch-point 1" }));
-    expect(prompt()).toMatchObject({ stages: [], starterFiles: [] });
+    expect(prompt()).toMatchObject({ turns: [], starterFiles: [] });
     expect(prompt().watchpoints).toEqual([{ text: "The water rises", evidence: "motion" }, "It works"]);
   });
 

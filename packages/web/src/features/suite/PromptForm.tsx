@@ -105,20 +105,22 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
 }
 
 function SentPart({ value, bind, set }: PartProps) {
-  const stages = asList(value["stages"]);
+  // A draft of format version 1 goes on calling them stages.
+  const member = "stages" in value ? "stages" : "turns";
+  const turns = asList(value[member]);
   const files = asList(value["starterFiles"]);
   return (
     <Part title="What is sent">
       <TypedArea label="Text" rows={8} {...bind(["text"], value["text"])} />
-      {stages.map((stage, index) => (
+      {turns.map((turn, index) => (
         <div key={index} className="mt-2 flex items-start gap-2">
           <TypedArea
             className="min-w-0 flex-1"
             label={`Then, as turn ${index + 2}`}
             rows={3}
-            {...bind(["stages", index, "text"], asRecord(stage)["text"])}
+            {...bind([member, index, "text"], asRecord(turn)["text"])}
           />
-          <Remove label={`Remove turn ${index + 2}`} onClick={() => set(["stages"], without(stages, index))} />
+          <Remove label={`Remove turn ${index + 2}`} onClick={() => set([member], without(turns, index))} />
         </div>
       ))}
       {files.map((file, index) => (
@@ -139,7 +141,7 @@ function SentPart({ value, bind, set }: PartProps) {
         </div>
       ))}
       <div className="mt-2 flex gap-2">
-        <Button compact onClick={() => set(["stages"], [...stages, { text: "Now animate it." }])}>
+        <Button compact onClick={() => set([member], [...turns, { text: "Now animate it." }])}>
           Add a follow-up turn
         </Button>
         <Button

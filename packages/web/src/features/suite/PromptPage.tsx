@@ -19,13 +19,13 @@ export function PromptPage({ prompt }: { prompt: Prompt }) {
       <Section title="Sent to every entrant">
         <p className="m-0 border-l-2 border-rule pl-4 leading-[22px] whitespace-pre-line">{unwrap(prompt.text)}</p>
       </Section>
-      {prompt.stages.map(({ text }, index) => (
+      {prompt.turns.map(({ text }, index) => (
         <Section key={index} title={`Then, as turn ${index + 2}`}>
           <p className="m-0 border-l-2 border-rule pl-4 leading-[22px] whitespace-pre-line">{unwrap(text)}</p>
         </Section>
       ))}
       {prompt.starterFiles.length > 0 ? (
-        <Section title="Files given to every entrant">
+        <Section title="Files sent after it, and beside every page">
           {prompt.starterFiles.map(({ path, text }) => (
             <details key={path}>
               <summary className="cursor-pointer font-mono text-[12px]">

@@ -12,7 +12,8 @@ import {
   useRef,
   useState,
 } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { useParams } from "react-router";
+import { EditionLink, useEditionNavigate } from "../../api/edition-links.js";
 import { toast } from "sonner";
 import { count } from "../../lib/format.js";
 import { useEdition } from "../../api/use-edition.js";
@@ -65,7 +66,7 @@ function Editor({ suiteKey, initial, basedOn }: { suiteKey: string; initial: str
   const go = (line: number) => setGoTo((now) => ({ line, wish: (now?.wish ?? 0) + 1 }));
   const onLine = (line: number) => setChosen(findPromptAt(prompts, line));
   const change = (next: string | null) => {
-    if (next === null) toast.error("The file is not to be read as it stands. Correct it first.");
+    if (next === null) toast.error("The file cannot be parsed. Correct it first.");
     else editor.current?.replace(next);
   };
   return (
@@ -91,7 +92,11 @@ function Editor({ suiteKey, initial, basedOn }: { suiteKey: string; initial: str
           initial={initial}
           issues={issues}
           goTo={goTo}
-          onChange={setText}
+          onChange={(next) => {
+            setText(next);
+            // What is frozen is what was shown: another text is compared anew.
+            preview.close();
+          }}
           onLine={onLine}
           onHistory={setHistory}
         />
@@ -103,7 +108,7 @@ function Editor({ suiteKey, initial, basedOn }: { suiteKey: string; initial: str
         {preview.error ? <ErrorNotice error={preview.error} /> : null}
         {preview.shown ? (
           <div className="min-h-0 overflow-auto">
-            <Freeze preview={preview.shown} yaml={text} onClose={preview.close} />
+            <Freeze compared={preview.shown} onClose={preview.close} />
           </div>
         ) : (
           <>
@@ -147,14 +152,27 @@ function Editor({ suiteKey, initial, basedOn }: { suiteKey: string; initial: str
 }
 
 /** What freezing would change, once it was asked for. */
+interface Compared {
+  preview: SuitePreview;
+  /** The text that was compared: it is what is frozen. */
+  yaml: string;
+}
+
 function usePreview() {
-  const [shown, setShown] = useState<SuitePreview | null>(null);
+  const [shown, setShown] = useState<Compared | null>(null);
   const [previewSuite, { error, isLoading }] = usePreviewSuiteMutation();
+  const asked = useRef(0);
   const show = async (text: string) => {
+    const own = ++asked.current;
     const result = await previewSuite(text);
-    if (result.data) setShown(result.data);
+    // The text may have changed while it was being compared.
+    if (result.data && own === asked.current) setShown({ preview: result.data, yaml: text });
   };
-  return { shown, show, close: () => setShown(null), error, isLoading };
+  const close = () => {
+    asked.current++;
+    setShown(null);
+  };
+  return { shown, show, close, error, isLoading };
 }
 
 /** The prompt that a line of the file is in; the first for what stands before all. */
@@ -191,7 +209,7 @@ interface EditorHeadProps {
 function EditorHead({ suiteKey, number, state, history, editor, children }: EditorHeadProps) {
   return (
     <div className="col-span-2 flex flex-wrap items-center gap-3 border-b border-rule px-4 py-2.5">
-      <Link to="/suite">← Suite</Link>
+      <EditionLink to="/suite">← Suite</EditionLink>
       <h1 className="m-0 text-[18px] leading-6">
         Edition {number} of {suiteKey}
       </h1>
@@ -288,14 +306,14 @@ function Issues({
   );
 }
 
-function Freeze({ preview, yaml, onClose }: { preview: SuitePreview; yaml: string; onClose: () => void }) {
-  const navigate = useNavigate();
+function Freeze({ compared: { preview, yaml }, onClose }: { compared: Compared; onClose: () => void }) {
+  const navigate = useEditionNavigate();
   const [importSuite, { isLoading, error }] = useImportSuiteMutation();
   const freeze = async () => {
-    const result = await importSuite(yaml);
+    const result = await importSuite({ yaml, digest: preview.digest });
     if (!result.data) return;
     toast.success(`${result.data.edition.suiteTitle} is frozen as edition ${result.data.edition.number}.`);
-    void navigate("/suite");
+    navigate(`/suite?edition=${result.data.edition.id}`);
   };
   return (
     <section aria-labelledby="freeze-heading" className="px-6 py-4">
@@ -317,11 +335,11 @@ function Freeze({ preview, yaml, onClose }: { preview: SuitePreview; yaml: strin
 }
 
 function DropDraft({ suiteKey }: { suiteKey: string }) {
-  const navigate = useNavigate();
+  const navigate = useEditionNavigate();
   const [drop, { isLoading }] = useDropSuiteDraftMutation();
   const onDrop = async () => {
     await drop(suiteKey);
-    void navigate("/suite");
+    navigate("/suite");
   };
   return (
     <Button disabled={isLoading} onClick={() => void onDrop()}>

@@ -46,7 +46,10 @@ describe("a suite's page", () => {
       added: ["flags"],
       removed: ["knots"],
       reordered: true,
-      changed: [{ key: "locks", title: "Locks", fields: [{ field: "seconds", before: "6", after: "8" }] }],
+      changed: [
+        { key: "locks", title: "Locks", fields: [{ field: "seconds", before: "6", after: "8" }], parts: ["recipe"] },
+      ],
+      kept: 1,
     };
     show({
       ...READY,
@@ -57,7 +60,7 @@ describe("a suite's page", () => {
     const sheet = within(screen.getByRole("dialog"));
     expect(await sheet.findByText("flags")).toBeTruthy();
     expect(sheet.getByText("knots")).toBeTruthy();
-    expect(sheet.getByText("The order of the prompts is another.")).toBeTruthy();
+    expect(sheet.getByText("The prompts are in a different order.")).toBeTruthy();
     expect(sheet.getByText("seconds recorded")).toBeTruthy();
     expect(sheet.getAllByRole("insertion").map(({ textContent }) => textContent)).toEqual(["Kept by the museum.", "8"]);
     expect(sheet.getAllByRole("deletion").map(({ textContent }) => textContent)).toEqual(["6"]);
@@ -85,13 +88,14 @@ describe("a suite's page", () => {
 
   it("shows the difference before a file is taken, and takes it then", async () => {
     const preview = {
+      digest: "b".repeat(64),
       suiteKey: "a-suite",
       suiteTitle: "A suite",
       promptCount: 2,
       nextNumber: 2,
       sameAs: null,
       against: 1,
-      difference: { head: [], added: ["flags"], removed: [], reordered: false, changed: [] },
+      difference: { head: [], added: ["flags"], removed: [], reordered: false, changed: [], kept: 1 },
     };
     const { requests } = show({
       ...READY,
@@ -106,6 +110,8 @@ describe("a suite's page", () => {
     expect(requests.some(({ path }) => path === "/api/suites/import")).toBe(false);
     await userEvent.click(sheet.getByRole("button", { name: /Freeze|Import|Take/ }));
     await waitFor(() => expect(requests.some(({ path }) => path === "/api/suites/import")).toBe(true));
+    // What is frozen is what was shown: its digest goes along.
+    expect(requests.find(({ path }) => path === "/api/suites/import")?.body).toMatchObject({ digest: preview.digest });
   });
 
   it("says what failed", async () => {

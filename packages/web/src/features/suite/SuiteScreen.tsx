@@ -62,8 +62,11 @@ function SuiteImport({ open, onOpenChange }: { open: boolean; onOpenChange: (ope
       }}
       preview={(yaml) => (preview?.yaml === yaml ? <PreviewNotice preview={preview.of} /> : null)}
       onImport={async (yaml) => {
-        const { edition, created } = await importSuite(yaml).unwrap();
-        setSearch({});
+        const { edition, created } = await importSuite({
+          yaml,
+          digest: preview?.yaml === yaml ? preview.of.digest : undefined,
+        }).unwrap();
+        setSearch({ edition: edition.id });
         return created
           ? `${edition.suiteTitle} is frozen as edition ${edition.number}.`
           : `That is edition ${edition.number}, which is there already.`;

@@ -22,8 +22,8 @@ export const {
   useDropSuiteDraftMutation,
 } = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
-    importSuite: build.mutation<SuiteImportResult, string>({
-      query: (yaml) => toRequest(API.importSuite, { body: { yaml } }),
+    importSuite: build.mutation<SuiteImportResult, { yaml: string; digest?: string | undefined }>({
+      query: (body) => toRequest(API.importSuite, { body }),
       responseSchema: responseOf(API.importSuite),
       invalidatesTags: [...changed],
     }),

@@ -1,6 +1,7 @@
 import type { BallotFilter, BallotLine, Panel, VotingReport } from "@tourney/core/contract";
 import { type ReactNode, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
+import { EditionLink } from "../../api/edition-links.js";
 import { toast } from "sonner";
 import { count, formatAgo, formatExact, formatMs } from "../../lib/format.js";
 import { LEAN_WORDS } from "../../lib/lean-words.js";
@@ -18,7 +19,7 @@ import {
 
 type Entrants = VotingReport["entrants"];
 
-const FILTERS: readonly BallotFilter[] = ["all", "with a note", "voided"];
+const FILTERS: readonly BallotFilter[] = ["all", "with a note", "voided", "set aside"];
 
 interface BallotTableProps {
   editionId: string;
@@ -42,7 +43,7 @@ export function BallotTable({ editionId, panels, entrants }: BallotTableProps) {
   const select = "h-7 max-w-60 rounded border border-rule bg-sheet px-1 text-ink";
   const voters = panels.flatMap((panel) => panel.voters);
   return (
-    <section aria-label="Ballots" className="min-w-0">
+    <section id="ballots" aria-label="Ballots" className="min-w-0">
       <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-strong-rule pb-1">
         <h2 className="m-0 text-[16px] leading-6">Ballots</h2>
         <label className="text-[13px] text-soft">
@@ -146,10 +147,18 @@ function BallotPage({ wanted, entrants, isLast, onMore }: BallotPageProps) {
   );
 }
 
+const VOIDED_WORDS: Record<NonNullable<BallotLine["voided"]>["by"], string> = {
+  voter: "Taken back",
+  lead: "Voided",
+  redo: "Set aside",
+  mismatch: "Set aside",
+};
+
 const NONE: Record<BallotFilter, string> = {
   all: "No ballot has been cast yet.",
   "with a note": "Nobody has written a note.",
   voided: "No ballot has been taken back or voided.",
+  "set aside": "No ballot was set aside: no take was redone, and no other model answered.",
 };
 
 function BallotRow({ ballot, entrants, nowMs }: { ballot: BallotLine; entrants: Entrants; nowMs: number }) {
@@ -194,8 +203,8 @@ function BallotRow({ ballot, entrants, nowMs }: { ballot: BallotLine; entrants: 
         {note}
         {voided === null ? null : (
           <p className="m-0">
-            {voided.by === "lead" ? "Voided" : "Taken back"} {formatAgo(voided.at, nowMs)}
-            {voided.by === "lead" ? `: ${voided.why}` : ""}
+            {VOIDED_WORDS[voided.by]} {formatAgo(voided.at, nowMs)}
+            {voided.by === "voter" ? "" : `: ${voided.why}`}
           </p>
         )}
       </td>
@@ -218,9 +227,9 @@ function Side({ entrants, entrantId, entryId, works }: SideProps) {
   const entrant = entrants.find(({ id }) => id === entrantId);
   return (
     <>
-      <Link to={`/entries/${entryId}`} className="inline-flex items-center gap-1.5 whitespace-nowrap">
+      <EditionLink to={`/entries/${entryId}`} className="inline-flex items-center gap-1.5 whitespace-nowrap">
         {entrant ? <EntrantGlyph glyph={entrant.glyph} size={11} /> : null} {entrant?.name ?? "?"}
-      </Link>
+      </EditionLink>
       {works ? null : <p className="m-0 text-broken">✕ doesn’t work</p>}
     </>
   );

@@ -1,8 +1,16 @@
-import { type BrokenRule, type Edition, Kind, listIssues, type Panel, PanelChange } from "@tourney/core/contract";
+import {
+  type BrokenRule,
+  type Edition,
+  Kind,
+  listIssues,
+  type Panel,
+  PanelChange,
+  type UndeliveredRule,
+} from "@tourney/core/contract";
 import { useState } from "react";
 import { toast } from "sonner";
 import { useListEntrantsQuery } from "../../api/entrants-api.js";
-import { BROKEN_WORDS } from "../../lib/broken-words.js";
+import { BROKEN_WORDS, UNDELIVERED_WORDS } from "../../lib/broken-words.js";
 import { Button, CheckField, Field, SelectField, TextArea, Toggle } from "../../ui/controls.js";
 import { ErrorNotice } from "../../ui/notices.js";
 import { Sheet } from "../../ui/Sheet.js";
@@ -46,6 +54,7 @@ const draftOf = (panel: Panel | undefined) => ({
   closesAt: toLocal(panel?.closesAt ?? null),
   asksReasons: panel?.asksReasons ?? true,
   brokenRule: panel?.brokenRule ?? ("pair" as const),
+  undeliveredRule: panel?.undeliveredRule ?? ("lose" as const),
   promptIds: panel?.promptIds ?? null,
   entrantIds: panel?.entrantIds ?? null,
 });
@@ -75,7 +84,7 @@ function Form({ edition, panel, onOpenChange }: PanelFormProps) {
         ? await addPanel({ editionId: edition.id, ...parsed.data })
         : await changePanel({ panelId: panel.id, change: parsed.data });
     if (!result.data) return;
-    toast.success(panel === undefined ? `${draft.title} can be invited now.` : `${draft.title} is changed.`);
+    toast.success(panel === undefined ? `${draft.title} is ready: share its link.` : `${draft.title} is changed.`);
     onOpenChange(false);
   };
   return (
@@ -128,6 +137,13 @@ function Form({ edition, panel, onOpenChange }: PanelFormProps) {
         value={draft.brokenRule}
         options={Object.entries(BROKEN_WORDS)}
         onChange={(event) => set({ brokenRule: event.target.value as BrokenRule })}
+      />
+      <SelectField
+        label="What was not delivered"
+        hint="Refused, or nothing usable, by the model's doing. What the host owes is always left out"
+        value={draft.undeliveredRule}
+        options={Object.entries(UNDELIVERED_WORDS)}
+        onChange={(event) => set({ undeliveredRule: event.target.value as UndeliveredRule })}
       />
       <Choices {...{ edition, issues, set }} promptIds={draft.promptIds} entrantIds={draft.entrantIds} />
       <CheckField

@@ -1,6 +1,6 @@
 import type { AuditLine, Kind, Panel, Reason, VotingReport } from "@tourney/core/contract";
 import { type ReactNode, useState } from "react";
-import { Link } from "react-router";
+import { EditionLink } from "../../api/edition-links.js";
 import { count, formatAgo, formatExact } from "../../lib/format.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 import { REASON_WORDS } from "../../lib/reason-words.js";
@@ -145,13 +145,13 @@ function Disputes({ report }: { report: VotingReport }) {
               <span>
                 {dispute.promptTitle}
                 <span className="flex flex-wrap items-center gap-x-2 text-[13px]">
-                  <Link to={`/entries/${dispute.firstEntryId}`}>
+                  <EditionLink to={`/entries/${dispute.firstEntryId}`}>
                     <Name report={report} id={dispute.firstEntrantId} />
-                  </Link>
+                  </EditionLink>
                   <span className="text-soft">and</span>
-                  <Link to={`/entries/${dispute.secondEntryId}`}>
+                  <EditionLink to={`/entries/${dispute.secondEntryId}`}>
                     <Name report={report} id={dispute.secondEntrantId} />
-                  </Link>
+                  </EditionLink>
                 </span>
               </span>
               <LeanDots leans={dispute.leans} />

@@ -31,6 +31,7 @@ const PANEL: Panel = {
   closesAt: null,
   asksReasons: false,
   brokenRule: "lose",
+  undeliveredRule: "lose",
   promptIds: null,
   entrantIds: null,
   url: "http://localhost/vote/x",

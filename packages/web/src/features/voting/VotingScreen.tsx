@@ -1,6 +1,6 @@
 import type { Edition, Panel, VoterReliability } from "@tourney/core/contract";
 import { useState } from "react";
-import { Link } from "react-router";
+import { EditionLink } from "../../api/edition-links.js";
 import { toast } from "sonner";
 import { useEdition, useGetEditionQuery } from "../../api/use-edition.js";
 import { BROKEN_WORDS } from "../../lib/broken-words.js";
@@ -20,7 +20,7 @@ export function VotingScreen() {
   if (edition === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="the panels" />;
   if (edition === null) {
     return (
-      <EmptyNotice title="Nothing to vote on yet" action={<Link to="/suite">Go to Suite</Link>}>
+      <EmptyNotice title="Nothing to vote on yet" action={<EditionLink to="/suite">Go to Suite</EditionLink>}>
         A panel votes on the entries of one edition. Import a suite first.
       </EmptyNotice>
     );

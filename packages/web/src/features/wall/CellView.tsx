@@ -28,7 +28,7 @@ export function CellView({ cell, label, seconds, place, box, isActive, onFocus, 
   const described = [
     label,
     STATE_WORDS[cell.state],
-    cell.stale ? "stale" : null,
+    cell.stale === null ? null : "stale",
     cell.detail,
     ...marks.map(({ rule }) => findingWord(rule)),
   ]
@@ -82,6 +82,11 @@ export function CellView({ cell, label, seconds, place, box, isActive, onFocus, 
   );
 }
 
+const STALE_WORDS: Record<NonNullable<WallCell["stale"]>, string> = {
+  renderer: "Recorded by an older renderer; not to be compared with newer recordings",
+  recipe: "Recorded by another recipe than this edition's: another walkthrough, length or viewport",
+};
+
 const STATE_WORDS: Record<WallCell["state"], string> = {
   missing: "not run",
   queued: "queued",
@@ -128,9 +133,9 @@ function Strip({
           </span>
         </>
       ) : null}
-      {stale && !isScrubbed ? (
+      {stale !== null && !isScrubbed ? (
         <span
-          title="Recorded by an older renderer; not to be compared with newer recordings"
+          title={STALE_WORDS[stale]}
           className="absolute top-1 left-1 border border-rule bg-sheet px-1 text-[11px] leading-4 text-care-ink"
         >
           stale

@@ -52,7 +52,7 @@ describe("recording again", () => {
   });
 
   it("offers what an older renderer made, and marks it on the wall", async () => {
-    const cells = WALL.cells.map((cell) => ({ ...cell, stale: cell.frames.length > 0 }));
+    const cells = WALL.cells.map((cell) => ({ ...cell, stale: cell.frames.length > 0 ? ("renderer" as const) : null }));
     const posted = show({ stale: 2 }, { ...WALL, cells });
     await userEvent.click(await screen.findByRole("button", { name: "2 stale recordings" }));
     await userEvent.click(screen.getByRole("button", { name: "Record again" }));
@@ -64,7 +64,7 @@ describe("recording again", () => {
   it("says when nobody records, and how to help", async () => {
     show({ workers: [], waiting: 4 });
     await userEvent.click(await screen.findByRole("button", { name: /Recording 4/ }));
-    expect(screen.getByText(/Nobody records at the moment/)).toBeTruthy();
+    expect(screen.getByText(/No recorder is running/)).toBeTruthy();
   });
 });
 

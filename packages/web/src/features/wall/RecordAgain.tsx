@@ -12,6 +12,7 @@ type Only = RenderScope["only"];
 /** Makes recordings anew: of a prompt, an entrant, all, or only those that need it. */
 export function RecordAgain({ wall }: { wall: Wall }) {
   const editionId = wall.edition.id;
+  const entrants = wall.entrants.filter(({ version }) => version.isPresent);
   const { currentData: queue } = useGetRenderQueueQuery(editionId, {
     pollingInterval: 3000,
     skipPollingIfUnfocused: true,
@@ -71,7 +72,7 @@ export function RecordAgain({ wall }: { wall: Wall }) {
           />
           <SelectField
             label="Entrants"
-            options={[["", "All entrants"], ...wall.entrants.map(({ id, name }): [string, string] => [id, name])]}
+            options={[["", "All entrants"], ...entrants.map(({ id, name }): [string, string] => [id, name])]}
             value={scope.entrantId}
             onChange={(event) => setScope({ ...scope, entrantId: event.target.value })}
           />
@@ -79,7 +80,7 @@ export function RecordAgain({ wall }: { wall: Wall }) {
             label="Which"
             options={[
               ["all", "All"],
-              ["stale", "Made by an older renderer"],
+              ["stale", "Stale: an older renderer or another recipe"],
               ["failed", "Could not be made"],
             ]}
             value={scope.only}
@@ -105,7 +106,7 @@ function QueueWords({ queue: { workers, waiting, running, failed, recordedLastMi
   return (
     <p className="figures mt-4 mb-0 text-soft">
       {recorders.length === 0 ? (
-        <span className="text-broken">Nobody records at the moment. `./tourney worker --render 2` joins in.</span>
+        <span className="text-broken">No recorder is running. Start one with `./tourney worker --render 2`.</span>
       ) : (
         `${count(recorders.length, "worker")} on ${count(hosts, "host")}, ${atOnce} at a time.`
       )}{" "}

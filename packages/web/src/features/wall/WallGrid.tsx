@@ -1,7 +1,8 @@
 import type { Wall, WallCell } from "@tourney/core/contract";
 import { defaultRangeExtractor, type Range, useVirtualizer, type VirtualItem } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { useNavigate } from "react-router";
+import { useEditionNavigate } from "../../api/edition-links.js";
+import { describeDelivery, describeVersion, nameOfCompetitor } from "../../lib/competitor-words.js";
 import { formatMs, formatShare, formatUsd } from "../../lib/format.js";
 import { useWidth } from "../../lib/use-width.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
@@ -30,7 +31,7 @@ interface WallGridProps {
  * wall may have thousands.
  */
 export function WallGrid({ wall, kind, onlyNeedLook, onAnswer }: WallGridProps) {
-  const navigate = useNavigate();
+  const navigate = useEditionNavigate();
   const { cellOf, prompts } = useCells(wall, kind, onlyNeedLook);
   const { entrants, take } = wall;
   const scroller = useRef<HTMLDivElement>(null);
@@ -64,9 +65,10 @@ export function WallGrid({ wall, kind, onlyNeedLook, onAnswer }: WallGridProps) 
   });
 
   const open = (prompt: Wall["prompts"][number], entrant: Wall["entrants"][number]) => {
-    const { entryId, state } = cellOf(prompt.id, entrant.id);
-    if (entryId !== null) void navigate(`/entries/${entryId}`);
-    else if (state === "missing" || state === "failed") onAnswer({ prompt, entrant, take, text: "" });
+    const { entryId, state } = cellOf(prompt.id, entrant);
+    if (entryId !== null) navigate(`/entries/${entryId}`);
+    else if (entrant.version.isPresent && (state === "missing" || state === "failed"))
+      onAnswer({ prompt, entrant, take, text: "" });
   };
   const onKeyDown = (event: KeyboardEvent) => {
     const next = stepFrom([row, column], event, { rows: prompts.length, columns: entrants.length });
@@ -109,9 +111,9 @@ export function WallGrid({ wall, kind, onlyNeedLook, onAnswer }: WallGridProps) 
                 const entrant = entrants[index]!;
                 return (
                   <CellView
-                    key={entrant.id}
-                    cell={cellOf(prompt.id, entrant.id)}
-                    label={`${prompt.title}, ${entrant.name}`}
+                    key={entrant.version.id}
+                    cell={cellOf(prompt.id, entrant)}
+                    label={`${prompt.title}, ${nameOfCompetitor({ entrant, version: entrant.version })}`}
                     seconds={prompt.seconds}
                     place={[line.index, index]}
                     box={{ left: start, width: size }}
@@ -169,7 +171,7 @@ function WallHead({
       </div>
       {columns.map(({ index, start, size }) => (
         <div
-          key={entrants[index]!.id}
+          key={entrants[index]!.version.id}
           role="columnheader"
           aria-colindex={index + 2}
           className="absolute top-0 h-full border-r border-b border-rule bg-ground px-2 py-2"
@@ -182,11 +184,12 @@ function WallHead({
   );
 }
 
-const MISSING: Omit<WallCell, "promptId" | "entrantId" | "take"> = {
+const MISSING: Omit<WallCell, "promptId" | "entrantId" | "versionId" | "take"> = {
   state: "missing",
   detail: null,
   mismatch: false,
-  stale: false,
+  keptFromVoters: false,
+  stale: null,
   entryId: null,
   verdict: null,
   frames: [],
@@ -197,14 +200,14 @@ const MISSING: Omit<WallCell, "promptId" | "entrantId" | "take"> = {
 /** The rows that the filters leave, and each cell by its place. */
 function useCells({ prompts, entrants, cells, take }: Wall, kind: string | null, onlyNeedLook: boolean) {
   return useMemo(() => {
-    const byPlace = new Map(cells.map((cell) => [`${cell.promptId} ${cell.entrantId}`, cell]));
-    const cellOf = (promptId: string, entrantId: string): WallCell =>
-      byPlace.get(`${promptId} ${entrantId}`) ?? { promptId, entrantId, take, ...MISSING };
+    const byPlace = new Map(cells.map((cell) => [`${cell.promptId} ${cell.versionId}`, cell]));
+    const cellOf = (promptId: string, { id, version }: Pick<Wall["entrants"][number], "id" | "version">): WallCell =>
+      byPlace.get(`${promptId} ${version.id}`) ?? { promptId, entrantId: id, versionId: version.id, take, ...MISSING };
     return {
       cellOf,
       prompts: prompts
         .filter((prompt) => kind === null || prompt.kind === kind)
-        .filter((prompt) => !onlyNeedLook || entrants.some(({ id }) => needsLook(cellOf(prompt.id, id)))),
+        .filter((prompt) => !onlyNeedLook || entrants.some((entrant) => needsLook(cellOf(prompt.id, entrant)))),
     };
   }, [prompts, entrants, cells, take, kind, onlyNeedLook]);
 }
@@ -240,7 +243,7 @@ function useAxis(
 }
 
 function EntrantHead({
-  entrant: { name, glyph, sample, byHand, cleanShare, medianTotalMs, costPerEntryUsd },
+  entrant: { name, glyph, sample, version, byHand, delivery, cleanShare, medianTotalMs, costPerEntryUsd },
   isMixed,
 }: {
   entrant: Wall["entrants"][number];
@@ -255,13 +258,19 @@ function EntrantHead({
         </span>
         <span className="line-clamp-2 font-display text-[14px] leading-[17px] font-semibold" title={name}>
           {name}
+          {version.isPresent ? null : (
+            <span className="font-sans text-[11px] font-normal text-soft"> {describeVersion(version)}</span>
+          )}
         </span>
         {sample && isMixed ? <span className="ml-auto text-[11px] text-care-ink">sample</span> : null}
       </span>
       <span className="figures block truncate text-[12px] leading-4 text-soft">
         {byHand && medianTotalMs === null ? "by hand" : `${formatMs(medianTotalMs)} · ${formatUsd(costPerEntryUsd)}`}
       </span>
-      <span className="figures mt-0.5 flex items-center gap-1.5 text-[12px] leading-4 text-soft">
+      <span
+        className="figures mt-0.5 flex items-center gap-1.5 text-[12px] leading-4 text-soft"
+        title={`Clean first shots; ${describeDelivery(delivery).long}`}
+      >
         <span className="h-[3px] flex-1 bg-rule">
           <span className="block h-full bg-ink" style={{ width: `${(cleanShare ?? 0) * 100}%` }} />
         </span>

@@ -1,6 +1,7 @@
 import type { Kind, Wall } from "@tourney/core/contract";
 import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
+import { EditionLink } from "../../api/edition-links.js";
 import { useEdition } from "../../api/use-edition.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
 import { count } from "../../lib/format.js";
@@ -11,6 +12,7 @@ import { RuleGuide } from "../../ui/RuleGuide.js";
 import { ImportAnswers } from "./ImportAnswers.js";
 import { AnswerSheet, type AnswerTarget } from "./AnswerSheet.js";
 import { isMarked } from "./CellView.js";
+import { AskAgain } from "./AskAgain.js";
 import { RecordAgain } from "./RecordAgain.js";
 import { needsLook, WallGrid } from "./WallGrid.js";
 
@@ -21,7 +23,7 @@ const KINDS: readonly [Kind, string][] = [
   ["app", "Apps"],
 ];
 
-const MOST_TAKES = 20;
+const MOST_TAKES = 100;
 
 /** The wall: prompts down, entrants across, one picture a cell. */
 export function WallScreen() {
@@ -29,7 +31,7 @@ export function WallScreen() {
   if (edition === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="the wall" />;
   if (edition === null) {
     return (
-      <EmptyNotice title="The wall is empty" action={<Link to="/suite">Go to Suite</Link>}>
+      <EmptyNotice title="The wall is empty" action={<EditionLink to="/suite">Go to Suite</EditionLink>}>
         Each prompt becomes a row and each entrant a column. Import a suite first.
       </EmptyNotice>
     );
@@ -39,18 +41,22 @@ export function WallScreen() {
 
 function EditionWall({ editionId }: { editionId: string }) {
   const [search] = useSearchParams();
+  const versions = search.get("versions") === "all" ? "all" : undefined;
   const take = Math.min(MOST_TAKES, Math.max(1, Math.round(Number(search.get("take"))) || 1));
   const {
     currentData: wall,
     error,
     refetch,
-  } = useGetWallQuery({ editionId, take }, { pollingInterval: 2000, skipPollingIfUnfocused: true });
+  } = useGetWallQuery({ editionId, take, versions }, { pollingInterval: 2000, skipPollingIfUnfocused: true });
   const [answerTarget, setAnswerTarget] = useState<AnswerTarget | null>(null);
   if (wall === undefined)
     return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the wall" />;
   if (wall.entrants.length === 0) {
     return (
-      <EmptyNotice title="The wall has no columns yet" action={<Link to="/entrants">Go to Entrants</Link>}>
+      <EmptyNotice
+        title="The wall has no columns yet"
+        action={<EditionLink to="/entrants">Go to Entrants</EditionLink>}
+      >
         Each entrant becomes a column.
       </EmptyNotice>
     );
@@ -102,6 +108,13 @@ function Filters({ wall }: { wall: Wall }) {
       >
         Need a look <span className="opacity-70">{looks}</span>
       </Toggle>
+      <Toggle
+        pressed={search.get("versions") === "all"}
+        title="Columns for what entrants answered before they were set up otherwise"
+        onClick={() => set("versions", search.get("versions") === "all" ? null : "all")}
+      >
+        Older versions
+      </Toggle>
       {wall.takes > 1 ? (
         <select
           aria-label="Take"
@@ -117,6 +130,7 @@ function Filters({ wall }: { wall: Wall }) {
         </select>
       ) : null}
       <span className="ml-auto" />
+      <AskAgain wall={wall} />
       <RecordAgain wall={wall} />
       <ImportAnswers editionId={wall.edition.id} />
       <span className="figures ml-2 text-soft">

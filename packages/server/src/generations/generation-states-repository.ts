@@ -1,6 +1,6 @@
 import type { Failure, Outcome } from "@tourney/core/contract";
 import { type GenerationEvent, stateAfter, statesBefore } from "@tourney/core/generation";
-import { literal, type WhereOptions } from "sequelize";
+import { literal, Op, type WhereOptions } from "sequelize";
 import type { Database, Transaction } from "../db/connection.js";
 import { ADMIT, END_LATER_TURNS, REQUEUE } from "./generation-states.sql.js";
 
@@ -48,7 +48,7 @@ export class GenerationStates {
   ): Promise<number> {
     const [changed] = await this.db.models.Generation.update(
       { state: stateAfter(event), ...columns },
-      { where: { ...where, state: statesBefore(event) }, transaction },
+      { where: { [Op.and]: [where, { state: statesBefore(event) }] }, transaction },
     );
     return changed;
   }
