@@ -1,5 +1,6 @@
 import { createRandom, hashText, pickOne, type Random } from "@tourney/core/random";
 import { type Exhibit, findFolder, lacksHint } from "./exhibits.js";
+import { putInGivenFiles } from "./given-files.js";
 import { GRADES, type Grade, type Habit, type Quirks, type StandInModel } from "./models.js";
 
 /** Colours a page is painted with, so that two models which write a page of one grade do not write the same page. */
@@ -66,7 +67,8 @@ export function composeAnswer(request: AnswerRequest, exhibits: Exhibits): strin
   const grade = GRADES[Math.min(GRADES.length - 1, Math.max(0, drawn - mends))]!;
   const paint = createPainter(random);
   if (mends === 0 && showsQuirk(request, "refuses") && request.sample === 0) return `${pickOne(REFUSALS, random)}\n`;
-  const exhibit = exhibits.get(findFolder(text))![grade];
+  const found = exhibits.get(findFolder(text))![grade];
+  const exhibit = { ...found, page: putInGivenFiles(found.page, text) };
   if (mends === 0 && showsQuirk(request, "usesFramework")) return wordComponent(paint(exhibit.page));
   const signed = showsQuirk(request, "namesItself") ? sign(exhibit, model) : exhibit;
   const words = wordAnswer(signed, paint, mends > 0 ? "fenced" : model.habit, random);
