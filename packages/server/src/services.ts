@@ -76,7 +76,9 @@ export function createServices({
   const renders = createRenderService({ ...extractDeps, renders: new RenderRepository(db) });
   const generations = new GenerationRepository(db, states);
   const runRepository = new RunRepository(db, states);
-  const runs = createRunService({ db, runs: runRepository, generations, entrants, suites, addJob });
+  const runs = createRunService({
+    ...{ db, runs: runRepository, generations, entrants, suites, entries: entryRepository, addJob },
+  });
   const followUpService = createFollowUpService({
     ...{ db, followUps, runs: runRepository, suites: suiteRepository, addJob },
   });

@@ -11,10 +11,9 @@ import { createApp } from "../src/app.js";
 import type { Config } from "../src/config.js";
 import { connectDatabase, type Database } from "../src/db/connection.js";
 import { migrate } from "../src/db/migrate.js";
-import { createExtractJob, createRenderFinishedJob } from "../src/entries/extract-job.js";
 import { createExhibitApp } from "../src/exhibit/exhibit-app.js";
-import { createGenerateJob, type GenerateDeps } from "../src/generations/generate-job.js";
-import { createDispatchJob } from "../src/jobs/dispatch-job.js";
+import type { GenerateDeps } from "../src/generations/generate-job.js";
+import { createTasks } from "../src/jobs/tasks.js";
 import { closeFeeds, createFeeds } from "../src/feed/feeds.js";
 import { queueLogger } from "../src/jobs/runner.js";
 import { createServices, type Services } from "../src/services.js";
@@ -118,13 +117,7 @@ export async function startTestServer({ withInterface = false, database = "" } =
   handlers.app = createApp({ config, pool, log: silent, services, feeds });
   handlers.exhibits = createExhibitApp({ ...services, ...config, log: silent });
   const deps = { db, ...services, readKey, log: silent };
-  const generate = createGenerateJob({ ...deps, retry: RETRY, circuitPauseMs: 0 });
-  const taskList = {
-    dispatch: createDispatchJob(deps),
-    generate: (payload: unknown) => generate(payload, new AbortController().signal),
-    extract: createExtractJob(services.extractDeps),
-    "render-finished": createRenderFinishedJob({ ...services.extractDeps, followUps: services.followUps }),
-  };
+  const taskList = createTasks(services, { ...deps, retry: RETRY, circuitPauseMs: 0 });
   return {
     origin: `http://127.0.0.1:${appPort}`,
     appOrigin: config.appOrigin,

@@ -196,6 +196,7 @@ export const RUN: RunDetail = {
     failed: 2,
     cancelled: 0,
     held: 0,
+    untaken: 0,
     recorded: 5,
     toRecord: 6,
   },

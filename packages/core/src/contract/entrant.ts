@@ -80,6 +80,19 @@ const reached = {
   tokensPerMinute: z.int().min(1).max(1_000_000_000).optional(),
 };
 
+/** How a model is reached. A protocol more does not compile until everything that hangs on it is there. */
+export const Protocol = z.enum(["chat-completions", "messages", "by-hand"]);
+export type Protocol = z.infer<typeof Protocol>;
+/** The protocols that requests are sent by. */
+export const ReachedProtocol = Protocol.exclude(["by-hand"]);
+export type ReachedProtocol = z.infer<typeof ReachedProtocol>;
+
+export const PROTOCOL_LABELS: Readonly<Record<Protocol, string>> = {
+  "chat-completions": "Chat-completions endpoint",
+  messages: "Messages endpoint",
+  "by-hand": "By hand",
+};
+
 /** Where a model is reached. Keys are named, never given: the value is read when it is needed. */
 export const EndpointReference = z
   .discriminatedUnion("protocol", [
@@ -89,7 +102,6 @@ export const EndpointReference = z
   ])
   .meta({ id: "EndpointReference" });
 export type EndpointReference = z.infer<typeof EndpointReference>;
-export type Protocol = EndpointReference["protocol"];
 
 export const EntrantInput = z
   .strictObject({

@@ -68,7 +68,7 @@ export const GenerationState = z.enum([
 ]);
 export type GenerationState = z.infer<typeof GenerationState>;
 
-/** What became of a generation in the end. */
+/** What became of a generation in the end. `untaken`: answered, but its page could not be taken out on our side. */
 export const Outcome = z
   .enum([
     "answered",
@@ -83,6 +83,7 @@ export const Outcome = z
     "rejected",
     "over_budget",
     "cancelled",
+    "untaken",
   ])
   .meta({ id: "Outcome" });
 export type Outcome = z.infer<typeof Outcome>;

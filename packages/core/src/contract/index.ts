@@ -12,7 +12,9 @@ export {
   EntrantsImportResult,
   Price,
   Prices,
-  type Protocol,
+  Protocol,
+  PROTOCOL_LABELS,
+  ReachedProtocol,
   Settings,
   TimeLimits,
 } from "./entrant.js";
@@ -113,6 +115,7 @@ export {
   Watchpoint,
   watchpointText,
 } from "./suite.js";
+export { type KindDescriptor, KINDS } from "./kinds.js";
 export { Redo, RedoRequest } from "./redo.js";
 export {
   AuditLine,

@@ -80,6 +80,7 @@ export const RunCounts = z
     failed: z.int(),
     cancelled: z.int(),
     held: z.int().describe("Not sent, because the budget does not cover them."),
+    untaken: z.int().describe("Answered, but their page could not be taken out on our side."),
     recorded: z.int().describe("Entries whose recording is there."),
     toRecord: z.int().describe("Entries that have something to record."),
   })

@@ -246,18 +246,8 @@ describe("what makes a version", () => {
 
 describe("the life of a generation", () => {
   const events: GenerationEvent[] = [
-    ...([
-      "released",
-      "unreachable",
-      "admitted",
-      "recalled",
-      "sent",
-      "answered",
-      "postponed",
-      "failed",
-      "held",
-    ] as const),
-    ...(["cancelled", "requeued", "requeued to wait", "answered by hand"] as const),
+    ...(["released", "unreachable", "admitted", "recalled", "sent", "answered", "postponed", "failed"] as const),
+    ...(["abandoned", "held", "cancelled", "requeued", "requeued to wait", "answered by hand"] as const),
   ];
   /** Written out apart from the table: what may follow on what. */
   const LEGAL: Record<string, string> = {
@@ -270,6 +260,8 @@ describe("the life of a generation", () => {
     "queued cancelled": "cancelled",
     "admitted sent": "running",
     "admitted recalled": "queued",
+    "admitted abandoned": "failed",
+    "running abandoned": "failed",
     "admitted cancelled": "cancelled",
     "running sent": "running",
     "running answered": "answered",

@@ -17,6 +17,8 @@ export type GenerationEvent =
   | "postponed"
   /** It failed for good. */
   | "failed"
+  /** Our own side could not go on with it, the same way several times. */
+  | "abandoned"
   /** The budget does not cover it. */
   | "held"
   | "cancelled"
@@ -34,9 +36,9 @@ export type GenerationEvent =
 const LIFE: Readonly<Record<GenerationState, Partial<Record<GenerationEvent, GenerationState>>>> = {
   waiting: { released: "queued", unreachable: "cancelled", held: "held", cancelled: "cancelled" },
   queued: { admitted: "admitted", held: "held", cancelled: "cancelled" },
-  admitted: { sent: "running", recalled: "queued", cancelled: "cancelled" },
+  admitted: { sent: "running", recalled: "queued", abandoned: "failed", cancelled: "cancelled" },
   // A process that died leaves it running: it is sent again from there. What is being sent is let finish.
-  running: { sent: "running", answered: "answered", postponed: "queued", failed: "failed" },
+  running: { sent: "running", answered: "answered", postponed: "queued", failed: "failed", abandoned: "failed" },
   answered: {},
   failed: { requeued: "queued", "requeued to wait": "waiting", "answered by hand": "answered" },
   cancelled: { requeued: "queued", "requeued to wait": "waiting", "answered by hand": "answered" },

@@ -1,3 +1,4 @@
+import { KINDS } from "../contract/index.js";
 import type { Found, Observed } from "./observed.js";
 
 /** Below this ratio text can hardly be told from its ground; what is merely under the norm is a note. */
@@ -59,7 +60,7 @@ export function findTallPage({ layout, kind }: Observed): Found[] {
   return [
     {
       rule: "tall_page",
-      severity: kind === "game" || kind === "drawing" || kind === "animation" ? "warning" : "note",
+      severity: kind !== null && KINDS[kind].mustFit ? "warning" : "note",
       message: `${(layout.pageHeight / layout.viewHeight).toFixed(1)} times as tall as the window`,
       atMs: null,
       evidence: `${layout.pageHeight} px in a window of ${layout.viewHeight}; pictures show the top`,

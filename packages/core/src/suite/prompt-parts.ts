@@ -1,4 +1,4 @@
-import type { PromptDefinition, Recipe, Wording } from "../contract/index.js";
+import { KINDS, type PromptDefinition, type Recipe, type Wording } from "../contract/index.js";
 import { toCanonicalJson } from "./canonical-json.js";
 
 /** What models are sent for a prompt: all that the bytes of a request depend on, and nothing else. */
@@ -12,7 +12,7 @@ export function wordingOf(prompt: PromptDefinition): Wording {
     viewport,
     // A drawing may be SVG as well as HTML, and models are told so. No other kind shows in a request.
     form:
-      rules.language === "svg" ? "svg" : kind === "drawing" && rules.language === undefined ? "html or svg" : "html",
+      rules.language === "svg" ? "svg" : KINDS[kind].mayBeSvg && rules.language === undefined ? "html or svg" : "html",
   };
 }
 

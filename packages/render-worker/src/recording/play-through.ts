@@ -1,4 +1,4 @@
-import type { RecordingPlan } from "@tourney/core/contract";
+import { KINDS, type RecordingPlan } from "@tourney/core/contract";
 import { InputSender } from "./dispatch-input.js";
 import { DISCOVERY_MS, planApp, planGame } from "./default-walkthrough.js";
 import type { FrameClock } from "./frame-clock.js";
@@ -68,8 +68,9 @@ export async function playThrough({ page, clock, clip, gathered }: Playing): Pro
 /** The inputs of a plan, or null when they depend on what is on the page. */
 function planKnown(plan: RecordingPlan, lastFrame: number): TimedStep[] | null {
   if (plan.walkthrough.length > 0) return planSteps(plan.walkthrough, "prompt", lastFrame);
-  if (plan.kind === "app") return null;
-  return plan.kind === "game" ? planSteps(planGame(plan), "default", lastFrame) : [];
+  const tried = plan.kind === null ? "none" : KINDS[plan.kind].triedInputs;
+  if (tried === "controls") return null;
+  return tried === "keys" ? planSteps(planGame(plan), "default", lastFrame) : [];
 }
 
 const asPlayed = (step: TimedStep): PlayedStep => ({

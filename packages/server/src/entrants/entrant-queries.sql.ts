@@ -9,10 +9,3 @@ export const MOVE_WAITING = `
       AND b.superseded_at IS NULL AND b.state NOT IN ('waiting', 'queued', 'held', 'cancelled'))
     AND NOT EXISTS (SELECT FROM generations o WHERE o.wording_id = g.wording_id AND o.version_id = $2 AND o.take = g.take
       AND o.superseded_at IS NULL)`;
-
-/** Whatever of entrant $1 still waits under version $2 has its answer under another: it is not sent. */
-export const CANCEL_LEFT = `
-  UPDATE generations g SET state = 'cancelled', outcome = 'cancelled', outcome_detail = 'The entrant is set up otherwise now.'
-  WHERE g.entrant_id = $1 AND g.version_id = $2 AND g.state IN ('waiting', 'queued', 'held') AND g.superseded_at IS NULL
-    AND NOT EXISTS (SELECT FROM generations b WHERE b.wording_id = g.wording_id AND b.version_id = g.version_id AND b.take = g.take
-      AND b.superseded_at IS NULL AND b.state NOT IN ('waiting', 'queued', 'held', 'cancelled'))`;

@@ -4,6 +4,7 @@ import {
   type EntrantSetUp,
   type EntrantVersions,
   Prices,
+  Protocol,
   Settings,
 } from "@tourney/core/contract";
 import { describeSetUp } from "@tourney/core/generation";
@@ -11,10 +12,11 @@ import { fn, literal, type WhereOptions } from "sequelize";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 import { isoDate, isoDateOrNull } from "../db/row.js";
-import { CANCEL_LEFT, MOVE_WAITING } from "./entrant-queries.sql.js";
+import { CANCEL_LEFT } from "../generations/generation-states.sql.js";
+import { MOVE_WAITING } from "./entrant-queries.sql.js";
 
 const EndpointColumns = z.object({
-  protocol: z.enum(["chat-completions", "messages", "by-hand"]),
+  protocol: Protocol,
   baseUrl: z.string().nullable(),
   keyVariable: z.string().nullable(),
   concurrency: z.int(),

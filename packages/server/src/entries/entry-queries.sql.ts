@@ -45,6 +45,14 @@ export const SELECT_ANSWER = `
 export const WITHOUT_ENTRY =
   "AND NOT EXISTS (SELECT FROM entries e WHERE e.generation_id = g.id AND e.edited_from IS NULL)";
 
+/** Answers without an entry: those of run $1 that had ended as a failure, or with null all that have not. */
+export const TAKE_UP_ANSWERS = `
+  WITH taken_up AS (UPDATE generations g SET outcome = CASE WHEN g.outcome = 'untaken' THEN 'answered' ELSE g.outcome END
+    WHERE g.state = 'answered' AND NOT EXISTS (SELECT FROM entries e WHERE e.generation_id = g.id)
+      AND CASE WHEN $1::uuid IS NULL THEN g.outcome IS DISTINCT FROM 'untaken' ELSE g.run_id = $1 AND g.outcome = 'untaken' END
+    RETURNING g.id)
+  SELECT graphile_worker.add_job('extract', json_build_object('generationId', id), job_key := 'extract:' || id) FROM taken_up`;
+
 export const EntryRow = z.object({
   id: z.uuid(),
   verdict: Verdict,

@@ -28,6 +28,7 @@ import {
   SELECT_ENTRY,
   type StoredFiles,
   StoredFilesRow,
+  TAKE_UP_ANSWERS,
   VOID_BALLOTS,
   WITHOUT_ENTRY,
 } from "./entry-queries.sql.js";
@@ -101,6 +102,23 @@ export class EntryRepository {
     const row = await this.db.models.Generation.findByPk(generationId, { attributes: ["id", "failures"] });
     const failures = (row?.failures ?? []) as Failure[];
     if (row && failures.at(-1)?.message !== failure.message) await row.update({ failures: [...failures, failure] });
+  }
+
+  /** Ends an answer whose artifact cannot be taken out on our side, as a failure that the lead sees and can retry. */
+  async noteUntaken(generationId: string, failure: Failure): Promise<void> {
+    await this.noteFailure(generationId, failure);
+    await this.db.models.Generation.update(
+      { outcome: "untaken", outcomeDetail: failure.message },
+      { where: { id: generationId, state: "answered" } },
+    );
+  }
+
+  /**
+   * Queues the taking out of every answer that has no entry: of a run, where that had ended as a failure, or at start-up of all that a process
+   * left behind. Resolves with how many.
+   */
+  async takeUpAnswers(runId: string | null = null, transaction?: Transaction): Promise<number> {
+    return this.db.execute(TAKE_UP_ANSWERS, [runId], transaction);
   }
 
   async addEntry(generationId: string, artifact: Artifact, transaction: Transaction): Promise<string> {

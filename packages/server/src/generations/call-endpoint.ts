@@ -1,10 +1,9 @@
-import { createAnthropic } from "@ai-sdk/anthropic";
-import { createOpenAICompatible } from "@ai-sdk/openai-compatible";
 import type { Settings, Usage } from "@tourney/core/contract";
 import type { LanguageModelV3, LanguageModelV3Prompt, LanguageModelV3Usage } from "@ai-sdk/provider";
 import { type Answer, CutStream, type EndpointCall, type NoAnswer, type Received, Stalled } from "./endpoint-call.js";
 import { withoutKey } from "../keys.js";
 import { explainFailure } from "./explain-failure.js";
+import { SPEAKERS } from "./speakers.js";
 
 /** Longer answers are no pages; a stream that never ends is cut here. */
 const LONGEST_ANSWER = 4_000_000;
@@ -154,19 +153,12 @@ const MOST_TOKENS = 1_000_000_000;
 const toCount = (count: number | undefined): number | null =>
   count !== undefined && count >= 0 && count <= MOST_TOKENS ? Math.round(count) : null;
 
-function openModel({ protocol, baseUrl, key, model, settings }: EndpointCall, wire: Wire): LanguageModelV3 {
-  const common = {
+const openModel = ({ protocol, baseUrl, key, model, settings }: EndpointCall, wire: Wire): LanguageModelV3 =>
+  SPEAKERS[protocol].open(model, {
     baseURL: baseUrl.replace(/\/+$/, ""),
-    fetch: (input: Parameters<typeof fetch>[0], init?: RequestInit) => send(input, init, { protocol, settings, wire }),
-  };
-  if (protocol === "messages") return createAnthropic({ ...common, apiKey: key ?? "none" })(model);
-  return createOpenAICompatible({
-    ...common,
-    name: "endpoint",
-    includeUsage: true,
-    ...(key === null ? {} : { apiKey: key }),
-  })(model);
-}
+    key,
+    fetch: (input, init) => send(input, init, { protocol, settings, wire }),
+  });
 
 /** Sends the request as pinned, keeps what was sent and the headers that matter, and bounds what may come in one event. */
 async function send(
@@ -178,7 +170,7 @@ async function send(
   if (typeof body === "string") {
     const request = {
       ...(JSON.parse(body) as Record<string, unknown>),
-      ...reasoningMembers(settings, protocol),
+      ...SPEAKERS[protocol].reasoningMembers(settings),
       ...settings.extra,
     };
     wire.request = request;
@@ -192,22 +184,6 @@ async function send(
     statusText: response.statusText,
     headers: response.headers,
   });
-}
-
-/** How each protocol is told to reason, or not to. */
-function reasoningMembers(
-  { reasoningEffort, reasoningBudget }: Settings,
-  protocol: EndpointCall["protocol"],
-): Record<string, unknown> {
-  if (protocol === "chat-completions") {
-    return {
-      ...(reasoningEffort === undefined ? {} : { reasoning_effort: reasoningEffort }),
-      ...(reasoningBudget === undefined ? {} : { reasoning: { max_tokens: reasoningBudget } }),
-    };
-  }
-  if (reasoningBudget === 0 || reasoningEffort === "none") return { thinking: { type: "disabled" } };
-  if (reasoningBudget !== undefined) return { thinking: { type: "enabled", budget_tokens: reasoningBudget } };
-  return reasoningEffort === undefined ? {} : { output_config: { effort: reasoningEffort } };
 }
 
 /** Ends a stream that sends megabytes without ending an event: whoever parses it would hold them all. */

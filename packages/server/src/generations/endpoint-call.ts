@@ -1,4 +1,4 @@
-import type { FailureCause, Protocol, Settings, Usage } from "@tourney/core/contract";
+import type { FailureCause, ReachedProtocol, Settings, Usage } from "@tourney/core/contract";
 
 export interface Message {
   role: "user" | "assistant";
@@ -7,7 +7,7 @@ export interface Message {
 
 /** One request to one model, with all that is pinned. */
 export interface EndpointCall {
-  protocol: Exclude<Protocol, "by-hand">;
+  protocol: ReachedProtocol;
   baseUrl: string;
   model: string;
   /** The key itself; it goes into one header and nowhere else. */

@@ -123,6 +123,16 @@ export class GenerationStates {
       );
   }
 
+  /** Ends a generation with which our own side cannot go on; the lead sees it and can retry it. */
+  async abandon(id: string, failure: Failure): Promise<void> {
+    await this.db.transact(async (transaction) => {
+      const row = await this.db.models.Generation.findByPk(id, { attributes: ["failures"], transaction });
+      const failures = [...((row?.failures as Failure[] | undefined) ?? []), failure];
+      const ended = { failures, outcome: "endpoint_down", outcomeDetail: failure.message };
+      await this.apply("abandoned", { id }, ended, transaction);
+    });
+  }
+
   /** Admits generations to their endpoints and adds their jobs. */
   async admit(ids: readonly string[], transaction: Transaction): Promise<void> {
     if (ids.length > 0) await this.db.execute(ADMIT, [ids], transaction);

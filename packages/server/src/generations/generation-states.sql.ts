@@ -30,6 +30,13 @@ export const ADMIT = `
   WITH admitted AS (UPDATE generations SET state = ${after("admitted")} WHERE id = ANY($1::uuid[]) AND state IN ${before("admitted")} RETURNING id)
   SELECT graphile_worker.add_job('generate', json_build_object('generationId', id), job_key := 'generate:' || id) FROM admitted`;
 
+/** Whatever of entrant $1 still waits under version $2 has its answer under another: it is not sent. */
+export const CANCEL_LEFT = `
+  UPDATE generations g SET state = ${after("cancelled")}, outcome = 'cancelled', outcome_detail = 'The entrant is set up otherwise now.'
+  WHERE g.entrant_id = $1 AND g.version_id = $2 AND g.state IN ${before("cancelled")} AND g.superseded_at IS NULL
+    AND NOT EXISTS (SELECT FROM generations b WHERE b.wording_id = g.wording_id AND b.version_id = g.version_id AND b.take = g.take
+      AND b.superseded_at IS NULL AND b.state NOT IN ('waiting', 'queued', 'held', 'cancelled'))`;
+
 /**
  * Makes generations of run $1: takes 1 to $2 of wordings $4 and entrants $5, with each entrant's estimate in $6. What is there stays as it is,
  * but for what was cancelled or held, of which nothing was kept. Edition $3 gives the order of the prompts; $7 is the redo they are made for.

@@ -4,6 +4,7 @@ import {
   type FailureCause,
   FollowUp,
   Prices,
+  ReachedProtocol,
   RunOptions,
   Settings,
   type Usage,
@@ -41,7 +42,7 @@ const ClaimedRow = z.object({
   version: z.object({ model: z.string(), settings: Settings }),
   entrant: z.object({ versionId: z.uuid(), settings: Settings, prices: Prices.nullable() }),
   endpoint: z.object({
-    protocol: z.enum(["chat-completions", "messages"]),
+    protocol: ReachedProtocol,
     baseUrl: z.string(),
     keyVariable: z.string().nullable(),
   }),

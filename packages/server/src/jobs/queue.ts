@@ -2,6 +2,7 @@ import type { DispatchJob, ExtractJob, GenerateJob, RenderFinishedJob, RenderJob
 
 import type * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
+import { toJson } from "../db/storable.js";
 
 /** The jobs of the queue by name, with what each carries. */
 interface Jobs {
@@ -30,7 +31,7 @@ export function createAddJob(db: Database): AddJob {
   return async (name, payload, { key, runAt, transaction }) => {
     await db.execute(
       "SELECT graphile_worker.add_job($1, $2::json, run_at := $3, job_key := $4)",
-      [name, JSON.stringify(payload), runAt ?? new Date(), key],
+      [name, toJson(payload), runAt ?? new Date(), key],
       transaction,
     );
   };

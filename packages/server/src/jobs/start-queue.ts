@@ -4,11 +4,9 @@ import { type Runner, run, type WorkerEvents } from "graphile-worker";
 import type pg from "pg";
 import type { Logger } from "pino";
 import type { Database } from "../db/connection.js";
-import { createExtractJob, createRenderFinishedJob } from "../entries/extract-job.js";
-import { createGenerateJob } from "../generations/generate-job.js";
 import type { ReadKey } from "../entrants/service.js";
 import type { Services } from "../services.js";
-import { createDispatchJob } from "./dispatch-job.js";
+import { createTasks } from "./tasks.js";
 import { queueLogger } from "./runner.js";
 
 const CIRCUIT_PAUSE_MS = 15_000;
@@ -32,12 +30,11 @@ export interface QueueOptions {
 export async function startQueue(options: QueueOptions): Promise<Pick<Runner, "stop">> {
   const { kind, capacity, pool, db, services, readKey, log } = options;
   const deps = { db, ...services, readKey, log };
-  const generate = createGenerateJob({ ...deps, retry: RETRY, circuitPauseMs: CIRCUIT_PAUSE_MS });
   const presence = createPresence(pool, {
     kind,
     capacity,
     rendererVersion: null,
-    onError: (error) => log.warn({ err: error }, "could not say that this process lives"),
+    onError: (error) => log.warn({ err: error }, "could not record this process's heartbeat"),
   });
   const events: WorkerEvents = new EventEmitter();
   events.on("pool:create", ({ workerPool }) => presence.addQueueId(workerPool.id));
@@ -49,6 +46,7 @@ export async function startQueue(options: QueueOptions): Promise<Pick<Runner, "s
   await presence.begin();
   await tidy();
   await services.generations.readmitAll();
+  await services.extractDeps.entries.takeUpAnswers();
   await services.addJob("dispatch", {}, { key: "dispatch" });
   const runner = await run({
     pgPool: pool,
@@ -58,12 +56,7 @@ export async function startQueue(options: QueueOptions): Promise<Pick<Runner, "s
     pollInterval: 1000,
     events,
     logger: queueLogger(log),
-    taskList: {
-      dispatch: createDispatchJob(deps),
-      generate: (payload, { abortSignal }) => generate(payload, abortSignal),
-      extract: createExtractJob(services.extractDeps),
-      "render-finished": createRenderFinishedJob({ ...services.extractDeps, followUps: services.followUps }),
-    },
+    taskList: createTasks(services, { ...deps, retry: RETRY, circuitPauseMs: CIRCUIT_PAUSE_MS }),
   });
   const timer = setInterval(() => {
     tidy()

@@ -36,7 +36,8 @@ export const SELECT_RUNS = `
   LEFT JOIN LATERAL (
     SELECT count(g.id)::int AS total, ${inStates("waiting", "waiting")}, ${inStates("queued", "queued")},
       ${inStates("running", "admitted", "running")}, ${inStates("answered", "answered")}, ${inStates("failed", "failed")},
-      ${inStates("cancelled", "cancelled")}, ${inStates("held", "held")}, coalesce(sum(g.cost_usd), 0) AS "costUsd",
+      ${inStates("cancelled", "cancelled")}, ${inStates("held", "held")},
+      (count(*) FILTER (WHERE g.outcome = 'untaken'))::int AS untaken, coalesce(sum(g.cost_usd), 0) AS "costUsd",
       coalesce(sum((g.usage->>'inputTokens')::float), 0) AS "inputTokens",
       coalesce(sum((g.usage->>'outputTokens')::float), 0) AS "outputTokens"
     FROM generations g WHERE g.run_id = r.id) t ON true
@@ -125,7 +126,7 @@ export const FAILURES = `
       q.content->>'title' AS title, n.name
     FROM generations g JOIN runs r ON r.id = g.run_id JOIN prompts q ON q.edition_id = r.edition_id AND q.wording_id = g.wording_id
       JOIN entrants n ON n.id = g.entrant_id
-    WHERE g.run_id = $1 AND g.state IN ('failed', 'queued') AND g.failures <> '[]' AND (g.state = 'failed' OR g.tries > 0)) f
+    WHERE g.run_id = $1 AND g.failures <> '[]' AND (g.state = 'failed' OR g.state = 'queued' AND g.tries > 0 OR g.outcome = 'untaken')) f
   GROUP BY cause, outcome, message ORDER BY count(*) DESC, message LIMIT 50`;
 
 export const OUTCOMES = `

@@ -4,6 +4,7 @@ import { composeRequestText, estimateCell, findUnlikeness } from "@tourney/core/
 import { wordingOf } from "@tourney/core/suite";
 import type { Database, Transaction } from "../db/connection.js";
 import type { EntrantService } from "../entrants/service.js";
+import type { EntryRepository } from "../entries/repository.js";
 import type { GenerationRepository } from "../generations/repository.js";
 import type { AddJob } from "../jobs/queue.js";
 import type { SuiteService } from "../suites/service.js";
@@ -15,12 +16,13 @@ interface RunDeps {
   generations: GenerationRepository;
   entrants: EntrantService;
   suites: SuiteService;
+  entries: Pick<EntryRepository, "takeUpAnswers">;
   addJob: AddJob;
 }
 
 const UNKNOWN = { inputTokens: null, outputTokens: null, totalMs: null, answers: 0 };
 
-export function createRunService({ db, runs, generations, entrants, suites, addJob }: RunDeps) {
+export function createRunService({ db, runs, generations, entrants, suites, entries, addJob }: RunDeps) {
   async function getRow(runId: string, transaction?: Transaction) {
     const run = await runs.find(runId, transaction);
     if (run) return run;
@@ -130,7 +132,9 @@ export function createRunService({ db, runs, generations, entrants, suites, addJ
     retry: (runId: string, generationIds: readonly string[] | null = null) =>
       change(runId, () =>
         db.transact(async (transaction) => {
-          if ((await runs.requeue(runId, generationIds, transaction)) === 0) throw NOTHING_TO_RETRY();
+          const requeued = await runs.requeue(runId, generationIds, transaction);
+          const takenUp = await entries.takeUpAnswers(runId, transaction);
+          if (requeued + takenUp === 0) throw NOTHING_TO_RETRY();
         }),
       ),
     cancel: (runId: string) => change(runId, () => runs.cancel(runId)),

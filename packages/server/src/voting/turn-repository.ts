@@ -1,5 +1,6 @@
 import { type BallotInput, RENDERER_VERSION } from "@tourney/core/contract";
 import { batch } from "../batch.js";
+import { toJson } from "../db/storable.js";
 import type { Database } from "../db/connection.js";
 import { type NewBout, Turn } from "./turn.js";
 import { READ, STORE, Stored } from "./turn-queries.sql.js";
@@ -41,7 +42,7 @@ export function createTurnRepository(db: Database) {
   const store = async (turns: readonly TurnToStore[]): Promise<{ isCast: boolean; issued: number }[]> => {
     const ballots = turns.flatMap(({ ballot }) => (ballot ? [ballot] : []));
     const bouts = turns.flatMap(({ voterId, issue }) => issue.map((bout) => ({ voterId, ...bout })));
-    const [row] = await db.select(Stored, STORE, [JSON.stringify(ballots), JSON.stringify(bouts), RENDERER_VERSION]);
+    const [row] = await db.select(Stored, STORE, [toJson(ballots), toJson(bouts), RENDERER_VERSION]);
     const [stored, issued] = [new Set(row!.ballots), new Set(row!.bouts)];
     return turns.map(({ issue, ballot }) => ({
       isCast: ballot !== null && stored.has(ballot.id),

@@ -43,7 +43,7 @@ export function stateOf({ state, verdict, outcome, hasPage, renderState }: CellS
     case "failed":
       return state;
     case "answered":
-      if (verdict === null) return "recording";
+      if (verdict === null) return outcome === "untaken" ? "failed" : "recording";
       if (verdict === "refusal" || outcome === "refused") return "refused";
       if (!hasPage) return "no_artifact";
       return renderState === null || renderState === "queued" ? "recording" : renderState;
@@ -120,8 +120,9 @@ export function summarizeEntrant(facts: readonly CellFacts[]): EntrantFigures {
 /** Every planned place ends in a page, in none by the model's doing, or in none by the host's. What is on its way is none of these yet. */
 export function countDelivery(facts: readonly CellFacts[]): Delivery {
   const delivery = { pages: 0, none: 0, owed: 0 };
-  for (const { state, verdict, hasPage, cells } of facts) {
-    if (state === "failed" || state === "cancelled" || state === "held") delivery.owed += cells;
+  for (const { state, outcome, verdict, hasPage, cells } of facts) {
+    const isOwed = state === "failed" || state === "cancelled" || state === "held" || outcome === "untaken";
+    if (isOwed) delivery.owed += cells;
     else if (state !== "answered" || verdict === null) continue;
     else if (hasPage) delivery.pages += cells;
     else delivery.none += cells;

@@ -1,4 +1,4 @@
-import type { BallotInput, Kind, Reason } from "@tourney/core/contract";
+import { type BallotInput, type Kind, KINDS, type Reason } from "@tourney/core/contract";
 import { LEAN_WORDS } from "../../lib/lean-words.js";
 import { REASON_WORDS } from "../../lib/reason-words.js";
 
@@ -30,16 +30,8 @@ export const NOTCHES: readonly { lean: number; label: string }[] = LEAN_WORDS.ma
   label,
 }));
 
-/** The reasons that can matter for a kind of prompt: a drawing has no controls, and a game is not read. */
-const REASONS_BY_KIND: Record<Kind, readonly Reason[]> = {
-  game: ["looks", "motion", "controls", "follows-prompt", "legible", "bugs"],
-  animation: ["looks", "motion", "follows-prompt", "bugs"],
-  drawing: ["looks", "follows-prompt", "bugs"],
-  app: ["looks", "controls", "follows-prompt", "legible", "bugs"],
-};
-
 export const reasonsFor = (kind: Kind): { reason: Reason; word: string }[] =>
-  REASONS_BY_KIND[kind].map((reason) => ({ reason, word: REASON_WORDS[reason] }));
+  KINDS[kind].reasons.map((reason) => ({ reason, word: REASON_WORDS[reason] }));
 
 export type DraftEvent =
   | { type: "lean"; lean: number }

@@ -1,4 +1,4 @@
-import type { Entrant, EntrantInput, Protocol } from "@tourney/core/contract";
+import { type Entrant, type EntrantInput, Protocol, PROTOCOL_LABELS } from "@tourney/core/contract";
 import { useState } from "react";
 import { type FieldPath, FormProvider, useFieldArray, useForm, useFormContext } from "react-hook-form";
 import { toast } from "sonner";
@@ -16,12 +16,6 @@ import {
   toDraft,
   toKey,
 } from "./entrant-draft.js";
-
-const PROTOCOLS: Readonly<Record<Protocol, string>> = {
-  "chat-completions": "Chat-completions endpoint",
-  messages: "Messages endpoint",
-  "by-hand": "By hand",
-};
 
 interface EntrantFormProps {
   open: boolean;
@@ -79,9 +73,9 @@ export function EntrantForm({ open, onOpenChange, entrant = null }: EntrantFormP
         <form noValidate onSubmit={(event) => void form.handleSubmit(save)(event)}>
           {error ? <ErrorNotice error={error} /> : null}
           <div className="mb-3 flex flex-wrap gap-2" role="group" aria-label="How it is reached">
-            {(Object.entries(PROTOCOLS) as [Protocol, string][]).map(([value, label]) => (
+            {Protocol.options.map((value) => (
               <Toggle key={value} pressed={protocol === value} onClick={() => setProtocol(value)}>
-                {label}
+                {PROTOCOL_LABELS[value]}
               </Toggle>
             ))}
           </div>

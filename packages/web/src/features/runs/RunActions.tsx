@@ -18,7 +18,7 @@ export function RunActions({ run }: { run: RunDetail }) {
   const [resume, resuming] = useResumeRunMutation();
   const [isBudgetOpen, setIsBudgetOpen] = useState(false);
   const { counts } = run;
-  const lost = counts.failed + counts.cancelled;
+  const lost = counts.failed + counts.cancelled + counts.untaken;
   const waiting = counts.queued + counts.waiting;
   const state = run.cancelledAt ? "cancelled" : run.pausedAt ? "paused" : counts.held > 0 ? "at its budget" : null;
   return (

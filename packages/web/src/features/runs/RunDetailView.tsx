@@ -152,6 +152,7 @@ const OUTCOME_WORDS: Record<Outcome, string> = {
   endpoint_down: "endpoint down",
   rejected: "request refused",
   over_budget: "over budget",
+  untaken: "page not taken out",
   cancelled: "cancelled",
 };
 

@@ -1,4 +1,4 @@
-import { type Forecast, Kind, type Standing, type Standings } from "@tourney/core/contract";
+import { type Forecast, Kind, KINDS, type Standing, type Standings } from "@tourney/core/contract";
 import { useSearchParams } from "react-router";
 import { EditionLink } from "../../api/edition-links.js";
 import { useEdition } from "../../api/use-edition.js";
@@ -11,8 +11,6 @@ import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { HeadToHead } from "./HeadToHead.js";
 import { Rail } from "./Rail.js";
 import { useGetStandingsQuery } from "./standings-api.js";
-
-const KIND_LABELS: Record<Kind, string> = { game: "Games", animation: "Animations", drawing: "Drawings", app: "Apps" };
 
 /** The standings: the rail with its intervals and brackets, then what follows from the ballots. */
 export function StandingsScreen() {
@@ -54,7 +52,7 @@ function EditionStandings({ editionId }: { editionId: string }) {
         </Toggle>
         {Kind.options.map((option) => (
           <Toggle key={option} pressed={kind === option} onClick={() => choose(option)}>
-            {KIND_LABELS[option]}
+            {KINDS[option].plural}
           </Toggle>
         ))}
         {standings && (standings.formerVersions > 0 || versions === "all") ? (

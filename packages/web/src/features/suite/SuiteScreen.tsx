@@ -1,4 +1,4 @@
-import type { Edition, Kind, Prompt, SuitePreview } from "@tourney/core/contract";
+import { type Edition, Kind, KINDS, type Prompt, type SuitePreview } from "@tourney/core/contract";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { useEdition, useGetEditionQuery } from "../../api/use-edition.js";
@@ -11,8 +11,6 @@ import { BuiltStrip } from "./BuiltStrip.js";
 import { PromptPage } from "./PromptPage.js";
 import { Difference } from "./Difference.js";
 import { useImportSuiteMutation, usePreviewSuiteMutation } from "./suite-api.js";
-
-const KIND_TITLES: Record<Kind, string> = { game: "Games", animation: "Animations", drawing: "Drawings", app: "Apps" };
 
 /** The suite: its editions, its prompts by kind, and the prompt that is looked at. */
 export function SuiteScreen() {
@@ -160,12 +158,12 @@ function PromptList({
   chosenKey: string;
   onChoose: (key: string) => void;
 }) {
-  const kinds = (Object.keys(KIND_TITLES) as Kind[]).filter((kind) => prompts.some((prompt) => prompt.kind === kind));
+  const kinds = Kind.options.filter((kind) => prompts.some((prompt) => prompt.kind === kind));
   return (
     <nav aria-label="Prompts">
       {kinds.map((kind) => (
         <section key={kind} className="border-b border-rule py-3">
-          <h2 className="m-0 px-4 text-[12px] leading-5 font-medium text-soft">{KIND_TITLES[kind]}</h2>
+          <h2 className="m-0 px-4 text-[12px] leading-5 font-medium text-soft">{KINDS[kind].plural}</h2>
           {prompts
             .filter((prompt) => prompt.kind === kind)
             .map((prompt) => (

@@ -1,4 +1,4 @@
-import type { Kind, Wall } from "@tourney/core/contract";
+import { Kind, KINDS, type Wall } from "@tourney/core/contract";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { EditionLink } from "../../api/edition-links.js";
@@ -15,13 +15,6 @@ import { isMarked } from "./CellView.js";
 import { AskAgain } from "./AskAgain.js";
 import { RecordAgain } from "./RecordAgain.js";
 import { needsLook, WallGrid } from "./WallGrid.js";
-
-const KINDS: readonly [Kind, string][] = [
-  ["game", "Games"],
-  ["animation", "Animations"],
-  ["drawing", "Drawings"],
-  ["app", "Apps"],
-];
 
 const MOST_TAKES = 100;
 
@@ -96,11 +89,14 @@ function Filters({ wall }: { wall: Wall }) {
       <Toggle pressed={kind === null} onClick={() => set("kind", null)}>
         All <span className="opacity-70">{wall.prompts.length}</span>
       </Toggle>
-      {KINDS.filter(([key]) => wall.prompts.some((prompt) => prompt.kind === key)).map(([key, label]) => (
-        <Toggle key={key} pressed={kind === key} onClick={() => set("kind", key)}>
-          {label} <span className="opacity-70">{wall.prompts.filter((prompt) => prompt.kind === key).length}</span>
-        </Toggle>
-      ))}
+      {Kind.options
+        .filter((key) => wall.prompts.some((prompt) => prompt.kind === key))
+        .map((key) => (
+          <Toggle key={key} pressed={kind === key} onClick={() => set("kind", key)}>
+            {KINDS[key].plural}{" "}
+            <span className="opacity-70">{wall.prompts.filter((prompt) => prompt.kind === key).length}</span>
+          </Toggle>
+        ))}
       <Toggle
         className="ml-3"
         pressed={search.get("look") === "1"}
