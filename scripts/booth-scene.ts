@@ -2,6 +2,7 @@ import { type ChildProcess, spawn } from "node:child_process";
 import { openSync, readFileSync, rmSync } from "node:fs";
 import { Agent, request } from "node:http";
 import { join } from "node:path";
+import { toClientConfig } from "@tourney/store";
 import pg from "pg";
 import { startCluster } from "../packages/cli/src/cluster.js";
 import { choosePort, openInstance, readSecrets } from "../packages/cli/src/instance.js";
@@ -88,7 +89,7 @@ export async function openScene(options: SceneOptions): Promise<Scene> {
   const password = readSecrets(instance).databasePassword;
   const cluster = await startCluster(instance, { password, isThrowaway: false });
   const ports = { app: await choosePort(5610), exhibit: await choosePort(5710), standIn: null };
-  const environment = describeEnvironment(cluster, ports, {
+  const environment = describeEnvironment(cluster.address, ports, {
     instance,
     ports,
     environment: { TOURNEY_LOG_LEVEL: "warn" },
@@ -114,13 +115,7 @@ export async function openScene(options: SceneOptions): Promise<Scene> {
   };
   try {
     const server = await startServer();
-    const pool = new pg.Pool({
-      host: cluster.socketDir,
-      user: cluster.user,
-      password,
-      database: cluster.database,
-      max: 2,
-    });
+    const pool = new pg.Pool({ ...toClientConfig({ ...cluster.address, ssl: false }), max: 2 });
     // When the cluster stops first, whatever made it stop is told instead.
     pool.on("error", () => undefined);
     const link = await readSignIn(environment);

@@ -15,16 +15,15 @@ import {
 import { dirname, join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { TourneyError } from "@tourney/core/errors";
+import { type DatabaseAddress, ensureDatabase } from "@tourney/store";
 import { findPostgresBin } from "./debian.js";
 import { type Instance, processStart } from "./instance.js";
 import { ROOT } from "./paths.js";
 import { runCommand } from "./run-command.js";
 
-/** A running private PostgreSQL cluster, reached through a Unix socket in its own folder only. */
+/** A running private PostgreSQL cluster, reached through a Unix socket in its own folder only, unless its settings say otherwise. */
 export interface Cluster {
-  socketDir: string;
-  user: string;
-  database: string;
+  address: DatabaseAddress;
   process: ChildProcess;
   stop: () => Promise<void>;
 }
@@ -34,12 +33,14 @@ interface ClusterOptions {
   password: string;
   /** Fast and unsafe, for tests: a crash may lose data. */
   isThrowaway: boolean;
+  /** Further settings of the server, by PostgreSQL's names for them. */
+  settings?: Readonly<Record<string, string>>;
 }
 
 const USER = "tourney";
 const DATABASE = "tourney";
 /** Only names the socket: nothing listens on the network. */
-const PORT = "5432";
+const PORT = 5432;
 const LONGEST_SOCKET_PATH = 107;
 const START_LIMIT_MS = 60_000;
 
@@ -81,13 +82,21 @@ export async function startCluster(instance: Instance, options: ClusterOptions):
   await stopLeftOver(folder);
   if (!existsSync(join(folder, "PG_VERSION")) || !existsSync(`${folder}.made`))
     await makeCluster(bin, folder, owner, options);
-  const child = spawnServer(bin, folder, owner, {
-    logFile: join(instance.logDir, "postgres.log"),
-    isThrowaway: options.isThrowaway,
-  });
-  await waitUntilReady(bin, folder, child, join(instance.logDir, "postgres.log"));
-  await ensureDatabase(bin, folder, options.password);
-  return { socketDir: folder, user: USER, database: DATABASE, process: child, stop: () => stopServer(child) };
+  const child = spawnServer(bin, folder, owner, { ...options, logFile: join(instance.logDir, "postgres.log") });
+  const { password, settings } = options;
+  const port = Number(settings?.["port"] ?? PORT);
+  await waitUntilReady(bin, { folder, port }, child, join(instance.logDir, "postgres.log"));
+  const address: DatabaseAddress = {
+    host: folder,
+    port,
+    name: DATABASE,
+    user: USER,
+    password,
+    sslMode: "disable",
+    sslRootCert: null,
+  };
+  await makeDatabase(address);
+  return { address, process: child, stop: () => stopServer(child) };
 }
 
 async function makeCluster(
@@ -135,15 +144,16 @@ function spawnServer(
   bin: string,
   folder: string,
   owner: { uid: number; gid: number } | null,
-  { logFile, isThrowaway }: { logFile: string; isThrowaway: boolean },
+  { logFile, isThrowaway, settings: own }: ClusterOptions & { logFile: string },
 ): ChildProcess {
   const settings = {
     listen_addresses: "",
     unix_socket_directories: folder,
     unix_socket_permissions: "0700",
-    port: PORT,
+    port: String(PORT),
     max_connections: "100",
     ...(isThrowaway ? { fsync: "off", synchronous_commit: "off", full_page_writes: "off" } : {}),
+    ...own,
   };
   const drop = owner ? [`--reuid=${owner.uid}`, `--regid=${owner.gid}`, "--clear-groups"] : [];
   const log = openSync(logFile, "a");
@@ -166,10 +176,15 @@ function spawnServer(
   return child;
 }
 
-async function waitUntilReady(bin: string, folder: string, child: ChildProcess, logFile: string): Promise<void> {
+async function waitUntilReady(
+  bin: string,
+  { folder, port }: { folder: string; port: number },
+  child: ChildProcess,
+  logFile: string,
+): Promise<void> {
   const deadline = Date.now() + START_LIMIT_MS;
   while (Date.now() < deadline && child.exitCode === null) {
-    if ((await runCommand(join(bin, "pg_isready"), ["-h", folder, "-p", PORT, "-q"])).code === 0) return;
+    if ((await runCommand(join(bin, "pg_isready"), ["-h", folder, "-p", String(port), "-q"])).code === 0) return;
     await sleep(30);
   }
   child.kill("SIGQUIT");
@@ -181,23 +196,18 @@ async function waitUntilReady(bin: string, folder: string, child: ChildProcess, 
   });
 }
 
-async function ensureDatabase(bin: string, folder: string, password: string): Promise<void> {
-  const env = { ...process.env, PGPASSWORD: password };
-  const connection = ["-h", folder, "-p", PORT, "-U", USER];
-  const found = await runCommand(
-    join(bin, "psql"),
-    [...connection, "-d", "postgres", "-tAc", `SELECT 1 FROM pg_database WHERE datname = '${DATABASE}'`],
-    { env },
-  );
-  if (found.stdout.trim() === "1") return;
-  const made = await runCommand(join(bin, "createdb"), [...connection, DATABASE], { env });
-  if (made.code === 0) return;
-  throw new TourneyError("SETUP_FAILED", {
-    message: "The database could not be made.",
-    reason: (found.stderr + made.stderr).trim(),
-    remedy:
-      "If secrets.json in the instance's folder was lost or changed, restore it: it holds the database's password.",
-  });
+async function makeDatabase(address: DatabaseAddress): Promise<void> {
+  try {
+    await ensureDatabase(address);
+  } catch (cause) {
+    throw new TourneyError("SETUP_FAILED", {
+      message: "The database could not be made.",
+      reason: cause instanceof TourneyError ? `${cause.message} ${cause.reason}` : String(cause),
+      remedy:
+        "If secrets.json in the instance's folder was lost or changed, restore it: it holds the database's password.",
+      cause,
+    });
+  }
 }
 
 /** Stops a server that an earlier, killed start left behind in this folder. */

@@ -43,9 +43,16 @@ function cannotInstall(missing: readonly string[], reason: string): TourneyError
   });
 }
 
-/** Installs the Debian packages that are missing, as root or through sudo. @throws TourneyError SETUP_FAILED */
-export async function installDebianPackages(): Promise<void> {
-  const missing = REQUIREMENTS.filter(({ isThere }) => !isThere()).map((requirement) => requirement.package);
+/**
+ * Installs the Debian packages that are missing, as root or through sudo.
+ *
+ * @param withPostgres false where a server that is already there is used
+ * @throws TourneyError SETUP_FAILED
+ */
+export async function installDebianPackages({ withPostgres = true } = {}): Promise<void> {
+  const missing = REQUIREMENTS.filter(
+    (wanted) => !wanted.isThere() && (withPostgres || wanted.package !== "postgresql"),
+  ).map((wanted) => wanted.package);
   if (missing.length === 0) return;
   const isRoot = process.getuid?.() === 0;
   if (!existsSync("/usr/bin/apt-get"))

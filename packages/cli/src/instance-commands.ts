@@ -2,14 +2,15 @@ import { spawn } from "node:child_process";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { TourneyError } from "@tourney/core/errors";
+import { type DatabaseAddress, describeAddress, readDatabaseAddress } from "@tourney/store";
 import * as z from "zod";
 import { installDebianPackages } from "./debian.js";
 import { type Instance, type Lock, openInstance, readLock, readSecrets } from "./instance.js";
-import { PROGRAMS, ROOT, SHELF_DIR, WEB_DIR } from "./paths.js";
+import { PROGRAMS, ROOT } from "./paths.js";
 import { passThrough, runCommand } from "./run-command.js";
 import { fillShelf } from "./shelf-command.js";
 import { say, step } from "./step.js";
-import { type Stack, startStack } from "./supervisor.js";
+import { describeEnvironment, type Stack, startStack } from "./supervisor.js";
 
 const PORTS = {
   real: { app: 4600, exhibit: 4601, standIn: null },
@@ -39,7 +40,7 @@ async function runInFront(name: "real" | "demo", prepare: (stack: Stack) => Prom
     await sayRunning(instance, running);
     return;
   }
-  await installDebianPackages();
+  await installDebianPackages({ withPostgres: readDatabaseAddress(process.env) === null });
   const standIn = name === "demo" ? { standIn: { seed: DEMO_SEED, speed: DEMO_SPEED, faults: true } } : {};
   const interrupted = new AbortController();
   const onSignal = () => interrupted.abort();
@@ -68,7 +69,7 @@ async function runInFront(name: "real" | "demo", prepare: (stack: Stack) => Prom
 }
 
 async function sayRunning(instance: Instance, lock: Lock): Promise<void> {
-  if (lock.appUrl === null) {
+  if (lock.appUrl === null || lock.database === null) {
     say(`Tourney (${instance.name}) is being started by process ${lock.pid}.`);
     return;
   }
@@ -79,21 +80,24 @@ async function sayRunning(instance: Instance, lock: Lock): Promise<void> {
 
 /** The environment for programs that work on an instance which another process runs. */
 function environmentOf(instance: Instance, lock: Lock): NodeJS.ProcessEnv {
-  const secrets = readSecrets(instance);
-  return {
-    ...process.env,
-    TOURNEY_DB_HOST: lock.databaseDir!,
-    TOURNEY_DB_NAME: "tourney",
-    TOURNEY_DB_USER: "tourney",
-    TOURNEY_DB_PASSWORD: secrets.databasePassword,
-    TOURNEY_RENDER_ROLE_PASSWORD: secrets.renderRolePassword,
-    TOURNEY_DATA_DIR: instance.dataDir,
-    TOURNEY_WEB_DIR: WEB_DIR,
-    TOURNEY_SHELF_DIR: SHELF_DIR,
-    TOURNEY_SECRET: secrets.secret,
-    TOURNEY_APP_PORT: new URL(lock.appUrl!).port,
-    TOURNEY_EXHIBIT_PORT: new URL(lock.exhibitUrl!).port,
-  };
+  const portOf = (url: string | null) => Number(new URL(url!).port);
+  const ports = { app: portOf(lock.appUrl), exhibit: portOf(lock.exhibitUrl), standIn: null };
+  return describeEnvironment(addressOf(instance, lock), ports, { instance, ports });
+}
+
+/** How to reach the database that a running instance works on. @throws TourneyError SETUP_FAILED when its password is not known here */
+function addressOf(instance: Instance, { database }: Lock): DatabaseAddress {
+  const { isOwn, ...place } = database!;
+  if (isOwn)
+    return { ...place, password: readSecrets(instance).databasePassword, sslMode: "disable", sslRootCert: null };
+  const named = readDatabaseAddress(process.env);
+  if (named !== null && named.host === place.host && named.port === place.port && named.name === place.name)
+    return named;
+  throw new TourneyError("SETUP_FAILED", {
+    message: `Tourney (${instance.name}) works on the database ${place.name} at ${place.host}:${place.port}.`,
+    reason: `${named === null ? "No database is named here" : `Here ${describeAddress(named)} is named`}, and passwords of other servers are kept nowhere.`,
+    remedy: "Set DATABASE_URL, or the TOURNEY_DB_… variables, as for the process that runs.",
+  });
 }
 
 async function runAdmin(args: readonly string[], env: NodeJS.ProcessEnv) {
@@ -212,7 +216,7 @@ export function findRunning(verb: string, isDemo: boolean): { instance: Instance
   for (const name of isDemo ? (["demo"] as const) : (["real", "demo"] as const)) {
     const instance = openInstance(name);
     const lock = readLock(instance);
-    if (lock && lock.appUrl !== null) return { instance, env: environmentOf(instance, lock) };
+    if (lock?.appUrl && lock.database) return { instance, env: environmentOf(instance, lock) };
   }
   throw new TourneyError("NOT_RUNNING", {
     message: `\`tourney ${verb}\` needs a running Tourney.`,

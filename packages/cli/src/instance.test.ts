@@ -12,7 +12,7 @@ beforeEach(() => {
 });
 afterEach(() => rmSync(instance.dir, { recursive: true, force: true }));
 
-const URLS = { appUrl: "http://localhost:1", exhibitUrl: null, standInUrl: null, databaseDir: null };
+const URLS = { appUrl: "http://localhost:1", exhibitUrl: null, standInUrl: null, database: null };
 
 describe("the lock", () => {
   it("names the process that runs the instance until it is removed", () => {

@@ -22,7 +22,11 @@ const Lock = z.object({
   appUrl: z.string().nullable(),
   exhibitUrl: z.string().nullable(),
   standInUrl: z.string().nullable(),
-  databaseDir: z.string().nullable(),
+  /** Null until it is open. The password is in the instance's secrets when the database is its own, and else in the environment alone. */
+  database: z
+    .object({ host: z.string(), port: z.int(), name: z.string(), user: z.string(), isOwn: z.boolean() })
+    .nullable()
+    .default(null),
 });
 export type Lock = z.infer<typeof Lock>;
 

@@ -71,7 +71,7 @@ program
   .option("--demo", "for the demo, when both run")
   .addHelpText(
     "after",
-    "\nOn another host, set TOURNEY_DB_HOST, TOURNEY_DB_NAME, TOURNEY_DB_PASSWORD, TOURNEY_RENDER_ROLE_PASSWORD and TOURNEY_DATA_DIR,\na folder that all hosts share (docs/workers.md).",
+    "\nOn another host, set DATABASE_URL, TOURNEY_RENDER_ROLE_PASSWORD and TOURNEY_DATA_DIR, a folder that all hosts share\n(docs/workers.md).",
   )
   .action(async (flags: object) => (await import("./worker-command.js")).work(flags));
 

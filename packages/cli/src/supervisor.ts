@@ -1,5 +1,6 @@
 import { join } from "node:path";
-import { type Cluster, startCluster } from "./cluster.js";
+import { type DatabaseAddress, toVariables } from "@tourney/store";
+import { openDatabase } from "./database.js";
 import { choosePort, type Instance, readSecrets, removeLock, writeLock } from "./instance.js";
 import { Keeper } from "./keeper.js";
 import { PROGRAMS, SHELF_DIR, WEB_DIR } from "./paths.js";
@@ -10,6 +11,8 @@ export interface StackOptions {
   ports: { app: number; exhibit: number; standIn: number | null };
   standIn?: { seed: number; speed: number; faults: boolean };
   isThrowaway?: boolean;
+  /** Another than the environment names; null for the instance's own. */
+  database?: DatabaseAddress | null;
   environment?: NodeJS.ProcessEnv;
 }
 
@@ -34,7 +37,7 @@ async function choosePorts({ ports, instance }: StackOptions): Promise<StackOpti
 }
 
 export function describeEnvironment(
-  cluster: Cluster,
+  database: DatabaseAddress,
   ports: StackOptions["ports"],
   { instance, environment }: StackOptions,
 ): NodeJS.ProcessEnv {
@@ -42,11 +45,8 @@ export function describeEnvironment(
   return {
     ...process.env,
     NODE_ENV: "production",
-    TOURNEY_DB_HOST: cluster.socketDir,
-    TOURNEY_DB_PORT: "5432",
-    TOURNEY_DB_NAME: cluster.database,
-    TOURNEY_DB_USER: cluster.user,
-    TOURNEY_DB_PASSWORD: secrets.databasePassword,
+    DATABASE_URL: undefined,
+    ...toVariables(database),
     TOURNEY_RENDER_ROLE_PASSWORD: secrets.renderRolePassword,
     TOURNEY_DATA_DIR: instance.dataDir,
     TOURNEY_WEB_DIR: WEB_DIR,
@@ -69,6 +69,9 @@ export function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
     "TOURNEY_DB_HOST",
     "TOURNEY_DB_PORT",
     "TOURNEY_DB_NAME",
+    "TOURNEY_DB_SSLMODE",
+    "TOURNEY_DB_SSLROOTCERT",
+    "NODE_EXTRA_CA_CERTS",
     "TOURNEY_RENDER_ROLE_PASSWORD",
     "TOURNEY_DATA_DIR",
     "TOURNEY_SHELF_DIR",
@@ -81,19 +84,19 @@ export function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
 
 /** Starts everything an instance consists of, in order, and stops what has started when something does not. */
 export async function startStack(options: StackOptions): Promise<Stack> {
-  const { instance, standIn, isThrowaway = false } = options;
-  writeLock(instance, { appUrl: null, exhibitUrl: null, standInUrl: null, databaseDir: null });
+  const { instance, standIn } = options;
+  writeLock(instance, { appUrl: null, exhibitUrl: null, standInUrl: null, database: null });
   const stops: (() => Promise<void>)[] = [];
   const stop = async () => {
     for (const end of stops.toReversed()) await end();
     removeLock(instance);
   };
   try {
-    const { databasePassword } = readSecrets(instance);
-    const cluster = await step("PostgreSQL", () => startCluster(instance, { password: databasePassword, isThrowaway }));
-    stops.push(cluster.stop);
+    const { database: given, isThrowaway = false } = options;
+    const database = await openDatabase(instance, { isThrowaway, ...(given === undefined ? {} : { given }) });
+    stops.push(database.stop);
     const ports = await choosePorts(options);
-    const environment = describeEnvironment(cluster, ports, options);
+    const environment = describeEnvironment(database.address, ports, options);
     const start = async (label: string, args: readonly string[], env: NodeJS.ProcessEnv, log: string) => {
       const keeper = new Keeper({ label, args, env, logFile: join(instance.logDir, log) });
       stops.push(() => keeper.stop());
@@ -118,7 +121,8 @@ export async function startStack(options: StackOptions): Promise<Stack> {
       exhibitUrl: `http://127.0.0.1:${ports.exhibit}`,
       standInUrl: ports.standIn === null ? null : `http://localhost:${ports.standIn}/v1`,
     };
-    writeLock(instance, { ...urls, databaseDir: cluster.socketDir });
+    const { host, port, name, user } = database.address;
+    writeLock(instance, { ...urls, database: { host, port, name, user, isOwn: database.isOwn } });
     return { ...urls, environment, stop };
   } catch (error) {
     await stop();

@@ -3,12 +3,13 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { TourneyError } from "@tourney/core/errors";
 import * as z from "zod";
-import { startCluster } from "./cluster.js";
+import { type DatabaseAddress, dropDatabases, readDatabaseAddress, toVariables } from "@tourney/store";
+import { openDatabase } from "./database.js";
 import { installDebianPackages } from "./debian.js";
 import { choosePort, openInstance } from "./instance.js";
 import { PROGRAMS, ROOT, STATE_DIR } from "./paths.js";
 import { runCommand } from "./run-command.js";
-import { say, step } from "./step.js";
+import { say } from "./step.js";
 import { startStack } from "./supervisor.js";
 
 interface Tally {
@@ -51,32 +52,46 @@ async function runVitest(check: "unit" | "integration", env: NodeJS.ProcessEnv =
   return { passed: numPassedTests, failed: numFailedTests === 0 && code !== 0 ? 1 : numFailedTests };
 }
 
-async function runIntegration(): Promise<Tally> {
-  const instance = openInstance("test");
-  const password = "for-tests-only";
-  const cluster = await step("PostgreSQL for the tests", () => startCluster(instance, { password, isThrowaway: true }));
+/** The names of all databases of the tests begin so; a server that is not ours is rid of them afterwards. */
+const TEST_DATABASES = `tourney_test_${process.pid}_`;
+
+/** The server that the tests make their databases on: the one that the environment names, else one of their own. */
+async function withTestServer(name: string, work: (address: DatabaseAddress) => Promise<Tally>): Promise<Tally> {
+  const named = readDatabaseAddress(process.env);
+  const given = named && { ...named, name: "postgres" };
+  const database = await openDatabase(openInstance(name), { given, isThrowaway: true });
   try {
-    return await runVitest("integration", {
-      TOURNEY_TEST_DB_HOST: cluster.socketDir,
-      TOURNEY_TEST_DB_USER: cluster.user,
-      TOURNEY_TEST_DB_PASSWORD: password,
-    });
+    return await work(database.address);
   } finally {
-    await cluster.stop();
+    if (!database.isOwn) await dropDatabases(database.address, TEST_DATABASES);
+    await database.stop();
   }
 }
+
+const runIntegration = () =>
+  withTestServer("test", (address) => {
+    const variables = Object.entries({ ...toVariables(address), TOURNEY_DB_NAME: TEST_DATABASES });
+    return runVitest(
+      "integration",
+      Object.fromEntries(variables.map(([name, value]) => [name.replace("TOURNEY_DB_", "TOURNEY_TEST_DB_"), value])),
+    );
+  });
 
 const PlaywrightReport = z.object({ stats: z.object({ expected: z.int(), unexpected: z.int(), flaky: z.int() }) });
 
 /** The end-to-end tests run against a whole Tourney of their own, started as the demo is. */
-async function runEndToEnd(): Promise<Tally> {
+function runEndToEnd(): Promise<Tally> {
   rmSync(join(STATE_DIR, "e2e"), { recursive: true, force: true });
+  return withTestServer("e2e", runBrowserTests);
+}
+
+async function runBrowserTests(server: DatabaseAddress): Promise<Tally> {
   const instance = openInstance("e2e");
   const stack = await startStack({
     instance,
     ports: { app: await choosePort(4700), exhibit: await choosePort(4810), standIn: await choosePort(4920) },
     standIn: { seed: 11, speed: 500, faults: true },
-    isThrowaway: true,
+    database: { ...server, name: `${TEST_DATABASES}e2e` },
   });
   const file = join(REPORTS, "e2e.json");
   rmSync(file, { force: true });

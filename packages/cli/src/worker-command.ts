@@ -1,5 +1,6 @@
 import { join } from "node:path";
 import { TourneyError } from "@tourney/core/errors";
+import { readDatabaseAddress, toVariables } from "@tourney/store";
 import { installDebianPackages } from "./debian.js";
 import { findRunning } from "./instance-commands.js";
 import { openInstance } from "./instance.js";
@@ -30,9 +31,11 @@ function readCount(text: string | undefined, flag: string): number {
 
 /** What the programs need: from the environment where it is set, as on another host, else from what runs here. */
 function findEnvironment(isDemo: boolean): { env: NodeJS.ProcessEnv; logDir: string } {
-  const { TOURNEY_DB_HOST, TOURNEY_DATA_DIR } = process.env;
-  if (TOURNEY_DB_HOST !== undefined && TOURNEY_DATA_DIR !== undefined)
-    return { env: process.env, logDir: openInstance("worker").logDir };
+  const database = readDatabaseAddress(process.env);
+  if (database !== null && process.env["TOURNEY_DATA_DIR"] !== undefined) {
+    const env = { ...process.env, DATABASE_URL: undefined, ...toVariables(database) };
+    return { env, logDir: openInstance("worker").logDir };
+  }
   const { instance, env } = findRunning("worker", isDemo);
   return { env, logDir: instance.logDir };
 }
@@ -47,7 +50,7 @@ export async function work(flags: Flags): Promise<void> {
       remedy: "Give --render N, --generate M, or both.",
     });
   }
-  if (renders > 0) await installDebianPackages();
+  if (renders > 0) await installDebianPackages({ withPostgres: false });
   const { env, logDir } = findEnvironment(flags.demo === true);
   const keepers: Keeper[] = [];
   const keep = async (label: string, program: string, own: NodeJS.ProcessEnv, log: string) => {

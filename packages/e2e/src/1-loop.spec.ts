@@ -200,7 +200,7 @@ test("Escape gives the keyboard back from inside a page", async ({ browser }) =>
 
 test("the standings move with the ballots", async () => {
   await goTo(lead, "Standings");
-  await expect(lead.getByRole("main").getByText(/^7 ballots/)).toBeVisible();
+  await expect(lead.getByRole("main").getByText(/^7 ballots · /)).toBeVisible();
   const rows = lead.getByRole("table").first().getByRole("row");
   await expect(rows.filter({ hasText: "Samphire 3" })).toContainText(/±/);
   await expect(rows.filter({ hasText: "Nowhere 1" })).toContainText("no ballots yet");

@@ -6,13 +6,20 @@ import { Logger as QueueLogger, run, type WorkerEvents } from "graphile-worker";
 import pg from "pg";
 import { type Logger, pino } from "pino";
 import * as z from "zod";
-import { createFolderBlobStore, createPresence, openShelf, stopOnSignals } from "@tourney/store";
+import {
+  createFolderBlobStore,
+  createPresence,
+  type DatabaseAddress,
+  openShelf,
+  readDatabaseAddress,
+  renderRoleOf,
+  resolveConnection,
+  stopOnSignals,
+  toClientConfig,
+} from "@tourney/store";
 import { handleRenderJob } from "./render-job.js";
 
 const Environment = z.object({
-  TOURNEY_DB_HOST: z.string().min(1),
-  TOURNEY_DB_PORT: z.coerce.number().int().default(5432),
-  TOURNEY_DB_NAME: z.string().min(1),
   TOURNEY_RENDER_ROLE_PASSWORD: z.string().min(1),
   TOURNEY_DATA_DIR: z.string().min(1),
   TOURNEY_SHELF_DIR: z.string().optional(),
@@ -21,28 +28,27 @@ const Environment = z.object({
   TOURNEY_LOG_LEVEL: z.string().default("info"),
 });
 
-/** The role that may touch the queue, say that it lives, and nothing else. */
-const ROLE = "tourney_render";
+type Settings = z.infer<typeof Environment> & { database: DatabaseAddress };
 
-function readEnvironment(): z.infer<typeof Environment> {
+function readEnvironment(): Settings {
   const parsed = Environment.safeParse(process.env);
-  if (parsed.success) return parsed.data;
+  const database = readDatabaseAddress(process.env);
+  if (parsed.success && database !== null) {
+    // Its own role may touch the queue, say that it lives, and nothing else.
+    const user = renderRoleOf(database.name);
+    return { ...parsed.data, database: { ...database, user, password: parsed.data.TOURNEY_RENDER_ROLE_PASSWORD } };
+  }
+  const missing = parsed.error?.issues.map(({ path }) => path.join(".")) ?? [];
   throw new TourneyError("SETUP_FAILED", {
-    message: `The render worker's environment is not complete: ${parsed.error.issues.map(({ path }) => path.join(".")).join(", ")}.`,
+    message: `The render worker's environment is not complete: ${[...(database === null ? ["TOURNEY_DB_HOST"] : []), ...missing].join(", ")}.`,
     reason: "It takes its settings from TOURNEY_… variables.",
     remedy: "Start it with `./tourney start` or `./tourney demo`, which set them all.",
   });
 }
 
-function openPool(env: z.infer<typeof Environment>, log: Logger): pg.Pool {
-  const pool = new pg.Pool({
-    host: env.TOURNEY_DB_HOST,
-    port: env.TOURNEY_DB_PORT,
-    database: env.TOURNEY_DB_NAME,
-    user: ROLE,
-    password: env.TOURNEY_RENDER_ROLE_PASSWORD,
-    max: env.TOURNEY_RENDERS + 3,
-  });
+async function openPool(env: Settings, log: Logger): Promise<pg.Pool> {
+  const connection = await resolveConnection(env.database);
+  const pool = new pg.Pool({ ...toClientConfig(connection), max: env.TOURNEY_RENDERS + 3 });
   pool.on("error", (error) => log.error({ err: error }, "a database connection broke"));
   pool.on("connect", (client) =>
     client.on("error", (error) => log.error({ err: error }, "a database connection broke")),
@@ -53,7 +59,7 @@ function openPool(env: z.infer<typeof Environment>, log: Logger): pg.Pool {
 async function main(): Promise<void> {
   const env = readEnvironment();
   const log = pino({ level: env.TOURNEY_LOG_LEVEL });
-  const pool = openPool(env, log);
+  const pool = await openPool(env, log);
   const presence = createPresence(pool, {
     kind: "render",
     capacity: env.TOURNEY_RENDERS,

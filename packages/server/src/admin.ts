@@ -1,6 +1,7 @@
 import { readFile, stat } from "node:fs/promises";
 import { MOST_YAML_LENGTH, YAML_TOO_LONG } from "@tourney/core/contract";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
+import { resolveConnection } from "@tourney/store";
 import { Command } from "commander";
 import { pino } from "pino";
 import { readConfig } from "./config.js";
@@ -14,7 +15,8 @@ import { createServices, type Services } from "./services.js";
 async function withServices(work: (services: Services) => Promise<void>): Promise<void> {
   const config = readConfig(process.env);
   const log = pino({ level: "warn" }, pino.destination(2));
-  const db = await connectDatabase(config.database, log);
+  const connection = await resolveConnection(config.database);
+  const db = await connectDatabase(connection, log);
   try {
     await work(createServices({ config, db, log, readKey: createKeyReader(process.env) }));
   } finally {

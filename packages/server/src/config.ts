@@ -1,15 +1,11 @@
 import { join } from "node:path";
 import { TourneyError } from "@tourney/core/errors";
+import { type DatabaseAddress, readDatabaseAddress, renderRoleOf } from "@tourney/store";
 import * as z from "zod";
 
 const port = z.coerce.number().int().min(1).max(65_535);
 
 const Environment = z.object({
-  TOURNEY_DB_HOST: z.string().min(1),
-  TOURNEY_DB_PORT: port.default(5432),
-  TOURNEY_DB_NAME: z.string().min(1),
-  TOURNEY_DB_USER: z.string().min(1),
-  TOURNEY_DB_PASSWORD: z.string(),
   TOURNEY_RENDER_ROLE_PASSWORD: z.string().optional(),
   TOURNEY_DATA_DIR: z.string().min(1),
   TOURNEY_SHELF_DIR: z.string().optional(),
@@ -27,19 +23,10 @@ const Environment = z.object({
   TOURNEY_LOG_LEVEL: z.enum(["silent", "error", "warn", "info", "debug"]).default("info"),
 });
 
-export interface DatabaseConfig {
-  /** A host name, or the folder of a Unix socket. */
-  host: string;
-  port: number;
-  name: string;
-  user: string;
-  password: string;
-}
-
 export interface Config {
-  database: DatabaseConfig;
-  /** Password to give the render worker's own role, or null to leave the role alone. */
-  renderRolePassword: string | null;
+  database: DatabaseAddress;
+  /** The render worker's own role and the password to give it, or null to leave the role alone. */
+  renderRole: { name: string; password: string } | null;
   dataDir: string;
   /** Libraries that stand in for public hosts. */
   shelfDir: string;
@@ -60,23 +47,23 @@ export interface Config {
 /** Reads the environment once. @throws TourneyError SETUP_FAILED that names every variable that is wrong. */
 export function readConfig(environment: NodeJS.ProcessEnv): Config {
   const parsed = Environment.safeParse(environment);
-  if (!parsed.success) {
+  const database = readDatabaseAddress(environment);
+  if (!parsed.success || database === null) {
+    const wrong = parsed.error?.issues.map(({ path, message }) => `${path.join(".")}: ${message}`) ?? [];
+    const all = [...(database === null ? ["TOURNEY_DB_HOST: it names no database"] : []), ...wrong];
     throw new TourneyError("SETUP_FAILED", {
-      message: `The server's environment is not complete: ${parsed.error.issues.map(({ path, message }) => `${path.join(".")}: ${message}`).join("; ")}`,
+      message: `The server's environment is not complete: ${all.join("; ")}`,
       reason: "The server takes its settings from TOURNEY_… variables.",
       remedy: "Start it with `./tourney start` or `./tourney demo`, which set them all.",
     });
   }
   const env = parsed.data;
   return {
-    database: {
-      host: env.TOURNEY_DB_HOST,
-      port: env.TOURNEY_DB_PORT,
-      name: env.TOURNEY_DB_NAME,
-      user: env.TOURNEY_DB_USER,
-      password: env.TOURNEY_DB_PASSWORD,
-    },
-    renderRolePassword: env.TOURNEY_RENDER_ROLE_PASSWORD ?? null,
+    database,
+    renderRole:
+      env.TOURNEY_RENDER_ROLE_PASSWORD === undefined
+        ? null
+        : { name: renderRoleOf(database.name), password: env.TOURNEY_RENDER_ROLE_PASSWORD },
     dataDir: env.TOURNEY_DATA_DIR,
     shelfDir: env.TOURNEY_SHELF_DIR ?? join(env.TOURNEY_DATA_DIR, "shelf"),
     webDir: env.TOURNEY_WEB_DIR,

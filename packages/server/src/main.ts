@@ -2,7 +2,7 @@ import { mkdir } from "node:fs/promises";
 import { createServer, type Server } from "node:http";
 import { promisify } from "node:util";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
-import { stopOnSignals } from "@tourney/store";
+import { resolveConnection, stopOnSignals } from "@tourney/store";
 import { pino } from "pino";
 import { createApp } from "./app.js";
 import { readConfig } from "./config.js";
@@ -39,9 +39,10 @@ async function main(): Promise<void> {
   const config = readConfig(process.env);
   const log = pino({ level: config.logLevel, redact: ["req.headers.cookie", "err.requestBodyValues", "*.apiKey"] });
   await mkdir(config.dataDir, { recursive: true });
-  const db = await connectDatabase(config.database, log);
-  const pool = openPool(config.database, log);
-  await migrate({ sequelize: db.sequelize, pool, log }, config.renderRolePassword);
+  const connection = await resolveConnection(config.database);
+  const db = await connectDatabase(connection, log);
+  const pool = openPool(connection, log);
+  await migrate({ sequelize: db.sequelize, pool, log }, config.renderRole);
   const services = createServices({ config, db, log, readKey });
   const feeds = createFeeds({ pool, log, services });
   const servers = [

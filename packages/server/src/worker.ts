@@ -1,8 +1,9 @@
 import { describeError, toTourneyError } from "@tourney/core/errors";
-import { stopOnSignals } from "@tourney/store";
+import { resolveConnection, stopOnSignals } from "@tourney/store";
 import { pino } from "pino";
 import { readConfig } from "./config.js";
 import { connectDatabase } from "./db/connection.js";
+import { requireSchema } from "./db/migrate.js";
 import { openPool } from "./jobs/pool.js";
 import { startQueue } from "./jobs/start-queue.js";
 import { createKeyReader } from "./keys.js";
@@ -16,8 +17,10 @@ async function main(): Promise<void> {
   const config = readConfig(process.env);
   const log = pino({ level: config.logLevel, redact: ["*.apiKey"] });
   const readKey = createKeyReader(process.env);
-  const db = await connectDatabase(config.database, log);
-  const pool = openPool(config.database, log);
+  const connection = await resolveConnection(config.database);
+  const db = await connectDatabase(connection, log);
+  await requireSchema(db.sequelize, log);
+  const pool = openPool(connection, log);
   const services = createServices({ config, db, log, readKey });
   const queue = await startQueue({ kind: "generate", capacity: config.generations, pool, db, services, readKey, log });
   log.info({ capacity: config.generations }, "ready");

@@ -4,6 +4,14 @@ import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
+import {
+  type DatabaseConnection,
+  ensureDatabase,
+  readDatabaseAddress,
+  renderRoleOf,
+  resolveConnection,
+  toClientConfig,
+} from "@tourney/store";
 import { run, runOnce, type TaskList } from "graphile-worker";
 import pg from "pg";
 import { pino } from "pino";
@@ -18,9 +26,14 @@ import { closeFeeds, createFeeds } from "../src/feed/feeds.js";
 import { queueLogger } from "../src/jobs/runner.js";
 import { createServices, type Services } from "../src/services.js";
 
-const HOST = process.env["TOURNEY_TEST_DB_HOST"];
-const USER = process.env["TOURNEY_TEST_DB_USER"] ?? "tourney";
-const PASSWORD = process.env["TOURNEY_TEST_DB_PASSWORD"] ?? "";
+/** The tests' PostgreSQL, told by the variables of a database with another beginning; the name is what their names begin with. */
+const SERVER = readDatabaseAddress(
+  Object.fromEntries(
+    Object.entries(process.env).flatMap(([name, value]) =>
+      name.startsWith("TOURNEY_TEST_DB_") ? [[name.replace("_TEST_", "_"), value]] : [],
+    ),
+  ),
+);
 export const RENDER_ROLE_PASSWORD = "for-tests-only";
 
 /** A whole Tourney on a database of its own, with the queue run by hand so that tests see each step. */
@@ -55,15 +68,12 @@ async function listen(server: Server): Promise<number> {
 
 /** An empty database on the tests' PostgreSQL. */
 export async function createDatabase(): Promise<string> {
-  if (HOST === undefined)
+  if (SERVER === null)
     throw new Error(
       "Run this through `./tourney test --only integration`: it starts the PostgreSQL that the test needs.",
     );
-  const name = `test_${process.pid}_${Math.random().toString(36).slice(2)}`;
-  const client = new pg.Client({ host: HOST, user: USER, password: PASSWORD, database: "postgres" });
-  await client.connect();
-  await client.query(`CREATE DATABASE ${name}`);
-  await client.end();
+  const name = `${SERVER.name}${process.pid}_${Math.random().toString(36).slice(2)}`;
+  await ensureDatabase({ ...SERVER, name });
   return name;
 }
 
@@ -71,7 +81,7 @@ export async function createDatabase(): Promise<string> {
 const WEB_DIR = fileURLToPath(new URL("../../web/dist", import.meta.url));
 
 /** How to reach a database on the tests' PostgreSQL. */
-export const reach = (name: string) => ({ host: HOST!, port: 5432, name, user: USER, password: PASSWORD });
+export const reach = (name: string): Promise<DatabaseConnection> => resolveConnection({ ...SERVER!, name });
 
 /**
  * @param withInterface whether it serves the interface, and stages on hosts of their own, as in a real Tourney.
@@ -89,9 +99,10 @@ export async function startTestServer({ withInterface = false, database = "" } =
     createServer((...args) => handlers.exhibits?.(...args)),
   ] as const;
   const [appPort, exhibitPort] = [await listen(servers[0]), await listen(servers[1])];
+  const connection = await reach(name);
   const config: Config = {
-    database: reach(name),
-    renderRolePassword: RENDER_ROLE_PASSWORD,
+    database: connection,
+    renderRole: { name: renderRoleOf(name), password: RENDER_ROLE_PASSWORD },
     dataDir,
     shelfDir: join(dataDir, "shelf"),
     webDir: withInterface ? WEB_DIR : dataDir,
@@ -104,12 +115,12 @@ export async function startTestServer({ withInterface = false, database = "" } =
     generations: 4,
     logLevel: "silent",
   };
-  const db = await connectDatabase(config.database, silent);
-  const pool = new pg.Pool({ host: HOST, user: USER, password: PASSWORD, database: name, max: 5 });
+  const db = await connectDatabase(connection, silent);
+  const pool = new pg.Pool({ ...toClientConfig(connection), max: 5 });
   // The queue insists on handlers; what breaks in a test shows as the test's own failure.
   pool.on("error", () => undefined);
   pool.on("connect", (client) => client.on("error", () => undefined));
-  await migrate({ sequelize: db.sequelize, pool, log: silent }, RENDER_ROLE_PASSWORD);
+  await migrate({ sequelize: db.sequelize, pool, log: silent }, config.renderRole);
   const keys: Record<string, string> = {};
   const readKey = (variable: string) => keys[variable] ?? null;
   const services = createServices({ config, db, log: silent, readKey });

@@ -1,8 +1,7 @@
-import { TourneyError } from "@tourney/core/errors";
+import { type DatabaseConnection, describeRefusal } from "@tourney/store";
 import type { Logger } from "pino";
 import { QueryTypes, Sequelize, type Transaction } from "sequelize";
 import type * as z from "zod";
-import type { DatabaseConfig } from "../config.js";
 import { defineModels, type Models } from "./models.js";
 import { toStorableParameter } from "./storable.js";
 
@@ -21,11 +20,12 @@ export interface Database {
 }
 
 /** Opens the pool. Resolves once the database answers. @throws TourneyError DATABASE_UNAVAILABLE */
-export async function connectDatabase(config: DatabaseConfig, log: Logger): Promise<Database> {
-  const sequelize = new Sequelize(config.name, config.user, config.password, {
+export async function connectDatabase(connection: DatabaseConnection, log: Logger): Promise<Database> {
+  const sequelize = new Sequelize(connection.name, connection.user, connection.password, {
     dialect: "postgres",
-    host: config.host,
-    port: config.port,
+    host: connection.host,
+    port: connection.port,
+    dialectOptions: { ssl: connection.ssl },
     logging: (sql) => log.trace({ sql }, "query"),
     define: { underscored: true },
     pool: { max: 20, idle: 30_000 },
@@ -33,12 +33,9 @@ export async function connectDatabase(config: DatabaseConfig, log: Logger): Prom
   try {
     await sequelize.authenticate();
   } catch (cause) {
-    throw new TourneyError("DATABASE_UNAVAILABLE", {
-      message: `The database ${config.name} at ${config.host} does not answer.`,
-      reason: cause instanceof Error ? cause.message : String(cause),
-      remedy: "Start Tourney with `./tourney start` or `./tourney demo`; both start its own PostgreSQL.",
-      cause,
-    });
+    // Sequelize wraps what the driver said.
+    const said = cause instanceof Error && "parent" in cause ? cause.parent : cause;
+    throw describeRefusal(connection, said);
   }
   const withTransaction = (transaction?: Transaction) => (transaction ? { transaction } : {});
   return {

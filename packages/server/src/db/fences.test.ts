@@ -10,9 +10,9 @@ const having = (pattern: RegExp) => files.filter(({ text }) => pattern.test(text
 
 describe("the fences round the database", () => {
   it("let one pair of modules write the state of a generation", () => {
-    expect(having(/UPDATE generations\b(?:(?!WHERE)[^`])*\bSET\b(?:(?!WHERE)[^`])*\bstate\s*=|INSERT INTO generations/)).toEqual([
-      "generations/generation-states.sql.ts",
-    ]);
+    expect(
+      having(/UPDATE generations\b(?:(?!WHERE)[^`])*\bSET\b(?:(?!WHERE)[^`])*\bstate\s*=|INSERT INTO generations/),
+    ).toEqual(["generations/generation-states.sql.ts"]);
     // Through the model, the state is written where its events are.
     expect(having(/Generation\.(?:create|bulkCreate|upsert)\(/)).toEqual([
       "generations/generation-states-repository.ts",

@@ -1,4 +1,5 @@
 import { readFile } from "node:fs/promises";
+import { toClientConfig } from "@tourney/store";
 import pg from "pg";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import * as z from "zod";
@@ -29,7 +30,7 @@ async function countRows(client: pg.Client): Promise<Record<string, number>> {
 
 beforeAll(async () => {
   const name = await createDatabase();
-  const client = new pg.Client({ ...reach(name), database: name });
+  const client = new pg.Client(toClientConfig(await reach(name)));
   await client.connect();
   await client.query("DROP SCHEMA public CASCADE");
   await client.query(await readFile(OLD_DATA, "utf8"));
@@ -51,7 +52,7 @@ const editionIds = async () =>
 
 describe("a data folder of the schema before wordings", () => {
   it("is migrated without losing a row of any table", async () => {
-    const client = new pg.Client({ ...reach(""), database: server.pool.options.database });
+    const client = new pg.Client(server.pool.options);
     await client.connect();
     const after = await countRows(client);
     await client.end();

@@ -1,10 +1,11 @@
+import { renderRoleOf } from "@tourney/store";
 import pg from "pg";
 import { pino } from "pino";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import * as z from "zod";
 import { suiteYaml } from "../../test-support/scenario.js";
 import { RENDER_ROLE_PASSWORD, startTestServer, type TestServer } from "../../test-support/test-server.js";
-import { createMigrator } from "./migrate.js";
+import { createMigrator, migrate, requireSchema } from "./migrate.js";
 
 let server: TestServer;
 beforeAll(async () => {
@@ -24,14 +25,9 @@ describe("the schema", () => {
   });
 
   it("lets the render worker's role use the queue and read nothing else", async () => {
-    const { host, port, database } = server.pool.options;
-    const client = new pg.Client({
-      host,
-      port,
-      database,
-      user: "tourney_render",
-      password: RENDER_ROLE_PASSWORD,
-    });
+    const { options } = server.pool;
+    const user = renderRoleOf(options.database!);
+    const client = new pg.Client({ ...options, user, password: RENDER_ROLE_PASSWORD });
     await client.connect();
     try {
       await expect(client.query("SELECT * FROM public.entrants")).rejects.toThrow("permission denied");
@@ -43,6 +39,27 @@ describe("the schema", () => {
     } finally {
       await client.end();
     }
+  });
+
+  it("is left alone when a newer version has changed it, and that is told", async () => {
+    const { sequelize } = server.db;
+    const log = pino({ level: "silent" });
+    await server.db.execute("INSERT INTO migrations (name) VALUES ('209901010000-from-later')");
+    try {
+      const attempts = [
+        () => migrate({ sequelize, pool: server.pool, log }, null),
+        () => requireSchema(sequelize, log),
+      ];
+      for (const attempt of attempts)
+        await expect(attempt()).rejects.toMatchObject({
+          code: "SETUP_FAILED",
+          message: expect.stringContaining("changed by a newer Tourney") as string,
+          reason: expect.stringContaining("209901010000-from-later") as string,
+        });
+    } finally {
+      await server.db.execute("DELETE FROM migrations WHERE name = '209901010000-from-later'");
+    }
+    await expect(requireSchema(sequelize, log)).resolves.toBeUndefined();
   });
 
   it("goes down and up again", async () => {

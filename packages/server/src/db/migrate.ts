@@ -1,5 +1,6 @@
+import { TourneyError } from "@tourney/core/errors";
 import { runMigrations } from "graphile-worker";
-import type { Pool } from "pg";
+import { escapeIdentifier, escapeLiteral, type Pool } from "pg";
 import type { Logger } from "pino";
 import type { Sequelize } from "sequelize";
 import { SequelizeStorage, Umzug } from "umzug";
@@ -32,15 +33,14 @@ const MIGRATIONS: Migration[] = [
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */
 const MIGRATION_LOCK = 7_301_140;
 
-/** The role that the render worker connects as: it drives hostile pages, so it may touch the queue, say that it lives, and nothing else. */
-const RENDER_ROLE = "tourney_render";
+const openStorage = (sequelize: Sequelize) => new SequelizeStorage({ sequelize, tableName: "migrations" });
 
 /** The umzug instance, for migrating up and (in tests) down again. */
 export function createMigrator(sequelize: Sequelize, log: Logger) {
   return new Umzug({
     migrations: MIGRATIONS.map((migration) => ({ ...migration })),
     context: sequelize,
-    storage: new SequelizeStorage({ sequelize, tableName: "migrations" }),
+    storage: openStorage(sequelize),
     logger: {
       debug: (m) => log.debug(m),
       info: (m) => log.info(m),
@@ -50,44 +50,79 @@ export function createMigrator(sequelize: Sequelize, log: Logger) {
   });
 }
 
-/** Brings the schema, the queue's own schema and the render worker's role up to date. */
+/** What a newer Tourney has made of the database would be misread here, and written to wrongly. */
+async function refuseNewer(sequelize: Sequelize): Promise<void> {
+  const known = new Set(MIGRATIONS.map(({ name }) => name));
+  const unknown = (await openStorage(sequelize).executed()).filter((name) => !known.has(name));
+  if (unknown.length === 0) return;
+  throw new TourneyError("SETUP_FAILED", {
+    message: `The database ${sequelize.config.database} was changed by a newer Tourney.`,
+    reason: `It has ${unknown.join(", ")}, which this one does not know.`,
+    remedy: "Start the newer Tourney, or name another database. Nothing was changed.",
+  });
+}
+
+/** For programs that only join in: @throws TourneyError SETUP_FAILED unless the schema is exactly the one that this code knows. */
+export async function requireSchema(sequelize: Sequelize, log: Logger): Promise<void> {
+  await refuseNewer(sequelize);
+  const pending = await createMigrator(sequelize, log).pending();
+  if (pending.length === 0) return;
+  throw new TourneyError("SETUP_FAILED", {
+    message: `The database ${sequelize.config.database} is not up to date.`,
+    reason: `It lacks ${pending.map(({ name }) => name).join(", ")}, which the server brings in when it starts.`,
+    remedy: "Start Tourney's server of this version on it first. Nothing was changed.",
+  });
+}
+
+/** Brings the schema, the queue's own schema and the render worker's role up to date. @throws TourneyError SETUP_FAILED */
 export async function migrate(
   { sequelize, pool, log }: { sequelize: Sequelize; pool: Pool; log: Logger },
-  renderRolePassword: string | null,
+  renderRole: { name: string; password: string } | null,
 ): Promise<void> {
   const lock = await pool.connect();
   try {
     await lock.query("SELECT pg_advisory_lock($1)", [MIGRATION_LOCK]);
+    await refuseNewer(sequelize);
     await createMigrator(sequelize, log).up();
     await runMigrations({ pgPool: pool });
-    if (renderRolePassword !== null) await grantQueue(pool, renderRolePassword);
+    if (renderRole !== null) await grantQueue(pool, renderRole);
   } finally {
     await lock.query("SELECT pg_advisory_unlock($1)", [MIGRATION_LOCK]);
     lock.release();
   }
 }
 
-async function grantQueue(pool: Pool, password: string): Promise<void> {
-  const { rows } = await pool.query<{ literal: string }>("SELECT quote_literal($1) AS literal", [password]);
+/** Makes the role that the render worker connects as: it drives hostile pages, so it may touch the queue, say that it lives, and nothing else. */
+async function grantQueue(pool: Pool, { name, password }: { name: string; password: string }): Promise<void> {
+  const role = escapeIdentifier(name);
+  const { rows: present } = await pool.query("SELECT FROM pg_roles WHERE rolname = $1", [name]);
+  try {
+    await pool.query(
+      `${present.length === 0 ? "CREATE" : "ALTER"} ROLE ${role} LOGIN PASSWORD ${escapeLiteral(password)}`,
+    );
+  } catch (cause) {
+    throw new TourneyError("SETUP_FAILED", {
+      message: `The role ${name} for the render worker cannot be ${present.length === 0 ? "made" : "given its password"}.`,
+      reason: cause instanceof Error ? `${cause.message}.` : String(cause),
+      remedy: "Let the database's user make roles (ALTER ROLE … CREATEROLE), then start again.",
+      cause,
+    });
+  }
   await pool.query(`
-    DO $$ BEGIN
-      IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = '${RENDER_ROLE}') THEN CREATE ROLE ${RENDER_ROLE} LOGIN; END IF;
-    END $$;
-    ALTER ROLE ${RENDER_ROLE} PASSWORD ${rows[0]!.literal};
     REVOKE ALL ON SCHEMA public FROM PUBLIC;
-    GRANT USAGE ON SCHEMA public, graphile_worker TO ${RENDER_ROLE};
-    GRANT SELECT, INSERT, UPDATE, DELETE ON workers TO ${RENDER_ROLE};
-    GRANT ALL ON ALL TABLES IN SCHEMA graphile_worker TO ${RENDER_ROLE};
-    GRANT ALL ON ALL SEQUENCES IN SCHEMA graphile_worker TO ${RENDER_ROLE};
-    GRANT ALL ON ALL FUNCTIONS IN SCHEMA graphile_worker TO ${RENDER_ROLE};`);
+    GRANT USAGE ON SCHEMA public, graphile_worker TO ${role};
+    GRANT SELECT, INSERT, UPDATE, DELETE ON workers TO ${role};
+    GRANT ALL ON ALL TABLES IN SCHEMA graphile_worker TO ${role};
+    GRANT ALL ON ALL SEQUENCES IN SCHEMA graphile_worker TO ${role};
+    GRANT ALL ON ALL FUNCTIONS IN SCHEMA graphile_worker TO ${role};`);
   // The queue's tables admit their owner only, row by row; this admits the render worker too.
   const { rows: tables } = await pool.query<{ name: string }>(
     "SELECT relname AS name FROM pg_class WHERE relnamespace = 'graphile_worker'::regnamespace AND relrowsecurity",
   );
-  for (const { name } of tables) {
-    await pool.query(`DROP POLICY IF EXISTS render_worker ON graphile_worker."${name}"`);
+  for (const table of tables) {
+    await pool.query(`DROP POLICY IF EXISTS render_worker ON graphile_worker."${table.name}"`);
     await pool.query(
-      `CREATE POLICY render_worker ON graphile_worker."${name}" TO ${RENDER_ROLE} USING (true) WITH CHECK (true)`,
+      `CREATE POLICY render_worker ON graphile_worker."${table.name}" TO ${role} USING (true) WITH CHECK (true)`,
     );
   }
 }

@@ -26,6 +26,7 @@ export interface SeededDemo {
  */
 export async function seedDemo(services: Services, options: SeedOptions): Promise<SeededDemo> {
   const { suites, entrants, runs, panels } = services;
+  await refuseRealWork(services);
   const { edition } = await suites.importSuite(await readFile(options.suiteFile, "utf8"));
   await enterEntrants(services, options);
   const entered = await entrants.list();
@@ -52,6 +53,18 @@ export async function seedDemo(services: Services, options: SeedOptions): Promis
     ),
   ] = await panels.list(edition.id);
   return { panelUrl: panel.url, sampleVoters: panel.voters.filter(({ sample }) => sample).length };
+}
+
+/** The database may be one that somebody works on: sample data never joins what is none. */
+async function refuseRealWork({ entrants }: Services): Promise<void> {
+  const present = await entrants.list();
+  // Someone who tries the demo may have entered one of their own beside the samples.
+  if (present.length === 0 || present.some(({ sample }) => sample)) return;
+  throw new TourneyError("CONFLICT", {
+    message: `The database holds real work: ${present.length} entrants and no sample, ${present[0]!.name} first.`,
+    reason: "The demo enters sample data, which would mix with it.",
+    remedy: "Name another database for the demo, or start this one with `./tourney start`. Nothing was changed.",
+  });
 }
 
 /** Enters the file's entrants at the stand-in's present address, which differs from the file's when that port was taken. */
