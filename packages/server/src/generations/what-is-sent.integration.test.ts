@@ -4,7 +4,7 @@ import { wordingOf } from "@tourney/core/suite";
 import { describe, expect, it, vi } from "vitest";
 import * as z from "zod";
 import { finishStream, sendError, sendStream, startStream } from "../../test-support/fake-endpoint.js";
-import { ANSWER, entrantInput, RECORDING, suiteYaml } from "../../test-support/scenario.js";
+import { ANSWER, entrantInput, markRecorded, RECORDING, suiteYaml } from "../../test-support/scenario.js";
 import { withRuns } from "../../test-support/with-runs.js";
 
 const { edition, enter, finish, server, start } = withRuns();
@@ -312,8 +312,14 @@ describe("an answer with several pages", () => {
     await finish((await start(entrantId)).id);
     const cellOf = async () =>
       (await services().wall.getWall(edition().id)).cells.find((one) => one.entrantId === entrantId)!;
+    const cleanShare = async () =>
+      (await services().wall.getWall(edition().id)).entrants.find((one) => one.id === entrantId)!.cleanShare;
     const marks = { handHelp: "reminded of the file", offTask: "a clock, no lock" };
+    await markRecorded(server());
+    expect(await cleanShare()).toBe(1);
     await services().judgements.setMarks((await cellOf()).entryId!, marks);
     expect(await services().entries.getDetail((await cellOf()).entryId!)).toMatchObject(marks);
+    // What was helped does not work by itself.
+    expect(await cleanShare()).toBe(0);
   });
 });

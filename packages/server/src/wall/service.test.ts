@@ -95,6 +95,7 @@ describe("what a cell shows", () => {
 describe("the figures of an entrant", () => {
   const fact = (more: Partial<CellFacts>): CellFacts => ({
     ...ROW,
+    isHelped: false,
     cells: 1,
     takes: 1,
     costUsd: null,
@@ -115,15 +116,16 @@ describe("the figures of an entrant", () => {
     ).toBeNull();
   });
 
-  it("weigh each count, and take what gave nothing to record as not clean", () => {
+  it("weigh each count, and take what gave nothing to record, or was helped by hand, as not clean", () => {
     const figures = summarizeEntrant([
+      fact({ cells: 10, isHelped: true }),
       fact({ cells: 6, costUsd: 0.6, costed: 6, totalsMs: [1, 2, 3, 4, 5, 6] }),
       fact({ cells: 2, hasError: true, costUsd: 0.4, costed: 2, totalsMs: [100, 200] }),
       fact({ cells: 1, verdict: "truncated" }),
       fact({ cells: 1, verdict: "refusal", renderState: null, hasPage: false }),
       fact({ cells: 5, renderState: "queued" }),
     ]);
-    expect(figures.cleanShare).toBeCloseTo(6 / 10, 12);
+    expect(figures.cleanShare).toBeCloseTo(6 / 20, 12);
     expect(figures.costPerEntryUsd).toBeCloseTo(1 / 8, 12);
     expect(figures.medianTotalMs).toBe(4.5);
   });

@@ -101,7 +101,8 @@ export function summarizeEntrant(facts: readonly CellFacts[]): EntrantFigures {
   const count = (wanted: (fact: CellFacts) => boolean) =>
     facts.reduce((sum, fact) => sum + (wanted(fact) ? fact.cells : 0), 0);
   const clean = count(
-    ({ renderState, hasError, verdict }) => renderState === "recorded" && verdict === "ok" && !hasError,
+    ({ renderState, hasError, verdict, isHelped }) =>
+      renderState === "recorded" && verdict === "ok" && !hasError && !isHelped,
   );
   const tried = count(
     ({ state, verdict, renderState }) =>

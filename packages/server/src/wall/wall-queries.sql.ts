@@ -17,6 +17,7 @@ export type CellStanding = z.infer<z.ZodObject<typeof standing>>;
 export const CellFacts = z.object({
   ...standing,
   versionId: z.uuid(),
+  isHelped: z.boolean().describe("Whether it was helped by hand, and so does not work by itself."),
   cells: z.int(),
   takes: z.int().describe("The highest number of a take among them."),
   costUsd: z.number().nullable().describe("Sum of those whose cost is known."),
@@ -53,7 +54,7 @@ export type CellRow = z.infer<typeof CellRow>;
 const STANDING = `g.state, g.outcome, e.verdict, e.id IS NOT NULL AS "hasEntry", e.entry_path IS NOT NULL AS "hasPage",
   v.state AS "renderState", coalesce(v.recording @? '$.findings[*] ? (@.severity == "error")', false) AS "hasError"`;
 
-const FACTS = `${STANDING}, g.version_id AS "versionId", g.take, (g.timings->>'totalMs')::float AS "totalMs",
+const FACTS = `${STANDING}, g.version_id AS "versionId", g.take, g.hand_help IS NOT NULL AS "isHelped", (g.timings->>'totalMs')::float AS "totalMs",
   sum(g.cost_usd) OVER (PARTITION BY q.id, g.version_id, g.take) AS cost`;
 
 const PICTURES = `${STANDING}, q.id AS "promptId", g.entrant_id AS "entrantId", g.version_id AS "versionId", g.take, e.id AS "entryId", g.failures, g.outcome_detail AS "outcomeDetail", g.is_mismatch AS "isMismatch", g.mismatch_accepted_at IS NOT NULL AS "isMismatchAccepted", g.off_task AS "offTask",
@@ -86,10 +87,10 @@ export const cellsOfTake = (versions: Versions) => selectCells(PICTURES, version
 
 /** Every take's cells of one kind of prompt ($2) or of all, counted by version and by how far they have come. */
 export const countedCells = (versions: Versions) => `
-  SELECT state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "versionId", count(*)::int AS cells,
+  SELECT state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "isHelped", "versionId", count(*)::int AS cells,
     max(take) AS takes, sum(cost) AS "costUsd", count(cost)::int AS costed,
     coalesce(array_agg("totalMs") FILTER (WHERE "totalMs" IS NOT NULL), '{}') AS "totalsMs"
-  FROM (${selectCells(FACTS, versions, "AND ($2::text IS NULL OR q.kind = $2)")}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8`;
+  FROM (${selectCells(FACTS, versions, "AND ($2::text IS NULL OR q.kind = $2)")}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9`;
 
 /** Versions with an answer to a wording of edition $1 that are no entrant's present one. */
 export const FORMER_VERSIONS = `
