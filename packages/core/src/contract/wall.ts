@@ -77,7 +77,10 @@ export const Wall = z
         byHand: z.boolean(),
         retired: z.boolean(),
         delivery: Delivery,
-        cleanShare: z.number().nullable().describe("Share of recorded first shots without an error finding that were not helped by hand, 0–1."),
+        cleanShare: z
+          .number()
+          .nullable()
+          .describe("Share of recorded first shots without an error finding that were not helped by hand, 0–1."),
         medianTotalMs: z.number().nullable(),
         costPerEntryUsd: z.number().nullable(),
       }),

@@ -17,7 +17,7 @@ export function givingUp(task: Task, { giveUp, log }: { giveUp: GiveUp; log: Log
     try {
       await task(payload, helpers);
     } catch (thrown) {
-      if (helpers.abortSignal?.aborted || !failsAlike(thrown, helpers)) throw thrown;
+      if (helpers.abortSignal.aborted || !failsAlike(thrown, helpers)) throw thrown;
       const { message, remedy } = toTourneyError(thrown);
       log.error({ err: thrown, payload, attempts: helpers.job.attempts }, "given up: it failed in the same way again");
       await giveUp(payload, { message, remedy });

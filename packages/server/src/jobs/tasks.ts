@@ -18,7 +18,7 @@ export function createTasks(services: Services, deps: GenerateDeps): TaskList {
   });
   return {
     dispatch: createDispatchJob(deps),
-    generate: givingUp((payload, { abortSignal }) => generate(payload, abortSignal ?? new AbortController().signal), {
+    generate: givingUp((payload, { abortSignal }) => generate(payload, abortSignal), {
       log,
       giveUp: (payload, why) => states.abandon(GenerateJob.parse(payload).generationId, failureOf(why)),
     }),

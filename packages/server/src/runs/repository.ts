@@ -14,6 +14,7 @@ import {
   EntrantProgressRow,
   FailureRow,
   FAILURES,
+  KNOW_GENERATIONS,
   ORDERS,
   OutcomeRow,
   OUTCOMES,
@@ -26,6 +27,7 @@ import {
   RunRow,
   SCOPE,
   SELECT_RUNS,
+  WORTH_KNOWING,
 } from "./run-queries.sql.js";
 
 export interface NewRun extends RunInput {
@@ -55,17 +57,19 @@ export class RunRepository {
   }
 
   /** Makes generations for the cells and takes that have none yet; resolves with how many. */
-  addGenerations(
+  async addGenerations(
     runId: string,
     run: Pick<NewRun, "editionId" | "promptIds" | "entrantIds" | "takes" | "options" | "estimates" | "redoId">,
     transaction: Transaction,
   ): Promise<number> {
     const { takes, editionId, promptIds, entrantIds, estimates, options, redoId } = run;
-    return this.db.execute(
+    const added = await this.db.execute(
       insertMissing(ORDERS[options.order]),
       [runId, takes, editionId, promptIds, entrantIds, toJson(estimates), redoId ?? null],
       transaction,
     );
+    if (added >= WORTH_KNOWING) await this.db.execute(KNOW_GENERATIONS, [], transaction);
+    return added;
   }
 
   /** Makes a run of what is missing; resolves with its id and how many generations it has. */

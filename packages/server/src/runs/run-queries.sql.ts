@@ -98,6 +98,14 @@ export const ORDERS: Readonly<Record<RunOptions["order"], string>> = {
 
 export const OutcomeRow = z.object({ outcome: Outcome, count: z.int() });
 
+/**
+ * Tells PostgreSQL of generations that came all at once. It looks for itself once a minute at the most; until then it takes there to be
+ * hardly any, and joins them row by row.
+ */
+export const KNOW_GENERATIONS = `ANALYZE generations (wording_id, version_id, entrant_id, run_id, take, turn, round, state, superseded_at)`;
+/** Fewer do not change how they are best read. */
+export const WORTH_KNOWING = 1000;
+
 /** How many takes up to $3 of prompts $2 of edition $4 entrants $1 have as they are set up now, but for those in the states $5. */
 export const PLACES = `
   SELECT g.entrant_id AS "entrantId", count(*)::int AS existing FROM generations g JOIN prompts q ON q.wording_id = g.wording_id
@@ -113,8 +121,8 @@ export const EARLIER = `
   FROM generations WHERE entrant_id = ANY($1::uuid[]) AND state = 'answered' AND NOT by_hand AND round = 0 GROUP BY entrant_id`;
 
 export const SCOPE = `
-  SELECT DISTINCT q.id AS "promptId" FROM generations g JOIN runs r ON r.id = g.run_id
-    JOIN prompts q ON q.edition_id = r.edition_id AND q.wording_id = g.wording_id WHERE g.run_id = $1`;
+  WITH asked AS MATERIALIZED (SELECT DISTINCT wording_id FROM generations WHERE run_id = $1)
+  SELECT q.id AS "promptId" FROM runs r JOIN prompts q ON q.edition_id = r.edition_id JOIN asked ON asked.wording_id = q.wording_id WHERE r.id = $1`;
 
 /** What failed in run $1, by cause and first line. */
 export const FAILURES = `
@@ -138,10 +146,12 @@ export const ENTRANT_PROGRESS = `
     count(*) FILTER (WHERE g.is_mismatch)::int AS mismatched
   FROM generations g JOIN entrants n ON n.id = g.entrant_id WHERE g.run_id = $1 GROUP BY n.id ORDER BY n.created_at`;
 
+/** Counted before it is joined: just after a run has begun, nothing is known of how many rows it has. */
 export const PROMPT_PROGRESS = `
-  SELECT q.id AS "promptId", q.content->>'title' AS title, ${PROGRESS}
-  FROM generations g JOIN runs r ON r.id = g.run_id JOIN prompts q ON q.edition_id = r.edition_id AND q.wording_id = g.wording_id
-  WHERE g.run_id = $1 GROUP BY q.id ORDER BY q.position`;
+  WITH counted AS MATERIALIZED (SELECT g.wording_id, ${PROGRESS} FROM generations g WHERE g.run_id = $1 GROUP BY g.wording_id)
+  SELECT q.id AS "promptId", q.content->>'title' AS title, total, answered, failed, running
+  FROM runs r JOIN prompts q ON q.edition_id = r.edition_id JOIN counted ON counted.wording_id = q.wording_id
+  WHERE r.id = $1 ORDER BY q.position`;
 
 /** Answers and tokens of the last few minutes, and over how long they came. */
 export const PACE = `

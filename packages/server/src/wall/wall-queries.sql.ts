@@ -55,7 +55,7 @@ const STANDING = `g.state, g.outcome, e.verdict, e.id IS NOT NULL AS "hasEntry",
   v.state AS "renderState", coalesce(v.recording @? '$.findings[*] ? (@.severity == "error")', false) AS "hasError"`;
 
 const FACTS = `${STANDING}, g.version_id AS "versionId", g.take, g.hand_help IS NOT NULL AS "isHelped", (g.timings->>'totalMs')::float AS "totalMs",
-  sum(g.cost_usd) OVER (PARTITION BY q.id, g.version_id, g.take) AS cost`;
+  sum(g.cost_usd) OVER (PARTITION BY g.wording_id, g.version_id, g.take) AS cost`;
 
 const PICTURES = `${STANDING}, q.id AS "promptId", g.entrant_id AS "entrantId", g.version_id AS "versionId", g.take, e.id AS "entryId", g.failures, g.outcome_detail AS "outcomeDetail", g.is_mismatch AS "isMismatch", g.mismatch_accepted_at IS NOT NULL AS "isMismatchAccepted", g.off_task AS "offTask",
   coalesce(v.recipe_digest <> q.recipe_digest, false) AS "isOtherRecipe", g.reported_model AS "reportedModel",
@@ -74,20 +74,20 @@ const OF_VERSIONS: Readonly<Record<Versions, string>> = {
  * its newest recording, one by the edition's own recipe before others.
  */
 const selectCells = (columns: string, versions: Versions, where: string) => `
-  SELECT DISTINCT ON (q.id, g.version_id, g.take) ${columns}
+  SELECT DISTINCT ON (g.wording_id, g.version_id, g.take) ${columns}
   FROM prompts q JOIN generations g ON g.wording_id = q.wording_id ${OF_VERSIONS[versions]}
     LEFT JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
     LEFT JOIN LATERAL (SELECT * FROM renders r WHERE r.entry_id = e.id
       ORDER BY r.state = 'recorded' DESC, r.recipe_digest = q.recipe_digest DESC, r.number DESC LIMIT 1) v ON true
   WHERE q.edition_id = $1 AND g.round = 0 AND g.superseded_at IS NULL ${where}
-  ORDER BY q.id, g.version_id, g.take, g.state IN ('waiting', 'cancelled'), g.turn DESC`;
+  ORDER BY g.wording_id, g.version_id, g.take, g.state IN ('waiting', 'cancelled'), g.turn DESC`;
 
 /** One take's cells with all that is shown of them. */
 export const cellsOfTake = (versions: Versions) => selectCells(PICTURES, versions, "AND g.take = $2");
 
 /** Every take's cells of one kind of prompt ($2) or of all, counted by version and by how far they have come. */
 export const countedCells = (versions: Versions) => `
-  SELECT state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "isHelped", "versionId", count(*)::int AS cells,
+  SELECT "versionId", state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "isHelped", count(*)::int AS cells,
     max(take) AS takes, sum(cost) AS "costUsd", count(cost)::int AS costed,
     coalesce(array_agg("totalMs") FILTER (WHERE "totalMs" IS NOT NULL), '{}') AS "totalsMs"
   FROM (${selectCells(FACTS, versions, "AND ($2::text IS NULL OR q.kind = $2)")}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9`;
