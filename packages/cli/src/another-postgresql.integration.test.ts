@@ -10,6 +10,8 @@ import { startStack } from "./supervisor.js";
 
 const PASSWORD = "for tests, with a % and an @";
 const instance = openInstance("another");
+const plain = openInstance("another-plain");
+const app = openInstance("another-app");
 let cluster: Cluster;
 let address: DatabaseAddress;
 
@@ -71,8 +73,8 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await cluster.stop();
-  rmSync(cluster.address.host, { recursive: true, force: true });
-  rmSync(instance.dir, { recursive: true, force: true });
+  const folders = [cluster.address.host, instance.dir, plain.dir, app.dir];
+  for (const folder of folders) rmSync(folder, { recursive: true, force: true });
 });
 
 async function ask<T extends pg.QueryResultRow>(sql: string): Promise<T[]> {
@@ -119,24 +121,24 @@ describe("a PostgreSQL that is already there", () => {
   });
 
   it("without TLS is refused where TLS is wanted, and used where it may be left out", async () => {
-    const plain = { ...cluster.address, name: "postgres" };
-    const own = await startCluster(openInstance("another-plain"), {
+    const own = await startCluster(plain, {
       password: PASSWORD,
       isThrowaway: true,
       settings: { listen_addresses: "127.0.0.1", port: String(await choosePort(5644)) },
     });
     try {
-      const there = { ...plain, host: "127.0.0.1", port: own.address.port };
+      const there = { ...own.address, host: "127.0.0.1" };
       expect(await resolveConnection({ ...there, sslMode: "prefer" })).toMatchObject({ ssl: false });
       await expect(resolveConnection({ ...there, sslMode: "require" })).rejects.toThrow("does not speak TLS");
     } finally {
       await own.stop();
+      rmSync(own.address.host, { recursive: true, force: true });
     }
   });
 
   it("carries a whole Tourney: the database is made, every connection is encrypted, and it runs on when Tourney stops", async () => {
     const stack = await startStack({
-      instance: openInstance("another-app"),
+      instance: app,
       ports: { app: await choosePort(4750), exhibit: await choosePort(4760), standIn: null },
       database: address,
     });

@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { LEAD_STATE } from "./lead.js";
+import { goTo, LEAD_STATE } from "./lead.js";
 
 test.use({ storageState: LEAD_STATE });
 
@@ -99,4 +99,34 @@ test("a prompt is changed by its form and its walkthrough by pointer and keys, w
   await expect(page.getByRole("button", { name: "Undo" })).toBeDisabled();
   await page.getByRole("button", { name: "Throw draft away" }).click();
   await expect(page.getByRole("heading", { name: "Skerry exhibits" })).toBeVisible();
+});
+
+test("an edition keeps what its wordings have, and asks for the one prompt of which a word was changed", async ({
+  page,
+}) => {
+  // Edition 2 changed a title alone: every answer and every ballot is there.
+  await page.goto("/standings");
+  await expect(page.getByRole("main").getByText(/^7 ballots · /)).toBeVisible();
+  await goTo(page, "Runs");
+  await expect(page.getByRole("button", { name: "Nothing is missing" })).toBeDisabled();
+
+  await openEditor(page);
+  await replace(page, "once in about five seconds", "once in about six seconds");
+  await page.getByRole("button", { name: "Compare and freeze…" }).click();
+  const change = page.getByRole("region", { name: /What edition 3 changes from edition 2/ });
+  await expect(change).toContainText("3 prompts keep their answers and ballots");
+  await expect(change).toContainText("worded otherwise: asked anew");
+  await page.getByRole("button", { name: "Freeze edition 3" }).click();
+  await expect(page.getByRole("button", { name: /^The Sweep/ })).toBeVisible();
+
+  await goTo(page, "Runs");
+  await expect(page.getByRole("button", { name: "Send 3 requests" })).toBeVisible();
+  await goTo(page, "Wall");
+  await expect(page.getByRole("gridcell", { name: /^Lock Keeper, Samphire 3.*recorded/i })).toBeVisible();
+  // The edition is in the address of each screen, and choosing the older one shows its own again.
+  await page.getByRole("combobox", { name: "Edition" }).selectOption({ index: 1 });
+  await expect(page).toHaveURL(/edition=/);
+  await goTo(page, "Runs");
+  await expect(page).toHaveURL(/edition=/);
+  await expect(page.getByRole("button", { name: "Nothing is missing" })).toBeDisabled();
 });

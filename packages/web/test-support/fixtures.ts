@@ -82,6 +82,7 @@ export const WALL: Wall = {
     medianTotalMs: 41_000,
     costPerEntryUsd: 0.071,
   })),
+  formerVersions: 0,
   takes: 1,
   take: 1,
   cells: [

@@ -85,6 +85,9 @@ export const Wall = z
         costPerEntryUsd: z.number().nullable(),
       }),
     ),
+    formerVersions: z
+      .int()
+      .describe("Older set-ups with answers, which have columns only where all versions are asked for."),
     takes: z.int().describe("The most takes that any cell has."),
     take: z.int().describe("The take that the cells are of."),
     cells: z.array(WallCell).describe("Of one take, without those that are missing."),

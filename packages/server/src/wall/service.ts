@@ -164,10 +164,11 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
       editionId: string,
       { take = 1, versions = "present" }: { take?: number; versions?: Versions } = {},
     ): Promise<Wall> {
-      const [edition, figures, rows] = await Promise.all([
+      const [edition, figures, rows, former] = await Promise.all([
         suites.getEdition(editionId),
         listFigures(editionId, { versions }),
         wall.listCells(editionId, take, versions),
+        wall.listFormerVersions(editionId),
       ]);
       return {
         edition: { ...edition, promptCount: edition.prompts.length },
@@ -176,6 +177,7 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
           ...toColumn(entrant),
           ...figuresOfOne,
         })),
+        formerVersions: former.length,
         takes: figures.facts.reduce((most, fact) => Math.max(most, fact.takes), 1),
         take,
         cells: rows.map(toCell),

@@ -264,7 +264,7 @@ function Numbers({ entry: { generation, render, files } }: { entry: EntryDetail 
     },
   ];
   return (
-    <dl className="figures m-0 mt-4 grid grid-cols-4 border-t border-strong-rule">
+    <dl className="figures m-0 mt-4 grid grid-cols-[1fr_1.6fr_1fr_1fr] gap-x-4 border-t border-strong-rule">
       {figures.map(({ value, label }) => (
         <div key={label} className="pt-2">
           <dd className="m-0 font-display text-[18px] leading-6 font-semibold">{value}</dd>

@@ -21,7 +21,7 @@ export function AskAgain({ wall }: { wall: Wall }) {
   return (
     <>
       <Button compact onClick={() => setOpen(true)}>
-        Ask again
+        Ask again…
       </Button>
       <Sheet
         title="Ask again"
@@ -52,6 +52,15 @@ function AskForm({ wall, onDone }: { wall: Wall; onDone: () => void }) {
     ...(promptId === "" ? {} : { promptId }),
     ...(entrantId === "" ? {} : { entrantId }),
   };
+
+  // The wall has the cells of one take; of the others it does not know how many are there.
+  const cells = wall.cells.filter(
+    (cell) =>
+      (promptId === "" || cell.promptId === promptId) &&
+      (entrantId === "" || cell.entrantId === entrantId) &&
+      (what !== "mismatched" || cell.mismatch),
+  ).length;
+  const askLabel = take === String(wall.take) ? `Ask again for ${count(cells, "cell")}` : "Ask again";
 
   const sendMends = async () => {
     const { data } = await mend({ ...scope, take: Number(take) || 1 });
@@ -117,7 +126,7 @@ function AskForm({ wall, onDone }: { wall: Wall; onDone: () => void }) {
       </div>
       <div className="mt-4 flex justify-end">
         <Button tone="primary" type="submit" disabled={isBusy || (what !== "mend" && reason.trim().length < 3)}>
-          {isBusy ? "Asking …" : what === "mend" ? "Send the mends" : "Ask again"}
+          {isBusy ? "Asking …" : what === "mend" ? "Send the mends" : askLabel}
         </Button>
       </div>
     </form>

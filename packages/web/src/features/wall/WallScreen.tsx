@@ -104,13 +104,15 @@ function Filters({ wall }: { wall: Wall }) {
       >
         Need a look <span className="opacity-70">{looks}</span>
       </Toggle>
-      <Toggle
-        pressed={search.get("versions") === "all"}
-        title="Columns for what entrants answered before they were set up otherwise"
-        onClick={() => set("versions", search.get("versions") === "all" ? null : "all")}
-      >
-        Older versions
-      </Toggle>
+      {wall.formerVersions > 0 || search.get("versions") === "all" ? (
+        <Toggle
+          pressed={search.get("versions") === "all"}
+          title="Columns for what entrants answered before they were set up otherwise"
+          onClick={() => set("versions", search.get("versions") === "all" ? null : "all")}
+        >
+          Older versions <span className="opacity-70">{wall.formerVersions}</span>
+        </Toggle>
+      ) : null}
       {wall.takes > 1 ? (
         <select
           aria-label="Take"
