@@ -54,6 +54,8 @@ async function shootBooth(context: BrowserContext, invitation: string): Promise<
   // A game is what the booth is about: go on to one.
   for (let i = 0; i < 8 && !(await page.getByRole("heading", { name: "Lock Keeper" }).isVisible()); i++) {
     const done = await page.getByRole("progressbar", { name: "Bouts done" }).getAttribute("aria-valuenow");
+    // A bout can be answered once both pages are there.
+    await page.getByText("Getting both ready …").waitFor({ state: "detached" });
     await page.keyboard.press("3");
     await page.keyboard.press("Enter");
     await page.waitForFunction(
