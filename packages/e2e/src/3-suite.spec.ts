@@ -106,7 +106,7 @@ test("an edition keeps what its wordings have, and asks for the one prompt of wh
 }) => {
   // Edition 2 changed a title alone: every answer and every ballot is there.
   await page.goto("/standings");
-  await expect(page.getByRole("main").getByText(/^7 ballots · /)).toBeVisible();
+  await expect(page.getByRole("main").getByText(/^11 ballots · 3 voters · 4 prompts/)).toBeVisible();
   await goTo(page, "Runs");
   await expect(page.getByRole("button", { name: "Nothing is missing" })).toBeDisabled();
 
@@ -117,14 +117,14 @@ test("an edition keeps what its wordings have, and asks for the one prompt of wh
   await expect(change).toContainText("3 prompts keep their answers and ballots");
   await expect(change).toContainText("worded otherwise: asked anew");
   await page.getByRole("button", { name: "Freeze edition 3" }).click();
-  await expect(page.getByRole("button", { name: /^The Sweep/ })).toBeVisible();
+  await expect(page).toHaveURL(/\/suite\?edition=/);
 
   await goTo(page, "Runs");
   await expect(page.getByRole("button", { name: "Send 3 requests" })).toBeVisible();
   await goTo(page, "Wall");
-  await expect(page.getByRole("gridcell", { name: /^Lock Keeper, Samphire 3.*recorded/i })).toBeVisible();
+  await expect(page.getByRole("gridcell", { name: /^Lock Keeper, Samphire 3,/ })).toBeVisible();
   // The edition is in the address of each screen, and choosing the older one shows its own again.
-  await page.getByRole("combobox", { name: "Edition" }).selectOption({ index: 1 });
+  await page.getByRole("combobox", { name: "Edition" }).selectOption({ label: "edition 2" });
   await expect(page).toHaveURL(/edition=/);
   await goTo(page, "Runs");
   await expect(page).toHaveURL(/edition=/);

@@ -57,7 +57,8 @@ async function shootBooth(context: BrowserContext, invitation: string): Promise<
     // A bout can be answered once both pages are there.
     await page.getByText("Getting both ready …").waitFor({ state: "detached" });
     await page.keyboard.press("3");
-    await page.keyboard.press("Enter");
+    // A ballot that is still on its way holds the next one back.
+    await page.getByRole("button", { name: /^Next/ }).click();
     await page.waitForFunction(
       (before) => document.querySelector("[aria-label='Bouts done']")?.getAttribute("aria-valuenow") !== before,
       done,
