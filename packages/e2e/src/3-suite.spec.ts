@@ -115,7 +115,7 @@ test("an edition keeps what its wordings have, and asks for the one prompt of wh
   await page.getByRole("button", { name: "Compare and freeze…" }).click();
   const change = page.getByRole("region", { name: /What edition 3 changes from edition 2/ });
   await expect(change).toContainText("3 prompts keep their answers and ballots");
-  await expect(change).toContainText("worded otherwise: asked anew");
+  await expect(change).toContainText("new wording: models are asked again");
   await page.getByRole("button", { name: "Freeze edition 3" }).click();
   await expect(page).toHaveURL(/\/suite\?edition=/);
 

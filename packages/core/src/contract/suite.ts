@@ -308,7 +308,9 @@ export const SuiteDifference = z
         key: z.string(),
         title: z.string(),
         fields: z.array(FieldChange),
-        parts: z.array(PromptPart).describe("Another wording is asked anew; another recipe is recorded anew."),
+        parts: z
+          .array(PromptPart)
+          .describe("Models are asked again for a new wording; pages are recorded again by a new recipe."),
       }),
     ),
     kept: z.int().describe("Prompts whose wording is unchanged: they keep their answers and ballots."),

@@ -1,7 +1,7 @@
 import { DataTypes, type InferAttributes, type InferCreationAttributes, type Model, type Sequelize } from "sequelize";
 import { defineTable, required } from "../define-table.js";
 
-/** A browser that is signed in. Written by the session library. */
+/** A browser that is signed in. `connect-pg-simple` writes it. */
 export interface SessionModel extends Model<InferAttributes<SessionModel>, InferCreationAttributes<SessionModel>> {
   sid: string;
   sess: unknown;

@@ -53,15 +53,15 @@ function Consequences({ difference: { added, changed, kept } }: { difference: Su
     <p className="mt-0 mb-2">
       <strong>{count(kept, "prompt")}</strong> {kept === 1 ? "keeps its" : "keep their"} answers and ballots
       {reworded + added.length > 0 ? `; ${count(reworded + added.length, "prompt")} to be asked` : ""}
-      {stale > 0 ? `; ${count(stale, "prompt")} to be recorded anew` : ""}.
+      {stale > 0 ? `; ${count(stale, "prompt")} to be recorded again` : ""}.
     </p>
   );
 }
 
 /** What a change of each part means. */
 const PART_WORDS: Record<PromptPart, string> = {
-  wording: "worded otherwise: asked anew",
-  recipe: "recorded otherwise: recordings become stale",
+  wording: "new wording: models are asked again",
+  recipe: "new recipe: recordings become stale",
   briefing: "told otherwise: costs nothing",
 };
 

@@ -10,7 +10,7 @@ import { Sheet } from "../../ui/Sheet.js";
 type What = "redo" | "mismatched" | "mend";
 
 const WHAT_WORDS: Record<What, string> = {
-  redo: "Redo takes: ask anew, with a reason",
+  redo: "Redo takes: ask again, with a reason",
   mismatched: "Redo what another model answered",
   mend: "Mend: feed errors back, once",
 };
