@@ -3,6 +3,7 @@ import { mkdtemp, rm } from "node:fs/promises";
 import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { setTimeout } from "node:timers/promises";
 import { fileURLToPath } from "node:url";
 import {
   type DatabaseConnection,
@@ -15,6 +16,7 @@ import {
 import { run, runOnce, type TaskList } from "graphile-worker";
 import pg from "pg";
 import { pino } from "pino";
+import * as z from "zod";
 import { createApp } from "../src/app.js";
 import type { Config } from "../src/config.js";
 import { connectDatabase, type Database } from "../src/db/connection.js";
@@ -52,6 +54,8 @@ export interface TestServer {
   jobDeps: Omit<GenerateDeps, "retry" | "circuitPauseMs">;
   /** Runs the server's jobs that are due until none is left; some may be replaced, to fail as told. */
   runJobs: (replaced?: Partial<TaskList>) => Promise<void>;
+  /** As `runJobs`, and what waits for another attempt does not wait. */
+  retryJobs: () => Promise<void>;
   /** Runs jobs side by side, as the server itself does, until it is stopped. */
   keepRunning: () => Promise<() => Promise<void>>;
   close: () => Promise<void>;
@@ -64,6 +68,19 @@ const RETRY = { maxAttempts: 3, firstDelayMs: 0, longestDelayMs: 0 };
 async function listen(server: Server): Promise<number> {
   await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
   return (server.address() as AddressInfo).port;
+}
+
+/** The queue writes down how a job ended without waiting for it: a test that looks at once would see the state before. */
+async function untilNoJobIsHeld(db: Database): Promise<void> {
+  const held = z.object({ n: z.int() });
+  for (const end = Date.now() + 10_000; Date.now() < end; await setTimeout(5)) {
+    const [row] = await db.select(
+      held,
+      "SELECT count(*)::int AS n FROM graphile_worker._private_jobs WHERE locked_at IS NOT NULL",
+    );
+    if (row!.n === 0) return;
+  }
+  throw new Error("A job is still held 10 s after the queue ended.");
 }
 
 /** An empty database on the tests' PostgreSQL. */
@@ -129,6 +146,16 @@ export async function startTestServer({ withInterface = false, database = "" } =
   handlers.exhibits = createExhibitApp({ ...services, ...config, log: silent });
   const deps = { db, ...services, readKey, log: silent };
   const taskList = createTasks(services, { ...deps, retry: RETRY, circuitPauseMs: 0 });
+  const runJobs = async (replaced: Partial<TaskList> = {}) => {
+    await runOnce({
+      pgPool: pool,
+      taskList: { ...taskList, ...replaced },
+      noHandleSignals: true,
+      parsedCronItems: [],
+      logger: queueLogger(silent),
+    });
+    await untilNoJobIsHeld(db);
+  };
   return {
     origin: `http://127.0.0.1:${appPort}`,
     appOrigin: config.appOrigin,
@@ -139,14 +166,11 @@ export async function startTestServer({ withInterface = false, database = "" } =
     services,
     keys,
     jobDeps: deps,
-    runJobs: (replaced = {}) =>
-      runOnce({
-        pgPool: pool,
-        taskList: { ...taskList, ...replaced },
-        noHandleSignals: true,
-        parsedCronItems: [],
-        logger: queueLogger(silent),
-      }),
+    runJobs,
+    async retryJobs() {
+      await db.execute("UPDATE graphile_worker._private_jobs SET run_at = now()");
+      await runJobs();
+    },
     async keepRunning() {
       const runner = await run({
         pgPool: pool,

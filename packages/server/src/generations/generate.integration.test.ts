@@ -245,8 +245,7 @@ describe("a full disk", () => {
       [id],
     );
     expect(answer).toBe(ANSWER);
-    await server.db.execute("UPDATE graphile_worker._private_jobs SET run_at = now()");
-    await server.runJobs();
+    await server.retryJobs();
     expect((await entryOf((await cellNow()).entryId)).verdict).toBe("ok");
   });
 });

@@ -210,10 +210,7 @@ describe("a job that fails in the same way again and again", () => {
         response.end("data: [DONE]\n\n");
       });
       runId = detail.id;
-      for (let i = 0; i < 3; i++) {
-        await server.db.execute("UPDATE graphile_worker._private_jobs SET run_at = now()");
-        await server.runJobs();
-      }
+      for (let i = 0; i < 3; i++) await server.retryJobs();
       const given = await services().runs.getDetail(runId);
       expect(given.counts).toMatchObject({ answered: 1, untaken: 1 });
       expect(given.failures[0]).toMatchObject({ outcome: "untaken", count: 1 });
@@ -245,10 +242,7 @@ describe("a job that fails in the same way again and again", () => {
     await services().addJob("render-finished", { renderId, recording: { nonsense: true }, error: null } as never, {
       key: renderId,
     });
-    for (let i = 0; i < 3; i++) {
-      await server.db.execute("UPDATE graphile_worker._private_jobs SET run_at = now()");
-      await server.runJobs();
-    }
+    for (let i = 0; i < 3; i++) await server.retryJobs();
     const [render] = await server.db.select(
       z.object({ state: z.string() }),
       "SELECT state FROM renders WHERE id = $1",
