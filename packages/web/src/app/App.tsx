@@ -1,9 +1,9 @@
-import { lazy, Suspense, useEffect } from "react";
+import { lazy, Suspense } from "react";
 import { Provider } from "react-redux";
-import { createBrowserRouter, Navigate, Outlet, RouterProvider, useRouteError, useSearchParams } from "react-router";
+import { createBrowserRouter, Navigate, Outlet, RouterProvider, useRouteError } from "react-router";
 import { Toaster } from "sonner";
 import { useEditionInAddress, withEdition } from "../api/edition-links.js";
-import { useEdition } from "../api/use-edition.js";
+import { useAddressedEdition } from "../api/use-edition.js";
 import { CourseBar } from "../features/course/CourseBar.js";
 import { useGetCourseQuery, useGetSessionQuery } from "../features/course/course-api.js";
 import { Button } from "../ui/controls.js";
@@ -34,23 +34,6 @@ function LeadShell() {
     return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="Tourney" />;
   if (!session.signedIn) return <SignedOut />;
   return <Screens />;
-}
-
-/** Puts the edition into an address that names none, or one that is gone: a link then goes on showing what it showed. */
-function useAddressedEdition(): void {
-  const { edition } = useEdition();
-  const [search, setSearch] = useSearchParams();
-  const id = edition?.id;
-  const isNamed = id === undefined || search.get("edition") === id;
-  useEffect(() => {
-    if (isNamed) return;
-    const name = (now: URLSearchParams) => {
-      const next = new URLSearchParams(now);
-      next.set("edition", id);
-      return next;
-    };
-    setSearch(name, { replace: true });
-  }, [id, isNamed, setSearch]);
 }
 
 function Screens() {
