@@ -73,12 +73,14 @@ async function listen(server: Server): Promise<number> {
 /** The queue writes down how a job ended without waiting for it: a test that looks at once would see the state before. */
 async function untilNoJobIsHeld(db: Database): Promise<void> {
   const held = z.object({ n: z.int() });
-  for (const end = Date.now() + 10_000; Date.now() < end; await setTimeout(5)) {
+  const end = Date.now() + 10_000;
+  while (Date.now() < end) {
     const [row] = await db.select(
       held,
       "SELECT count(*)::int AS n FROM graphile_worker._private_jobs WHERE locked_at IS NOT NULL",
     );
     if (row!.n === 0) return;
+    await setTimeout(5);
   }
   throw new Error("A job is still held 10 s after the queue ended.");
 }
