@@ -87,8 +87,8 @@ async function main(): Promise<void> {
         log[(level as string) === "warning" ? "warn" : (level as "error" | "info" | "debug")](message),
     ),
     taskList: {
-      render: async (payload, { addJob }) => {
-        const finished = await handleRenderJob(payload, deps);
+      render: async (payload, { addJob, job }) => {
+        const finished = await handleRenderJob(payload, job.attempts, deps);
         if (finished.error === null)
           log.info({ renderId: finished.renderId, wallMs: finished.recording?.metrics.wallMs }, "recorded");
         else log.error({ renderId: finished.renderId, error: finished.error }, "not recorded");

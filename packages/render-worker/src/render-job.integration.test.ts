@@ -28,7 +28,7 @@ async function jobFor(page: string) {
 
 describe("a render job", () => {
   it("keeps its pictures by their digest and reports the recording", async () => {
-    const { recording, error } = await handleRenderJob(await jobFor("<h1>Hello</h1>"), {
+    const { recording, error } = await handleRenderJob(await jobFor("<h1>Hello</h1>"), 1, {
       blobs,
       shelf: openShelf("/no/such/shelf"),
       browserPath: process.env["TOURNEY_BROWSER"],
@@ -58,7 +58,7 @@ describe("a render job", () => {
     ],
   ])("reports %s as its result, so that no job is lost", async (_what, broken, message) => {
     const said: string[] = [];
-    const result = await handleRenderJob(await jobFor("<h1>Hello</h1>"), {
+    const result = await handleRenderJob(await jobFor("<h1>Hello</h1>"), 1, {
       blobs,
       shelf: openShelf("/no/such/shelf"),
       browserPath: process.env["TOURNEY_BROWSER"],

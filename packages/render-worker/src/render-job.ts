@@ -10,9 +10,18 @@ export interface RenderJobDeps {
   errors: (line: string) => void;
 }
 
-/** Records what a job names. What goes wrong on our side (no browser, a full disk) is told in the result, so that no job is lost. */
+/** How often a job is tried when the machine gives its browser no time; the queue waits longer each time. */
+const MOST_TRIES = 5;
+
+/**
+ * Records what a job names. What goes wrong on our side (no browser, a full disk) is told in the result, so that no job is lost.
+ *
+ * @param tries how often it has been tried, this time included.
+ * @throws TourneyError MACHINE_BUSY when it is to be tried again later.
+ */
 export async function handleRenderJob(
   payload: unknown,
+  tries: number,
   { blobs, shelf, browserPath, errors }: RenderJobDeps,
 ): Promise<RenderFinishedJob> {
   const { renderId, entryPath, files, plan } = RenderJob.parse(payload);
@@ -27,6 +36,7 @@ export async function handleRenderJob(
     };
   } catch (thrown) {
     const error = toTourneyError(thrown);
+    if (error.code === "MACHINE_BUSY" && tries < MOST_TRIES) throw error;
     errors(describeError(error));
     return { renderId, recording: null, error: `${error.message} ${error.remedy}` };
   }

@@ -53,6 +53,7 @@ export { type InputIssue, listIssues } from "./input-issues.js";
 export { type Access, defineOperation, type Operation } from "./operation.js";
 export {
   BlockedRequest,
+  ControlResult,
   Finding,
   FindingRule,
   Frame,
@@ -89,6 +90,7 @@ export {
 } from "./run.js";
 export { Course, Forecast, Standing, Standings } from "./standings.js";
 export {
+  listTargets,
   DEFAULT_MEND_TEMPLATE,
   Edition,
   EditionSummary,
@@ -115,6 +117,7 @@ export {
   Watchpoint,
   watchpointText,
 } from "./suite.js";
+export { type Chord, type KeyDefinition, modifierKey, MODIFIERS, readChord } from "./keys.js";
 export { type KindDescriptor, KINDS } from "./kinds.js";
 export { Redo, RedoRequest } from "./redo.js";
 export {

@@ -6,7 +6,7 @@ import { Kind, Viewport, WalkthroughStep } from "./suite.js";
  * Changes whenever recordings made before and after cannot be compared. A recording of another version shows as stale
  * until it is made anew.
  */
-export const RENDERER_VERSION = "4";
+export const RENDERER_VERSION = "5";
 
 export const RenderOutcome = z
   .enum(["ok", "crashed", "hung", "memory", "navigated", "failed"])
@@ -45,6 +45,7 @@ export const FindingRule = z.enum([
   "dead_control",
   "unreadable_text",
   "overflow",
+  "missing_control",
   "missing_asset",
   "library_missing",
   "blocked_request",
@@ -67,6 +68,11 @@ export const Finding = z
     message: z.string(),
     atMs: z.int().nullable(),
     evidence: z.string().describe("What shows it: a place in the code, an element, an address, a figure."),
+    followsFrom: z
+      .string()
+      .nullable()
+      .default(null)
+      .describe("What it is a consequence of, where that is no fault of the page: a library that is missing here."),
   })
   .meta({ id: "Finding" });
 export type Finding = z.infer<typeof Finding>;
@@ -120,6 +126,15 @@ export const StepResult = z
   })
   .meta({ id: "StepResult" });
 export type StepResult = z.infer<typeof StepResult>;
+
+/** Something on the page that can be worked, and whether it answers. */
+export const ControlResult = z
+  .object({
+    control: z.string().describe("As in: button “Plan crossing”, key ArrowLeft."),
+    state: z.enum(["answers", "dead", "not_tried"]),
+  })
+  .meta({ id: "ControlResult" });
+export type ControlResult = z.infer<typeof ControlResult>;
 
 /** The same page recorded again and compared. */
 export const Stability = z
@@ -196,6 +211,10 @@ export const Recording = z
     poster: z.int().default(0).describe("The frame that shows the page best: its place in frames."),
     sprite: Sprite.nullable().default(null),
     steps: z.array(StepResult).default([]),
+    controls: z
+      .array(ControlResult)
+      .default([])
+      .describe("What the page offers to be worked by, as far as it was looked for."),
     views: z
       .array(FurtherView)
       .default([])

@@ -1,5 +1,6 @@
 import * as z from "zod";
 import { Id, Instant, Key, Sha256, YamlText } from "./common.js";
+import { readChord } from "./keys.js";
 
 export const Kind = z.enum(["game", "animation", "drawing", "app"]).meta({ id: "Kind" });
 export type Kind = z.infer<typeof Kind>;
@@ -50,11 +51,30 @@ export const WalkthroughStep = z
   .union([
     z.strictObject({
       atMs,
-      key: z.string().min(1).max(32).describe("KeyboardEvent.key, as in ArrowRight, Space or a"),
+      key: z
+        .string()
+        .min(1)
+        .max(32)
+        .describe("KeyboardEvent.key, as in ArrowRight, Space or a; with what is held meanwhile, as in Control+z."),
       holdMs: z.int().min(0).max(30_000).default(0),
     }),
     z.strictObject({ atMs, type: z.string().min(1).max(500).describe("Text that is typed where the focus is.") }),
-    z.strictObject({ atMs, click: Target }),
+    z.strictObject({ atMs, paste: z.string().min(1).max(5000).describe("Text that is pasted where the focus is.") }),
+    z.strictObject({
+      atMs,
+      click: Target,
+      with: z.enum(["double", "right"]).optional().describe("Twice, or by the right button."),
+    }),
+    z.strictObject({ atMs, tap: Target.describe("By a finger.") }),
+    z.strictObject({
+      atMs,
+      swipe: z.strictObject({ from: Target, to: Target }).describe("By a finger."),
+      holdMs: z.int().min(0).max(30_000).default(300).describe("How long it takes."),
+    }),
+    z.strictObject({
+      atMs,
+      reload: z.literal(true).describe("Loads the page again, as a person would: does it keep?"),
+    }),
     z.strictObject({
       atMs,
       drag: z.strictObject({ from: Target, to: Target }),
@@ -176,14 +196,18 @@ function listPoints(step: WalkthroughStep): { path: string[]; point: z.infer<typ
   return listTargets(step).flatMap(({ path, target }) => ("x" in target ? [{ path, point: target }] : []));
 }
 
-function listTargets(step: WalkthroughStep): { path: string[]; target: Target }[] {
+/** What a step is aimed at, with the path to each in the step. */
+export function listTargets(step: WalkthroughStep): { path: string[]; target: Target }[] {
   if ("click" in step) return [{ path: ["click"], target: step.click }];
   if ("move" in step) return [{ path: ["move"], target: step.move }];
   if ("wheel" in step) return [{ path: ["wheel", "at"], target: step.wheel.at }];
-  if (!("drag" in step)) return [];
+  if ("tap" in step) return [{ path: ["tap"], target: step.tap }];
+  const path = "drag" in step ? step.drag : "swipe" in step ? step.swipe : null;
+  if (path === null) return [];
+  const name = "drag" in step ? "drag" : "swipe";
   return [
-    { path: ["drag", "from"], target: step.drag.from },
-    { path: ["drag", "to"], target: step.drag.to },
+    { path: [name, "from"], target: path.from },
+    { path: [name, "to"], target: path.to },
   ];
 }
 
@@ -222,6 +246,15 @@ export const PresentSuiteDefinition = z
         complain(["prompts", index, "key"], `"${prompt.key}" is already the key of prompt ${first + 1}`);
       else places.set(prompt.key, index);
     });
+    suite.prompts.forEach(({ walkthrough }, index) =>
+      walkthrough.forEach((step, at) => {
+        if ("key" in step && readChord(step.key) === null)
+          complain(
+            ["prompts", index, "walkthrough", at, "key"],
+            `there is no key "${step.key}"; keys are called as in ArrowRight, Space, Delete, a, ? or Control+z`,
+          );
+      }),
+    );
     suite.prompts.forEach(({ key, variantOf }, index) => {
       if (variantOf === undefined || variantOf.prompt === key) return;
       const path = ["prompts", index, "variantOf", "prompt"];

@@ -1,5 +1,6 @@
 import type { Finding, RenderOutcome } from "../contract/index.js";
-import { findDeadControls } from "./dead-controls.js";
+import { tellConsequences } from "./consequences.js";
+import { findDeadControls, findMissingControls } from "./dead-controls.js";
 import type { Found, Observed } from "./observed.js";
 import { findAccessibility, findOverflow, findTallPage, findUnreadableText } from "./layout-findings.js";
 import { BLANK_CONTENT_SHARE, STILL_MOTION_SHARE } from "./thresholds.js";
@@ -9,7 +10,19 @@ import { findGoingWrong } from "./going-wrong.js";
  * The version of each rule: a change of what a rule calls wrong is a new one, so that findings made before and after are not
  * taken for the same. docs/findings.md says what each means and how it can err.
  */
-const VERSIONS: Partial<Record<Finding["rule"], number>> = { blank: 2, still: 2, blocked_request: 2 };
+const VERSIONS: Partial<Record<Finding["rule"], number>> = {
+  blank: 3,
+  still: 3,
+  blocked_request: 2,
+  exception: 2,
+  hung: 2,
+  crashed: 2,
+  navigated: 2,
+  dead_control: 2,
+  goes_wrong: 2,
+  popup: 2,
+  dialog: 2,
+};
 
 /**
  * What the render noticed by itself, gravest first. Every rule is a pure function over what was gathered.
@@ -22,6 +35,7 @@ export function findFindings(observed: Observed): Finding[] {
     ...findGoingWrong(observed),
     ...findStill(observed),
     ...findDeadControls(observed),
+    ...findMissingControls(observed),
     ...findMissing(observed),
     ...findRemote(observed),
     ...findWindows(observed),
@@ -33,7 +47,7 @@ export function findFindings(observed: Observed): Finding[] {
     ...findUnstable(observed),
   ];
   const weight = { error: 0, warning: 1, note: 2 };
-  return found
+  return tellConsequences(found, observed)
     .map((finding) => ({ ...finding, version: VERSIONS[finding.rule] ?? 1 }))
     .sort((a, b) => weight[a.severity] - weight[b.severity]);
 }
@@ -141,7 +155,7 @@ function findWindows({ dialogs, popups, downloads }: Observed): Found[] {
   if (dialog) {
     found.push({
       rule: "dialog",
-      severity: "warning",
+      severity: dialogs.every(({ isAnswer }) => isAnswer) ? "note" : "warning",
       message: dialogs.length === 1 ? `Opens a dialog (${dialog.type})` : `Opens ${dialogs.length} dialogs`,
       atMs: dialog.atMs,
       evidence: `${dialog.type}: ${dialog.message}`,
@@ -151,7 +165,7 @@ function findWindows({ dialogs, popups, downloads }: Observed): Found[] {
   if (popup) {
     found.push({
       rule: "popup",
-      severity: "warning",
+      severity: popups.every(({ isAnswer }) => isAnswer) ? "note" : "warning",
       message: popups.length === 1 ? "Opens another window" : `Opens ${popups.length} other windows`,
       atMs: popup.atMs,
       evidence: popup.url || "an empty window",

@@ -55,11 +55,12 @@ export interface Observed {
   /** Per interval between neighbouring frames: share of pixels that changed, 0–1. */
   motion: readonly number[];
   log: readonly LogLine[];
-  blocked: readonly Pick<BlockedRequest, "url" | "library">[];
+  blocked: readonly Pick<BlockedRequest, "url" | "type" | "library">[];
   /** Paths of the entry's own that it asked for and does not have. */
   missing: readonly string[];
-  dialogs: readonly { type: string; message: string; atMs: number }[];
-  popups: readonly { url: string; atMs: number }[];
+  /** `isAnswer` where it came right after an input. */
+  dialogs: readonly { type: string; message: string; atMs: number; isAnswer: boolean }[];
+  popups: readonly { url: string; atMs: number; isAnswer: boolean }[];
   downloads: readonly string[];
   layout: Layout | null;
   accessibility: readonly AccessibilityIssue[] | null;
@@ -68,5 +69,5 @@ export interface Observed {
   realTime: RealTime | null;
 }
 
-/** A finding before it has its rule's version. */
-export type Found = Omit<Finding, "version">;
+/** A finding before it has its rule's version, and before its cause was looked for. */
+export type Found = Omit<Finding, "version" | "followsFrom">;

@@ -42,8 +42,8 @@ export const RULE_WORDS: Readonly<Record<FindingRule, RuleWords>> = {
     word: "hung",
     meaning: "The page, or a worker of it, stopped answering.",
     method:
-      "One frame of page time takes more than 15 s, a worker says nothing for 3 s, or dialogs or windows are opened without end.",
-    canErr: "A very heavy scene on a very busy machine.",
+      "Its processes use more than 20 s of processor time for one frame of page time, or more than 130 s for a clip of 6 s; a worker says nothing for 15 s of processor time; or dialogs or windows are opened without end. What a busy machine does not give is not counted, and a second recording must come to the same.",
+    canErr: "A very heavy scene that a voter's graphics card draws at once.",
   },
   dead_control: {
     word: "dead control",
@@ -65,6 +65,12 @@ export const RULE_WORDS: Readonly<Record<FindingRule, RuleWords>> = {
     method:
       "Boxes of elements at the end of the clip: the page can be scrolled sideways by more than 8 px, a text or control ends more than 8 px beyond the right edge, or a text is larger than a box that cuts it off.",
     canErr: "What is cut off on purpose, as in a ticker.",
+  },
+  missing_control: {
+    word: "missing control",
+    meaning: "An input of the suite looks for a control by its name, and there is none.",
+    method: "The accessibility tree is searched for the role and for the name, or a part of it, when the input is due.",
+    canErr: "The page may call it otherwise, or show it later.",
   },
   missing_asset: {
     word: "missing file",
@@ -88,9 +94,10 @@ export const RULE_WORDS: Readonly<Record<FindingRule, RuleWords>> = {
   },
   navigated: {
     word: "went elsewhere",
-    meaning: "It left its own page, which ended the recording.",
-    method: "A second document in its frame.",
-    canErr: "A page that only loads itself anew.",
+    meaning: "It left its own page by itself, which ended the recording.",
+    method:
+      "It asks for another document without having been given an input, twice. Where an input leads is not followed, and loading itself again is not leaving, unless it does so more than ten times.",
+    canErr: "A page that shows itself in a second document of its own.",
   },
   popup: {
     word: "other windows",

@@ -1,5 +1,6 @@
 import type { Readable, Writable } from "node:stream";
 import * as z from "zod";
+import type { Patience } from "./patience.js";
 
 const Message = z.looseObject({
   id: z.number().optional(),
@@ -16,11 +17,6 @@ export interface CdpEvent {
   sessionId: string | undefined;
 }
 
-/** The page did not answer a command in time: it is stuck in a loop, or drowning. */
-export class CdpTimeout extends Error {
-  override readonly name = "CdpTimeout";
-}
-
 /** The browser is gone: the pipe was closed before the answer came. */
 export class CdpClosed extends Error {
   override readonly name = "CdpClosed";
@@ -33,12 +29,13 @@ interface Pending {
   method: string;
   resolve: (result: unknown) => void;
   reject: (error: Error) => void;
-  timer: NodeJS.Timeout;
+  endWait: () => void;
 }
 
 /**
  * A client of the Chrome DevTools Protocol over the pipe of `--remote-debugging-pipe`: JSON messages ended by NUL.
- * Every command has a time limit, because a stuck page blocks evaluation, screenshots and closing alike.
+ * Every command has a limit, because a stuck page blocks evaluation, screenshots and closing alike: of the processor time that
+ * the browser uses, so that a busy machine is not taken for a stuck page.
  */
 export class CdpPipe {
   private lastId = 0;
@@ -51,7 +48,8 @@ export class CdpPipe {
   constructor(
     private readonly input: Writable,
     output: Readable,
-    private readonly commandTimeoutMs: number,
+    private readonly patience: Patience,
+    private readonly commandLimitMs: number,
   ) {
     output.on("data", (chunk: Buffer) => this.receive(chunk));
     output.on("close", () => this.close());
@@ -59,16 +57,20 @@ export class CdpPipe {
     input.on("error", () => this.close());
   }
 
-  /** Sends a command and resolves with its result. Rejects with CdpTimeout, CdpClosed, or the browser's own error. */
-  send(method: string, params: object = {}, sessionId?: string, timeoutMs = this.commandTimeoutMs): Promise<unknown> {
+  /**
+   * Sends a command and resolves with its result. Rejects with PageStuck, MachineBusy, CdpClosed, or the browser's own error.
+   *
+   * @param limitMs processor time that the browser may use before it answers.
+   */
+  send(method: string, params: object = {}, sessionId?: string, limitMs = this.commandLimitMs): Promise<unknown> {
     if (this.isClosed) return Promise.reject(new CdpClosed(`${method}: the browser is gone`));
     const id = ++this.lastId;
     return new Promise((resolve, reject) => {
-      const timer = setTimeout(() => {
+      const endWait = this.patience.begin(method, { limitMs }, (error) => {
         this.pending.delete(id);
-        reject(new CdpTimeout(`${method} got no answer within ${timeoutMs} ms`));
-      }, timeoutMs);
-      this.pending.set(id, { method, resolve, reject, timer });
+        reject(error);
+      });
+      this.pending.set(id, { method, resolve, reject, endWait });
       this.input.write(`${JSON.stringify({ id, method, params, ...(sessionId ? { sessionId } : {}) })}\0`);
     });
   }
@@ -81,10 +83,7 @@ export class CdpPipe {
 
   close(): void {
     this.isClosed = true;
-    for (const { method, reject, timer } of this.pending.values()) {
-      clearTimeout(timer);
-      reject(new CdpClosed(`${method}: the browser is gone`));
-    }
+    this.patience.end(new CdpClosed("The browser is gone"));
     this.pending.clear();
   }
 
@@ -113,7 +112,7 @@ export class CdpPipe {
     const waiting = id === undefined ? undefined : this.pending.get(id);
     if (id === undefined || !waiting) return;
     this.pending.delete(id);
-    clearTimeout(waiting.timer);
+    waiting.endWait();
     if (error) waiting.reject(new Error(`${waiting.method}: ${error.message}`));
     else waiting.resolve(result);
   }

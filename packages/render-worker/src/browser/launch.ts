@@ -8,7 +8,8 @@ import type { Isolation, Recording } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { CdpPipe } from "./cdp-pipe.js";
 import { limitMemory } from "./memory-limit.js";
-import { measureGroupCpuMs } from "./process-group.js";
+import { Patience } from "./patience.js";
+import { createGroupMeter, type GroupMeter } from "./process-group.js";
 
 /** Where Debian puts the headless shell: the binary itself, since its wrapper script would keep the pipe from it. */
 const HEADLESS_SHELL = "/usr/lib/chromium/chromium-headless-shell";
@@ -21,7 +22,8 @@ const NOBODY = 65534;
  * start). What is really used is held by the limit on the whole browser.
  */
 const PROCESS_DATA_BYTES = 6_000_000_000;
-const COMMAND_TIMEOUT_MS = 15_000;
+/** Processor time in which the browser answers any command. */
+const COMMAND_LIMIT_MS = 15_000;
 
 const FLAGS = [
   "--remote-debugging-pipe",
@@ -37,7 +39,8 @@ const FLAGS = [
   "--disable-blink-features=AutomationControlled",
   // Frames of other origins stay in the page's process, under its clock and its watch: the whole browser is one page's own.
   "--disable-site-isolation-trials",
-  "--disable-features=IsolateOrigins,site-per-process,IsolateSandboxedIframes",
+  // What is read and compiled on other threads comes at another moment each time.
+  "--disable-features=IsolateOrigins,site-per-process,IsolateSandboxedIframes,ScriptStreaming,ThreadedPreloadScanner,ThreadedBodyLoader,PrecompileInlineScripts,BackgroundResourceFetch",
   // One process less to start: this service has no sandbox of its own on Linux, and nothing to reach.
   "--enable-features=NetworkServiceInProcess2",
   "--force-color-profile=srgb",
@@ -77,8 +80,9 @@ export interface Browser {
   wasOverMemory: () => boolean;
   /** Whether a script engine in it gave up for want of memory. */
   saidOutOfMemory: () => boolean;
-  /** Processor time that its processes have used so far. */
-  measureCpuMs: () => number;
+  /** What its processes do with the processors. */
+  meter: GroupMeter;
+  patience: Patience;
   /** Ends every process of the browser and removes its profile. Safe to call twice. */
   end: () => Promise<void>;
 }
@@ -162,7 +166,9 @@ export function launchBrowser({
   });
   child.on("error", (error) => errors(error.message));
   if (child.pid !== undefined) memory.watch(child.pid);
-  const pipe = new CdpPipe(child.stdio[3] as Writable, child.stdio[4] as Readable, COMMAND_TIMEOUT_MS);
+  const meter = createGroupMeter(child.pid ?? -1);
+  const patience = new Patience(meter.measureCpuMs);
+  const pipe = new CdpPipe(child.stdio[3] as Writable, child.stdio[4] as Readable, patience, COMMAND_LIMIT_MS);
   let keptBytes = 0;
   let isOutOfMemory = false;
   child.stderr?.on("data", (chunk: Buffer) => {
@@ -180,7 +186,8 @@ export function launchBrowser({
     isolation: { ...isolation, memory: memory.kind },
     wasOverMemory: memory.wasHit,
     saidOutOfMemory: () => isOutOfMemory,
-    measureCpuMs: () => (child.pid === undefined ? 0 : measureGroupCpuMs(child.pid)),
+    meter,
+    patience,
     end: async () => {
       await endBrowser(child, pipe, home);
       memory.end();

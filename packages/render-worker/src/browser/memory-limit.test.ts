@@ -2,7 +2,7 @@ import { type ChildProcess, spawn } from "node:child_process";
 import { existsSync } from "node:fs";
 import { afterEach, describe, expect, it } from "vitest";
 import { limitByWatching, limitMemory, type MemoryLimit } from "./memory-limit.js";
-import { measureGroupCpuMs, measureGroupMemory } from "./process-group.js";
+import { createGroupMeter, measureGroupMemory } from "./process-group.js";
 
 const MB = 1_000_000;
 const children: ChildProcess[] = [];
@@ -49,7 +49,7 @@ describe("the processor time of a process group", () => {
     children.push(child);
     await new Promise<void>((resolve) => child.stdout.once("data", () => resolve()));
     // A busy machine may take some of the time away from it.
-    expect(measureGroupCpuMs(child.pid!)).toBeGreaterThan(100);
+    expect(createGroupMeter(child.pid!).measureCpuMs()).toBeGreaterThan(100);
   });
 });
 

@@ -48,6 +48,9 @@ export function pageScript(seed: number, isVirtual: boolean): string {
     get: (target, key) => key === "now" ? dateNow : Reflect.get(target, key),
   });
   RealDate.prototype.constructor = globalThis.Date;
+  // As in a voter's frame, which has no origin.
+  const { ServiceWorkerContainer: container } = globalThis;
+  if (container) container.prototype.register = () => Promise.reject(new DOMException("Service workers are disabled here.", "SecurityError"));
   const raf = globalThis.requestAnimationFrame;
   if (raf) globalThis.requestAnimationFrame = (callback) => raf.call(globalThis, (time) => callback(round(time)));
   const stamp = Object.getOwnPropertyDescriptor(Event.prototype, "timeStamp");

@@ -10,23 +10,55 @@ interface GroupMember {
   fields: string[];
 }
 
+/** The fields of a `stat` file from its third on; null when what it tells of has ended. */
+function readStat(path: string): string[] | null {
+  try {
+    // The name may hold spaces and brackets; the fields begin behind its last one.
+    return readFileSync(path, "utf8").split(") ").at(-1)!.split(" ");
+  } catch {
+    return null;
+  }
+}
+
 function listGroup(group: number): GroupMember[] {
   return readdirSync("/proc").flatMap((pid) => {
     if (!/^\d+$/.test(pid)) return [];
-    try {
-      // The name may hold spaces and brackets; the fields begin behind its last one.
-      const fields = readFileSync(`/proc/${pid}/stat`, "utf8").split(") ").at(-1)!.split(" ");
-      return Number(fields[2]) === group ? [{ pid, fields }] : [];
-    } catch {
-      // It has ended since the folder was read.
-      return [];
-    }
+    const fields = readStat(`/proc/${pid}/stat`);
+    return fields !== null && Number(fields[2]) === group ? [{ pid, fields }] : [];
   });
 }
 
-/** Processor time of a process group in ms, of those of its processes that are alive. */
-export const measureGroupCpuMs = (group: number): number =>
-  listGroup(group).reduce((sum, { fields }) => sum + (Number(fields[11]) + Number(fields[12])) * TICK_MS, 0);
+/** What the processes of a group do with the processors. */
+export interface GroupMeter {
+  /** Processor time in ms that they have used so far, of those that have ended too, as far as they were seen. */
+  measureCpuMs: () => number;
+  /** Whether every thread of them sleeps: what they were told has been worked off. */
+  isAsleep: () => boolean;
+}
+
+export function createGroupMeter(group: number): GroupMeter {
+  const used = new Map<string, number>();
+  return {
+    measureCpuMs() {
+      for (const { pid, fields } of listGroup(group))
+        used.set(pid, (Number(fields[11]) + Number(fields[12])) * TICK_MS);
+      return [...used.values()].reduce((sum, ms) => sum + ms, 0);
+    },
+    isAsleep: () =>
+      listGroup(group).every(({ pid }) => listThreadStates(pid).every((state) => state !== "R" && state !== "D")),
+  };
+}
+
+function listThreadStates(pid: string): string[] {
+  try {
+    return readdirSync(`/proc/${pid}/task`).flatMap(
+      (thread) => readStat(`/proc/${pid}/task/${thread}/stat`)?.[0] ?? [],
+    );
+  } catch {
+    // It has ended since it was listed.
+    return [];
+  }
+}
 
 /** Memory of a process group in bytes; what its processes share is counted once where the kernel tells shares apart. */
 export const measureGroupMemory = (group: number): number =>

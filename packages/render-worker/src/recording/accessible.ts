@@ -26,6 +26,8 @@ export interface Accessible {
   name: string;
   isDisabled: boolean;
   nodeId: number;
+  /** Where a link leads. */
+  address: string | null;
 }
 
 export interface Box {
@@ -48,6 +50,7 @@ export async function listAccessible({ send, watch }: OpenPage): Promise<Accessi
             name: name?.value ?? "",
             isDisabled: properties?.some((item) => item.name === "disabled" && item.value.value === true) ?? false,
             nodeId: backendDOMNodeId,
+            address: z.string().safeParse(properties?.find((item) => item.name === "url")?.value.value).data ?? null,
           },
         ],
   );

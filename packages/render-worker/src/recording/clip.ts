@@ -48,6 +48,8 @@ export interface Gathered {
   isolation: Isolation;
   pictures: Picture[];
   steps: PlayedStep[];
+  /** What the page offers to be worked by, in words. */
+  controls: string[];
   log: LogLine[];
   blocked: BlockedRequest[];
   missing: string[];
@@ -55,6 +57,9 @@ export interface Gathered {
   dialogs: PageWatch["dialogs"];
   popups: PageWatch["popups"];
   downloads: string[];
+  undone: PageWatch["undone"];
+  /** Moments at which the page did something that a person sees, beyond its document and its picture. */
+  answersMs: number[];
   servedBytes: number;
   framesDrawn: number;
   domNodes: number | null;
@@ -65,11 +70,13 @@ export interface Gathered {
 export interface RecordDeps {
   browser: BrowserChoice;
   errors: (line: string) => void;
-  /** Wall time after which the recording ends as hung. */
-  wallLimitMs: number;
-  /** How long one frame of page time may take before the page counts as hung. */
+  /** Processor time that the browser may use for a whole clip before the page counts as hung. */
+  clipLimitMs: number;
+  /** Processor time that it may use for one frame of page time. */
   frameLimitMs: number;
   serve: ServePage;
+  /** The keys that the entry's own text names. */
+  namedKeys: readonly string[];
 }
 
 /** What of a plan one clip is for. */

@@ -1,69 +1,82 @@
-import type { RecordingPlan, Viewport, WalkthroughStep } from "@tourney/core/contract";
-import { type Accessible, findBox, listAccessible } from "./accessible.js";
-import type { OpenPage } from "./open-page.js";
+import type { Viewport, WalkthroughStep } from "@tourney/core/contract";
+import { type Box, describeAccessible } from "./accessible.js";
+import type { PageControls } from "./page-controls.js";
 
-/** Roles of what a person would try on an application. */
-const TRIED = new Set([
-  "button",
-  "checkbox",
-  "switch",
-  "radio",
-  "tab",
-  "menuitem",
-  "option",
-  "link",
-  "textbox",
-  "searchbox",
-  "spinbutton",
-  "combobox",
-  "slider",
-]);
-const TEXT_ROLES = new Set(["textbox", "searchbox", "spinbutton"]);
 /** When a page may be taken to have laid itself out. */
 export const DISCOVERY_MS = 800;
 const FIRST_INPUT_MS = 1200;
 /** Between two inputs, so that the effect of each is seen by itself. */
 const SPACING_MS = 650;
-const MOST_CONTROLS = 12;
+/** A key of a game is held so long that something goes on. */
+const KEY_HOLD_MS = 300;
+const DRAG_MS = 300;
+/** The keys that games are played by, where the page's own text names none. */
+const USUAL_KEYS = ["ArrowRight", "ArrowLeft", "ArrowUp", "ArrowDown", "Space"];
+const MOST_KEYS = 8;
+const TEXT_ROLES = new Set(["textbox", "searchbox", "spinbutton"]);
 
-/** The inputs to try on a game that nobody wrote any for: the keys that games are played by, then a click into the middle. */
-export function planGame({
-  viewport: { width, height },
-  seconds,
-}: Pick<RecordingPlan, "viewport" | "seconds">): WalkthroughStep[] {
-  const keys = ["ArrowRight", "ArrowLeft", "ArrowUp", "ArrowDown", "Space"];
-  const middle = { x: Math.round(width / 2), y: Math.round(height / 2) };
-  const steps: WalkthroughStep[] = [
-    { atMs: 600, click: middle },
-    ...keys.map((key, i) => ({ atMs: 1300 + i * 800, key, holdMs: 300 })),
-  ];
-  return steps.filter(({ atMs }) => atMs + 500 <= seconds * 1000);
+/** An input to be tried, with what it is meant for in words. */
+export interface TriedStep {
+  step: WalkthroughStep;
+  control: string;
 }
 
-/** The inputs to try on an application that nobody wrote any for: each control in sight once, as far as the clip lasts. */
-export async function planApp(
-  page: OpenPage,
-  { viewport, seconds }: Pick<RecordingPlan, "viewport" | "seconds">,
-): Promise<WalkthroughStep[]> {
-  const steps: WalkthroughStep[] = [];
-  const seen = new Set<string>();
+interface PlanOptions {
+  viewport: Viewport;
+  seconds: number;
+  /** Whether keys are tried before what is on the page, as on a game. */
+  keysFirst: boolean;
+  /** Those that the page's own text names. */
+  keys: readonly string[];
+}
+
+/** Tries one thing: its inputs from a moment on, and when the next may begin. */
+interface Attempt {
+  control: string;
+  plan: (atMs: number) => WalkthroughStep[];
+  lengthMs: number;
+}
+
+/**
+ * The inputs to try on a page that nobody wrote any for: each of its controls by its kind, its keys, and the places that listen to a
+ * pointer, as far as the clip lasts. Links to other pages are left alone.
+ *
+ * @returns the inputs, and everything that could be tried in words, tried or not.
+ */
+export function planTried(
+  { named, surfaces, hasKeys }: PageControls,
+  { viewport, seconds, keysFirst, keys }: PlanOptions,
+): { steps: TriedStep[]; controls: string[] } {
+  const onPage = named
+    .filter(({ leadsAway }) => !leadsAway)
+    .map((control) => ({
+      ...attemptControl(control, control.box),
+      isOpen: control.box !== null && isInSight(control.box, viewport),
+    }));
+  const pointed = surfaces
+    .filter(({ box }) => isInSight(box, viewport))
+    .flatMap(attemptSurface)
+    .map((attempt) => ({ ...attempt, isOpen: true }));
+  const struck = (hasKeys ? (keys.length > 0 ? keys : USUAL_KEYS).slice(0, MOST_KEYS) : []).map((key) => ({
+    ...attemptKey(key),
+    isOpen: true,
+  }));
+  // What begins a game is a button or a click as a rule.
+  const attempts = keysFirst
+    ? [...onPage.slice(0, 1), ...pointed.slice(0, 1), ...struck, ...onPage.slice(1), ...pointed.slice(1)]
+    : [...onPage, ...pointed, ...struck];
+  const steps: TriedStep[] = [];
   let atMs = FIRST_INPUT_MS;
-  for (const control of await listAccessible(page)) {
-    const key = `${control.role} ${control.name}`;
-    if (!TRIED.has(control.role) || control.isDisabled || seen.has(key)) continue;
-    if (seen.size >= MOST_CONTROLS || atMs + SPACING_MS > seconds * 1000) break;
-    const box = await findBox(page, control);
-    if (box === null || !isInSight(box, viewport)) continue;
-    seen.add(key);
-    const added = tryControl(control, { atMs, box });
-    steps.push(...added);
-    atMs += SPACING_MS * added.length;
+  for (const { control, plan, lengthMs, isOpen } of attempts) {
+    if (!isOpen || atMs + lengthMs > seconds * 1000) continue;
+    steps.push(...plan(atMs).map((step) => ({ step, control })));
+    atMs += lengthMs;
   }
-  return steps;
+  return { steps, controls: [...new Set(attempts.map(({ control }) => control))] };
 }
 
-function isInSight(box: { left: number; top: number; right: number; bottom: number }, viewport: Viewport): boolean {
-  const [x, y] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
+function isInSight(box: Box, viewport: Viewport): boolean {
+  const { x, y } = middleOf(box);
   return (
     box.right - box.left >= 4 &&
     box.bottom - box.top >= 4 &&
@@ -74,22 +87,78 @@ function isInSight(box: { left: number; top: number; right: number; bottom: numb
   );
 }
 
-interface Place {
-  atMs: number;
-  box: { left: number; top: number; right: number; bottom: number };
-}
+const middleOf = ({ left, top, right, bottom }: Box) => ({
+  x: Math.round((left + right) / 2),
+  y: Math.round((top + bottom) / 2),
+});
 
-function tryControl({ role, name }: Accessible, { atMs, box }: Place): WalkthroughStep[] {
-  const middle = { x: Math.round((box.left + box.right) / 2), y: Math.round((box.top + box.bottom) / 2) };
-  const click: WalkthroughStep = { atMs, click: name === "" ? middle : { role, name } };
+/** A place across a box, as shares of its sides. */
+const placeIn = ({ left, top, right, bottom }: Box, across: number, down: number) => ({
+  x: Math.round(left + (right - left) * across),
+  y: Math.round(top + (bottom - top) * down),
+});
+
+const attemptKey = (key: string): Attempt => ({
+  control: `key ${key}`,
+  plan: (atMs) => [{ atMs, key, holdMs: KEY_HOLD_MS }],
+  lengthMs: KEY_HOLD_MS + SPACING_MS,
+});
+
+function attemptControl({ role, name }: { role: string; name: string }, box: Box | null): Attempt {
+  const control = describeAccessible({ role, name });
+  const middle = box === null ? { x: 0, y: 0 } : middleOf(box);
+  const at = name === "" ? middle : { role, name };
   if (TEXT_ROLES.has(role)) {
-    return [click, { atMs: atMs + SPACING_MS, type: role === "spinbutton" ? "2" : "a" }];
+    const text = role === "spinbutton" ? "2" : "a";
+    return {
+      control,
+      plan: (atMs) => [
+        { atMs, click: at },
+        { atMs: atMs + SPACING_MS, type: text },
+      ],
+      lengthMs: 2 * SPACING_MS,
+    };
   }
   // A list that opens is drawn in a window of its own, which is kept shut; the arrow keys choose from it as well.
-  if (role === "combobox") return [click, { atMs: atMs + SPACING_MS, key: "ArrowDown", holdMs: 0 }];
-  if (role === "slider") {
-    const point = { x: Math.round(box.left + (box.right - box.left) * 0.75), y: middle.y };
-    return [{ atMs, click: point }];
+  if (role === "combobox") {
+    return {
+      control,
+      plan: (atMs) => [
+        { atMs, click: at },
+        { atMs: atMs + SPACING_MS, key: "ArrowDown", holdMs: 0 },
+      ],
+      lengthMs: 2 * SPACING_MS,
+    };
   }
-  return [click];
+  if (role === "slider" && box !== null) {
+    const drag = { from: placeIn(box, 0.3, 0.5), to: placeIn(box, 0.75, 0.5) };
+    return { control, plan: (atMs) => [{ atMs, drag, holdMs: DRAG_MS }], lengthMs: DRAG_MS + SPACING_MS };
+  }
+  return { control, plan: (atMs) => [{ atMs, click: at }], lengthMs: SPACING_MS };
+}
+
+function attemptSurface({ box, isPressed, isDragged }: PageControls["surfaces"][number]): Attempt[] {
+  const { x, y } = middleOf(box);
+  const place = `at ${x}, ${y}`;
+  const drag = { from: { x, y }, to: placeIn(box, 0.8, 0.6) };
+  return [
+    ...(isPressed
+      ? [
+          {
+            control: `a click ${place}`,
+            plan: (atMs: number): WalkthroughStep[] => [{ atMs, click: { x, y } }],
+            lengthMs: SPACING_MS,
+          },
+        ]
+      : []),
+    ...(isDragged
+      ? [
+          {
+            control: `a drag ${place}`,
+            plan: (atMs: number): WalkthroughStep[] => [{ atMs, drag, holdMs: DRAG_MS }],
+            lengthMs: DRAG_MS + SPACING_MS,
+          },
+        ]
+      : []),
+  ];
 }

@@ -1,15 +1,15 @@
 import { setTimeout as sleep } from "node:timers/promises";
 import * as z from "zod";
-import { CdpTimeout } from "../browser/cdp-pipe.js";
 import { START_OF_TIME_S, type OpenPage } from "./open-page.js";
 import { HOST_ADDRESS } from "./serve-page.js";
 import { atFrame } from "./timeline.js";
 
-/** In so many frames the entry's document has begun, and what it asks for first has been asked for. */
-const LOADING_FRAMES = 3;
-
-/** How long the first requests may keep time waiting. */
-const STALL_MS = 3000;
+/** How often is looked whether a script waits for what it asked for, as it may, which is answered only between frames. */
+const STALL_LOOK_MS = 50;
+/** The same while a page begins, when nothing else goes on. */
+const LOADING_LOOK_MS = 4;
+/** Less than the first frame: what has not begun by then begins later. */
+const MOST_LOADING_MS = 15;
 
 /** The page's time, which goes on frame by frame and only when it is told to. */
 export interface FrameClock {
@@ -41,9 +41,38 @@ export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenP
   browser.pipe.listen((event) => {
     if (event.method === "Emulation.virtualTimeBudgetExpired" && event.sessionId === sessionId) waiting.shift()?.();
   });
-  const grant = (policy: "advance" | "pauseIfNetworkFetchesPending", budget: number) =>
-    send("Emulation.setVirtualTimePolicy", { policy, budget, maxVirtualTimeTaskStarvationCount: 10_000 }, frameLimitMs);
+  const grant = async (policy: "advance" | "pauseIfNetworkFetchesPending", budget: number, beside: () => void) => {
+    const ended = new Promise<void>((resolve) => waiting.push(resolve));
+    const looking = setInterval(beside, policy === "advance" ? STALL_LOOK_MS : LOADING_LOOK_MS);
+    try {
+      await send(
+        "Emulation.setVirtualTimePolicy",
+        { policy, budget, maxVirtualTimeTaskStarvationCount: 10_000 },
+        frameLimitMs,
+      );
+      await browser.patience.within(ended, frameLimitMs, "Page time");
+    } finally {
+      clearInterval(looking);
+    }
+  };
+  /**
+   * Lets the document begin, with all that it asks for to begin with. Time stands still while something is waited for, and goes on by
+   * one millisecond where nothing is: so it is the same however long the machine takes.
+   */
+  const load = async () => {
+    for (loadedMs = 1; loadedMs <= MOST_LOADING_MS; loadedMs++) {
+      await grant("pauseIfNetworkFetchesPending", 1, answerStalled);
+      await watch.requests.untilAsleep();
+      if (watch.documents > 0 && !watch.requests.hasWaiting) return;
+    }
+    loadedMs = MOST_LOADING_MS;
+  };
+  const answerStalled = () => {
+    if (watch.requests.isStalled()) void watch.requests.settle({ isLoading: false });
+  };
   let base = 0;
+  /** Page time that went by until the page had begun. */
+  let loadedMs = 0;
   let phase: FrameClock["phase"] = "timer";
   return {
     kind: "begin-frame",
@@ -57,20 +86,12 @@ export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenP
       });
       base = z.object({ virtualTimeTicksBase: z.number() }).parse(paused).virtualTimeTicksBase;
       await send("Page.navigate", { url: HOST_ADDRESS });
+      await load();
     },
     async advance(k, { from, picture, pictureNext }) {
-      const ended = new Promise<void>((resolve) => waiting.push(resolve));
-      const budget = atFrame(k) - atFrame(from);
+      const budget = atFrame(k) - Math.max(atFrame(from), loadedMs);
       phase = "timer";
-      // The document is waited for; from then on requests are answered between frames, and time must not wait for them.
-      watch.holdsRequests = k > LOADING_FRAMES;
-      if (!watch.holdsRequests) {
-        await grant("pauseIfNetworkFetchesPending", budget);
-        // What a worker that spins has asked for stays pending: time goes on without it.
-        const isOver = await Promise.race([ended.then(() => true), sleep(STALL_MS, false)]);
-        if (!isOver) await grant("advance", budget);
-      } else await grant("advance", budget);
-      await withLimit(ended, frameLimitMs);
+      await grant("advance", budget, answerStalled);
       phase = "frame";
       const drawn = Frame.parse(
         await send(
@@ -87,16 +108,4 @@ export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenP
       return { picture: drawn.screenshotData ?? null, isNew: drawn.hasDamage };
     },
   };
-}
-
-async function withLimit(event: Promise<void>, limitMs: number): Promise<void> {
-  let timer: NodeJS.Timeout | undefined;
-  const limit = new Promise<never>((_, reject) => {
-    timer = setTimeout(() => reject(new CdpTimeout(`Page time did not go on within ${limitMs} ms`)), limitMs);
-  });
-  try {
-    await Promise.race([event, limit]);
-  } finally {
-    clearTimeout(timer);
-  }
 }

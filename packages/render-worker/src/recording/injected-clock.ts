@@ -1,6 +1,5 @@
 import { setTimeout as sleep } from "node:timers/promises";
 import * as z from "zod";
-import { CdpTimeout } from "../browser/cdp-pipe.js";
 import { CLOCK_HOOK } from "./injected-clock-script.js";
 import type { FrameClock } from "./frame-clock.js";
 import type { OpenPage } from "./open-page.js";
@@ -30,14 +29,14 @@ export async function createInjectedClock(
   });
   let phase: FrameClock["phase"] = "timer";
   const waitForDocument = async () => {
-    const until = performance.now() + LOAD_LIMIT_MS;
+    let isWaiting = true;
+    const begun = async () => {
+      while (isWaiting && (watch.stageFrameId === null || !contexts.has(watch.stageFrameId))) await sleep(10);
+    };
     // The document and what it asks for before it runs: there is no virtual time that would wait for them.
-    while (watch.stageFrameId === null || !contexts.has(watch.stageFrameId)) {
-      if (performance.now() > until) throw new CdpTimeout("The document did not begin");
-      await sleep(10);
-    }
+    await browser.patience.within(begun(), LOAD_LIMIT_MS, "The document").finally(() => (isWaiting = false));
     for (let i = 0; i < 20; i++) {
-      await watch.answerHeld();
+      await watch.requests.settle({ isLoading: true });
       await sleep(10);
     }
   };
@@ -47,7 +46,6 @@ export async function createInjectedClock(
       return phase;
     },
     async begin() {
-      watch.holdsRequests = true;
       await send("Page.navigate", { url: HOST_ADDRESS });
       await waitForDocument();
     },

@@ -43,7 +43,11 @@ describe("an input is judged", () => {
       { quiet: look("b"), before: look("b"), after: look("b") },
       { quiet: look("b"), before: look("b"), after: look("b", "<p>new") },
     );
-    expect(await judgeSteps({ steps, outcome: "ok" }, nothing.record)).toEqual(["changed", "none", "changed"]);
+    expect(await judgeSteps({ steps, outcome: "ok", answersMs: [] }, nothing.record)).toEqual([
+      "changed",
+      "none",
+      "changed",
+    ]);
     expect(nothing.asked).toEqual([]);
   });
 
@@ -56,7 +60,7 @@ describe("an input is judged", () => {
       [look("b"), look("c")],
       [look("e"), look("other")],
     ]);
-    expect(await judgeSteps({ steps, outcome: "ok" }, record)).toEqual(["none", "changed"]);
+    expect(await judgeSteps({ steps, outcome: "ok", answersMs: [] }, record)).toEqual(["none", "changed"]);
     expect(asked).toHaveLength(1);
     expect(asked[0]!.muted).toEqual(steps.map(({ startMs, endMs }) => ({ fromMs: startMs, toMs: endMs + 40 })));
   });
@@ -72,7 +76,7 @@ describe("an input is judged", () => {
     ];
     const without = [[], [look("e"), look("f")]];
     const { asked, record } = recorder(control, without);
-    expect(await judgeSteps({ steps, outcome: "ok" }, record)).toEqual(["changed", "none"]);
+    expect(await judgeSteps({ steps, outcome: "ok", answersMs: [] }, record)).toEqual(["changed", "none"]);
     expect(asked[1]).toMatchObject({ untilFrame: steps[1]!.afterFrame });
     expect(asked[1]!.muted).toHaveLength(1);
   });
@@ -88,7 +92,12 @@ describe("an input is judged", () => {
     const unlike = steps.map((_, i) => [look(i === 0 ? "0b" : `x${i}`), look(`y${i}`)]);
     const without = (index: number) => steps.map((_, i) => (i === index ? [null, look(`${i}a`)] : []));
     const { asked, record } = recorder(unlike, without(1), without(2));
-    expect(await judgeSteps({ steps, outcome: "ok" }, record)).toEqual(["changed", "none", "none", null]);
+    expect(await judgeSteps({ steps, outcome: "ok", answersMs: [] }, record)).toEqual([
+      "changed",
+      "none",
+      "none",
+      null,
+    ]);
     expect(asked).toHaveLength(3);
   });
 
@@ -98,7 +107,10 @@ describe("an input is judged", () => {
       { quiet: look("a"), before: look("a"), after: null },
     );
     const steps = [{ ...gone!, wasFound: false }, late!];
-    expect(await judgeSteps({ steps, outcome: "hung" }, nothing.record)).toEqual(["not_found", "not_judged"]);
+    expect(await judgeSteps({ steps, outcome: "hung", answersMs: [] }, nothing.record)).toEqual([
+      "not_found",
+      "not_judged",
+    ]);
   });
 });
 
@@ -106,7 +118,7 @@ describe("the control clip", () => {
   it("may end as soon as it and the clip go apart", async () => {
     const steps = press({ quiet: look("a"), before: look("b"), after: look("c") });
     const { asked, record } = recorder([[look("b"), look("c")]]);
-    await judgeSteps({ steps, outcome: "ok" }, record);
+    await judgeSteps({ steps, outcome: "ok", answersMs: [] }, record);
     const { isEnough } = asked[0]!;
     expect(isEnough!({ ...steps[0]!, after: look("c") }, 0)).toBe(false);
     expect(isEnough!({ ...steps[0]!, after: look("d") }, 0)).toBe(true);

@@ -4,7 +4,7 @@ import { chooseControlClips, describeInput, isJudged, judgeStep, type StepEviden
 import type { Box } from "./accessible.js";
 import { decodePicture, keepPreview, type KeepPicture } from "./pictures.js";
 import type { Clip, Gathered, PageState, PlayedStep } from "./clip.js";
-import type { TimedStep } from "./timeline.js";
+import { atFrame, type TimedStep } from "./timeline.js";
 
 /** Clips without one input each, besides the control clip: each costs about as much as the recording's own. */
 const MOST_SINGLE_CLIPS = 2;
@@ -20,11 +20,12 @@ type RecordClip = (
 
 /** Tells of each input of a clip whether the page answered it, making control clips where the clip alone does not say. */
 export async function judgeSteps(
-  { steps, outcome }: Pick<Gathered, "steps" | "outcome">,
+  { steps, outcome, answersMs }: Pick<Gathered, "steps" | "outcome" | "answersMs">,
   record: RecordClip,
 ): Promise<Effect[]> {
   const judged: Effect[] = [];
-  for (const [index, step] of steps.entries()) judged.push(await judgeAlone(step, findFocused(steps, index)));
+  for (const [index, step] of steps.entries())
+    judged.push(isAnswered(step, answersMs) ? "changed" : await judgeAlone(step, findFocused(steps, index)));
   if (outcome !== "ok" || !judged.includes(null)) return judged;
   const control = await record({
     steps,
@@ -59,11 +60,17 @@ export async function judgeSteps(
 
 const mutedSpan = ({ startMs, endMs }: TimedStep) => ({ fromMs: startMs, toMs: endMs + AFTERMATH_MS });
 
-const nameOf = ({ step, aim }: PlayedStep): string => describeInput(step, aim?.control ?? null);
+const controlOf = ({ aim, meantFor }: PlayedStep): string | null => aim?.control ?? meantFor;
+
+const nameOf = (played: PlayedStep): string => describeInput(played.step, controlOf(played));
+
+/** Whether the page opened something, or would have gone somewhere, in answer to an input. */
+const isAnswered = ({ startMs, afterFrame, wasFound }: PlayedStep, answersMs: readonly number[]): boolean =>
+  wasFound && answersMs.some((atMs) => atMs >= startMs && atMs <= atFrame(afterFrame));
 
 async function judgeAlone(step: PlayedStep, focused: Box | null): Promise<Effect> {
   if (!step.wasFound) return "not_found";
-  if (!isJudged(step.step, step.aim?.control ?? null)) return "not_judged";
+  if (!isJudged(step.step, controlOf(step))) return "not_judged";
   if (step.before === null || step.after === null || step.quiet === null) return "not_judged";
   return judgeStep(await compareWithin(step, focused));
 }
@@ -116,14 +123,15 @@ export async function keepSteps(
     return file;
   };
   const results: StepResult[] = [];
-  for (const [index, { step, origin, aim, before, after }] of steps.entries()) {
+  for (const [index, played] of steps.entries()) {
+    const { step, origin, before, after } = played;
     const name = `step-${String(index).padStart(2, "0")}`;
     results.push({
       atMs: step.atMs,
       input: step,
       origin,
       effect: effects[index] ?? "not_judged",
-      control: aim?.control ?? null,
+      control: controlOf(played),
       before: await keepOnce(before, `${name}-before`),
       after: await keepOnce(after, `${name}-after`),
     });

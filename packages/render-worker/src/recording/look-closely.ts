@@ -21,8 +21,8 @@ const RULES = [
 ];
 /** A page of 850 elements takes 0.7 s; one that takes longer than this is left unchecked. */
 const AXE_LIMIT_MS = 8000;
-/** A worker that says nothing for this long has stopped answering. */
-const WORKER_LIMIT_MS = 3000;
+/** A worker that says nothing while so much processor time is used has stopped answering; one that works answers when it is done. */
+const WORKER_LIMIT_MS = 15_000;
 
 let axeSource: string | null = null;
 const readAxe = () =>
@@ -62,7 +62,7 @@ interface CloseLook {
 export async function lookClosely(
   page: OpenPage,
 ): Promise<CloseLook & Partial<{ outcome: "hung"; hungIn: "worker"; outcomeDetail: string }>> {
-  page.watch.isOver = true;
+  page.watch.end();
   const layout = await readLayout(page);
   const shownText = await readShownText(page);
   const domNodes = await countNodes(page);
@@ -89,11 +89,13 @@ async function readAccessibility(page: OpenPage): Promise<AccessibilityIssue[] |
 }
 
 async function countSilentWorkers({ watch, browser }: OpenPage): Promise<number> {
+  // All of them work side by side.
+  const limitMs = WORKER_LIMIT_MS * watch.workers.size;
   const asked = [...watch.workers].map((sessionId) =>
-    browser.pipe.send("Runtime.evaluate", { expression: "0" }, sessionId, WORKER_LIMIT_MS).then(
+    browser.pipe.send("Runtime.evaluate", { expression: "0" }, sessionId, limitMs).then(
       () => false,
       // One that ended is not silent: the browser says at once that it is gone.
-      (error: unknown) => error instanceof Error && error.name === "CdpTimeout",
+      (error: unknown) => error instanceof Error && error.name === "PageStuck",
     ),
   );
   return (await Promise.all(asked)).filter(Boolean).length;

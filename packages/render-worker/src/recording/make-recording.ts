@@ -7,7 +7,7 @@ import {
   type StepResult,
 } from "@tourney/core/contract";
 import { changedShare, isOfOneSize } from "@tourney/core/image";
-import { findFindings } from "@tourney/core/page";
+import { findFindings, judgeControls } from "@tourney/core/page";
 import { type Darkroom, type KeepPicture, type KeptFrame, keepFrame, keepPreview, keepSprite } from "./pictures.js";
 import type { Gathered } from "./clip.js";
 
@@ -82,6 +82,7 @@ export async function makeRecording(
       keep,
     ),
     ...beside,
+    controls: judgeControls(gathered.controls, beside.steps),
     findings: findFindings({
       ...gathered,
       ...beside,

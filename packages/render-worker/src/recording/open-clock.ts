@@ -18,6 +18,7 @@ export async function openClock(
     serve,
     muted,
     isFrameControlled,
+    hasTouch: plan.walkthrough.some((step) => "tap" in step || "swipe" in step),
     ...(isFrameControlled ? {} : { extraScript: INJECTED_CLOCK_SCRIPT }),
   });
   const clock = isFrameControlled

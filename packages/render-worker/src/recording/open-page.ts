@@ -16,9 +16,13 @@ export interface OpenPage {
   sessionId: string;
   watch: PageWatch;
   /** Sends a command to the page's own session. */
-  send: (method: string, params?: object, timeoutMs?: number) => Promise<unknown>;
+  send: (method: string, params?: object, limitMs?: number) => Promise<unknown>;
   /** Evaluates an expression in the recorder's own world of the entry's document, and parses what it gives. */
-  probe: <T>(schema: z.ZodType<T>, expression: string, timeoutMs?: number) => Promise<T>;
+  probe: <T>(schema: z.ZodType<T>, expression: string, limitMs?: number) => Promise<T>;
+  /** Evaluates as `probe` does, and gives what the protocol calls a remote object instead of a value. */
+  hold: (expression: string) => Promise<unknown>;
+  /** Loads the entry's document again. */
+  reload: () => Promise<void>;
 }
 
 export interface OpenOptions {
@@ -28,6 +32,8 @@ export interface OpenOptions {
   muted: readonly MutedSpan[];
   /** Whether the browser draws only when it is told to. */
   isFrameControlled: boolean;
+  /** Whether it has a screen that can be touched. */
+  hasTouch?: boolean;
   /** Runs in the page's own world before its scripts, besides what every recording puts there. */
   extraScript?: string;
 }
@@ -52,6 +58,7 @@ export async function openPage(browser: Browser, options: OpenOptions): Promise<
     sessionId,
     mainFrameId: targetId,
     serve: options.serve,
+    isAsleep: browser.meter.isAsleep,
     // Nothing more is answered: everything that waits for it ends now.
     onEnd: () => pipe.close(),
   });
@@ -59,8 +66,7 @@ export async function openPage(browser: Browser, options: OpenOptions): Promise<
     watch.handle(event);
     if (event.method === "Target.targetCreated") closePopup(browser, event.params, { targetId, watch });
   });
-  const send = (method: string, params: object = {}, timeoutMs?: number) =>
-    pipe.send(method, params, sessionId, timeoutMs);
+  const send = (method: string, params: object = {}, limitMs?: number) => pipe.send(method, params, sessionId, limitMs);
   await Promise.all([
     pipe.send("Target.setDiscoverTargets", { discover: true }),
     ...["Page", "Runtime", "Network", "Inspector", "Log"].map((domain) => send(`${domain}.enable`)),
@@ -68,11 +74,19 @@ export async function openPage(browser: Browser, options: OpenOptions): Promise<
     addScripts(send, options),
     send("Network.setUserAgentOverride", { userAgent: await readUserAgent(browser) }),
     send("Emulation.setFocusEmulationEnabled", { enabled: true }),
+    ...(options.hasTouch === true
+      ? [send("Emulation.setTouchEmulationEnabled", { enabled: true, maxTouchPoints: 1 })]
+      : []),
     send("Page.setInterceptFileChooserDialog", { enabled: true }),
     send("Fetch.enable", { patterns: [{ urlPattern: "*" }] }),
     pipe.send("Browser.setDownloadBehavior", { behavior: "deny", eventsEnabled: true, ...context }),
   ]);
-  return { browser, sessionId, watch, send, probe: createProbe(send, watch) };
+  const world = createWorld(send, watch);
+  const probe = createProbe(send, world);
+  const reload = async () => void (await probe(z.unknown(), "location.reload(), 0"));
+  const hold = async (expression: string) =>
+    send("Runtime.evaluate", { expression, contextId: await world(), objectGroup: "tourney" });
+  return { browser, sessionId, watch, send, probe, hold, reload };
 }
 
 async function addScripts(
@@ -116,30 +130,37 @@ const Evaluated = z.object({
     .optional(),
 });
 
-function createProbe(send: OpenPage["send"], watch: PageWatch): OpenPage["probe"] {
-  let world: { frameId: string; contextId: number } | null = null;
-  return async (schema, expression, timeoutMs) => {
-    const frameId = watch.stageFrameId;
+/** The recorder's own world in the entry's document: made once for each document. */
+function createWorld(send: OpenPage["send"], watch: PageWatch): () => Promise<number> {
+  let world: { document: number; contextId: number } | null = null;
+  return async () => {
+    const { stageFrameId: frameId, documents } = watch;
     if (frameId === null) throw new ProbeFailed("the entry's document has not begun");
-    if (world?.frameId !== frameId) {
+    // A page that was loaded again has another world.
+    if (world?.document !== documents) {
       const { executionContextId } = z
         .object({ executionContextId: z.int() })
         .parse(await send("Page.createIsolatedWorld", { frameId, worldName: WORLD }));
-      world = { frameId, contextId: executionContextId };
+      world = { document: documents, contextId: executionContextId };
     }
-    const { result, exceptionDetails } = Evaluated.parse(
-      await send(
-        "Runtime.evaluate",
-        { expression, contextId: world.contextId, returnByValue: true, awaitPromise: true },
-        timeoutMs,
-      ),
+    return world.contextId;
+  };
+}
+
+const createProbe =
+  (send: OpenPage["send"], world: () => Promise<number>): OpenPage["probe"] =>
+  async (schema, expression, limitMs) => {
+    const evaluated = await send(
+      "Runtime.evaluate",
+      { expression, contextId: await world(), returnByValue: true, awaitPromise: true },
+      limitMs,
     );
+    const { result, exceptionDetails } = Evaluated.parse(evaluated);
     if (exceptionDetails) throw new ProbeFailed(exceptionDetails.exception?.description ?? exceptionDetails.text);
     const parsed = schema.safeParse(result.value);
     if (!parsed.success) throw new ProbeFailed(`unexpected answer: ${parsed.error.message}`);
     return parsed.data;
   };
-}
 
 /** The recorder's own look at a page did not work; the recording goes on without it. */
 export class ProbeFailed extends Error {

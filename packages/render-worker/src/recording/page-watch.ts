@@ -1,25 +1,21 @@
-import { setTimeout as sleep } from "node:timers/promises";
-import type { BlockedRequest, LogLine, Substitution } from "@tourney/core/contract";
+import type { LogLine } from "@tourney/core/contract";
 import * as z from "zod";
 import type { CdpEvent, CdpPipe } from "../browser/cdp-pipe.js";
-import type { Served, ServePage } from "./serve-page.js";
+import { hideAddresses, hideTimes } from "./log-text.js";
+import { Paused, RequestGate } from "./request-gate.js";
+import type { ServePage } from "./serve-page.js";
 
 const MOST_LOG_LINES = 200;
 const LONGEST_LOG_TEXT = 2000;
-const MOST_BLOCKED = 100;
 /** A page that talks more than this is not listened to any longer, or its talk would fill the pipe. */
 const MOST_EVENTS = 1000;
-/** A page that opens this many dialogs or popups opens them without end. */
-const MOST_DIALOGS = 50;
+/** A page that opens this many dialogs opens them without end; only the first are kept. */
+const MOST_DIALOGS = 1000;
+const MOST_DIALOGS_KEPT = 50;
 const MOST_POPUPS = 50;
+/** A page that loads itself again more often than this gets nowhere. */
+const MOST_RELOADS = 10;
 
-const Paused = z.object({
-  requestId: z.string(),
-  networkId: z.string().optional(),
-  frameId: z.string(),
-  request: z.object({ url: z.string() }),
-  resourceType: z.string().catch("Other"),
-});
 const ConsoleCall = z.object({
   type: z.string(),
   args: z.array(z.looseObject({ value: z.unknown().optional(), description: z.string().optional(), type: z.string() })),
@@ -54,10 +50,6 @@ const BrowserEntry = z.object({
 const Download = z.object({ suggestedFilename: z.string() });
 const Crashed = z.object({ status: z.string().optional() });
 const Attached = z.object({ sessionId: z.string(), targetInfo: z.object({ type: z.string() }) });
-const LoadEnded = z.object({ requestId: z.string() });
-
-/** How long the page may take to notice that a request was answered before time goes on without it. */
-const NOTICE_LIMIT_MS = 1000;
 
 /** What must be seen to even when the clip is over, so that the page is not left waiting. */
 const AFTERWARDS = new Set(["Fetch.requestPaused", "Page.javascriptDialogOpening"]);
@@ -67,6 +59,8 @@ export interface WatchOptions {
   sessionId: string;
   mainFrameId: string;
   serve: ServePage;
+  /** Whether all of the browser sleeps. */
+  isAsleep: () => boolean;
   /** Called once, when nothing more is to be had from the page. */
   onEnd: () => void;
 }
@@ -74,33 +68,49 @@ export interface WatchOptions {
 /** What a page did while it was recorded, gathered from the protocol's events. */
 export class PageWatch {
   readonly log: LogLine[] = [];
-  readonly blocked: BlockedRequest[] = [];
-  readonly missing: string[] = [];
-  readonly substitutions: Substitution[] = [];
-  readonly dialogs: { type: string; message: string; atMs: number }[] = [];
-  readonly popups: { url: string; atMs: number }[] = [];
+  readonly requests: RequestGate;
+  readonly dialogs: { type: string; message: string; atMs: number; isAnswer: boolean }[] = [];
+  readonly popups: { url: string; atMs: number; isAnswer: boolean }[] = [];
   readonly downloads: string[] = [];
   readonly workers = new Set<string>();
   /** The frame that the entry is in, once its document has begun. */
   stageFrameId: string | null = null;
-  /** Where the entry went after its first document, or null. */
+  /** How many documents of its own the entry has had: more than one when it was loaded again. */
+  documents = 0;
+  /** Where the entry went by itself, or null. */
   navigatedTo: string | null = null;
+  /** Where it would have gone after an input; it was kept on its page. `isAnswer` where that came right after one. */
+  readonly undone: { url: string; atMs: number; isAnswer: boolean }[] = [];
+  /** Whether the page was given an input: none yet, some time ago, or just now, so that what it does may be its answer. */
+  inputs: "none" | "before" | "now" = "none";
   /** What it did without end, or null. */
   flooded: "dialogs" | "popups" | null = null;
   crashed = false;
   crashedForMemory = false;
   /** Page time, set by the recorder before each grant. */
   nowMs = 0;
-  servedBytes = 0;
-  /** Whether requests wait for the next frame. */
-  holdsRequests = false;
-  /** Set when the clip is over: what the page does while it is looked at closely is not part of it. */
-  isOver = false;
+  /** Of the entry's first document. */
+  private address = "";
+  private hasGone = false;
+  private isOver = false;
   private events = 0;
-  private readonly held: z.infer<typeof Paused>[] = [];
-  private readonly unnoticed = new Map<string, () => void>();
+  private dialogCount = 0;
 
-  constructor(private readonly options: WatchOptions) {}
+  constructor(private readonly options: WatchOptions) {
+    const { serve, isAsleep } = options;
+    this.requests = new RequestGate({ serve, isAsleep, tell: (method, params) => this.tell(method, params) });
+  }
+
+  /** The clip is over: what the page does while it is looked at closely is not part of it. */
+  end(): void {
+    this.isOver = true;
+    this.requests.isOver = true;
+  }
+
+  /** Moments at which the page did something that a person sees, beyond its document and its picture. */
+  get answersMs(): number[] {
+    return [...this.dialogs, ...this.popups, ...this.undone].flatMap(({ atMs, isAnswer }) => (isAnswer ? [atMs] : []));
+  }
 
   handle(event: CdpEvent): void {
     if (event.method === "Target.targetCrashed" || event.method === "Inspector.targetCrashed") {
@@ -116,13 +126,10 @@ export class PageWatch {
       return;
     }
     if (event.sessionId !== undefined && this.workers.has(event.sessionId)) return this.handleTalk(event);
-    if (event.sessionId !== this.options.sessionId) return;
+    if (event.sessionId !== this.options.sessionId || this.requests.handle(event)) return;
     switch (event.method) {
       case "Fetch.requestPaused":
         return this.receiveRequest(Paused.parse(event.params));
-      case "Network.loadingFinished":
-      case "Network.loadingFailed":
-        return this.unnoticed.get(LoadEnded.parse(event.params).requestId)?.();
       case "Page.javascriptDialogOpening":
         return this.receiveDialog(Dialog.parse(event.params));
       case "Page.frameNavigated":
@@ -157,15 +164,23 @@ export class PageWatch {
     if (++this.events === MOST_EVENTS) for (const domain of ["Runtime", "Log"]) this.tell(`${domain}.disable`, {});
   }
 
+  /** Whether an address is another document's than the entry's own. */
+  leadsAway(address: string): boolean {
+    return !/^javascript:/i.test(address) && !isSamePage(address, this.address);
+  }
+
   /** A window that the page opened, which was closed at once. */
   addPopup(url: string): void {
-    this.popups.push({ url: url.slice(0, 500), atMs: this.nowMs });
+    this.popups.push({ url: url.slice(0, 500), atMs: this.nowMs, isAnswer: this.inputs === "now" });
     if (this.popups.length >= MOST_POPUPS) this.flood("popups");
   }
 
   private receiveDialog({ type, message }: z.infer<typeof Dialog>): void {
-    if (!this.isOver) this.dialogs.push({ type, message: message.slice(0, 200), atMs: this.nowMs });
-    if (this.dialogs.length >= MOST_DIALOGS) return this.flood("dialogs");
+    if (!this.isOver && this.dialogs.length < MOST_DIALOGS_KEPT) {
+      const isAnswer = this.inputs === "now";
+      this.dialogs.push({ type, message: message.slice(0, 200), atMs: this.nowMs, isAnswer });
+    }
+    if (++this.dialogCount >= MOST_DIALOGS) return this.flood("dialogs");
     this.tell("Page.handleJavaScriptDialog", { accept: false });
   }
 
@@ -176,11 +191,21 @@ export class PageWatch {
 
   private receiveNavigation(frame: z.infer<typeof FrameNavigated>["frame"]): void {
     if (frame.parentId === undefined) return;
-    if (this.stageFrameId === null && frame.parentId === this.options.mainFrameId) {
-      this.stageFrameId = frame.id;
-      return;
+    if (this.stageFrameId === null && frame.parentId === this.options.mainFrameId) this.stageFrameId = frame.id;
+    if (frame.id !== this.stageFrameId) return;
+    const url = frame.unreachableUrl ?? frame.url;
+    if (this.documents === 0) this.address = url;
+    // Some places are gone to without asking: an empty page, one of its own making.
+    if (isSamePage(url, this.address)) this.documents++;
+    else {
+      this.hasGone = true;
+      this.leave(url);
     }
-    if (frame.id === this.stageFrameId) this.leave(frame.unreachableUrl ?? frame.url);
+  }
+
+  /** Whether the entry's document is still shown. */
+  get isThere(): boolean {
+    return !this.crashed && !this.hasGone;
   }
 
   private leave(url: string): void {
@@ -192,59 +217,23 @@ export class PageWatch {
     this.options.pipe.send(method, params, this.options.sessionId).catch(() => undefined);
   }
 
-  /**
-   * While the page begins, time waits for what is asked, which is answered at once. Later all but documents is held until time
-   * stands still between two frames: answered while it runs, it would arrive at another page time in every recording.
-   */
   private receiveRequest(paused: z.infer<typeof Paused>): void {
-    if (paused.resourceType !== "Document") {
-      if (this.holdsRequests) this.held.push(paused);
-      else void this.answer(paused);
-      return;
-    }
-    // A second document in the entry's own frame: wherever it leads, the entry is no longer there.
-    if (paused.frameId === this.stageFrameId) {
-      this.leave(paused.request.url);
-      this.tell("Fetch.failRequest", { requestId: paused.requestId, errorReason: "Aborted" });
-    } else void this.answer(paused);
+    if (paused.resourceType !== "Document") return this.requests.receive(paused);
+    const { url } = paused.request;
+    const isOfEntry = this.stageFrameId !== null && paused.frameId === this.stageFrameId;
+    if (!isOfEntry || (isSamePage(url, this.address) && this.documents <= MOST_RELOADS))
+      return this.requests.answerNow(paused);
+    // Kept from going, the page stays as it is. After an input it is not known whether it goes by itself.
+    if (this.inputs !== "none" && !isSamePage(url, this.address)) this.undo(url);
+    else this.leave(url);
+    this.tell("Fetch.failRequest", { requestId: paused.requestId, errorReason: "Aborted" });
   }
 
-  /** Answers what was asked since the last frame, and waits (not for ever) until the page has noticed. */
-  async answerHeld(): Promise<void> {
-    if (this.held.length === 0) return;
-    const batch = this.held.splice(0);
-    const noticed = batch.flatMap(({ networkId }) =>
-      networkId === undefined ? [] : [new Promise<void>((resolve) => this.unnoticed.set(networkId, resolve))],
-    );
-    for (const paused of batch) await this.answer(paused);
-    if (noticed.length > 0) await Promise.race([Promise.all(noticed), sleep(NOTICE_LIMIT_MS)]);
-    this.unnoticed.clear();
-  }
-
-  private async answer({ requestId, request, resourceType }: z.infer<typeof Paused>): Promise<void> {
-    const served = await this.options.serve(request.url);
-    if (served.kind === "found") {
-      this.noteServed(served);
-      const responseHeaders = Object.entries(served.headers).map(([name, value]) => ({ name, value }));
-      const body = served.body.toString("base64");
-      this.tell("Fetch.fulfillRequest", { requestId, responseCode: 200, responseHeaders, body });
-      return;
-    }
-    if (served.kind === "missing") {
-      if (!this.isOver && !served.isUsual && this.missing.length < MOST_BLOCKED && !this.missing.includes(served.path))
-        this.missing.push(served.path);
-      this.tell("Fetch.fulfillRequest", { requestId, responseCode: 404 });
-      return;
-    }
-    if (!this.isOver && this.blocked.length < MOST_BLOCKED)
-      this.blocked.push({ url: request.url.slice(0, 1000), type: resourceType, library: served.library });
-    this.tell("Fetch.failRequest", { requestId, errorReason: "BlockedByClient" });
-  }
-
-  private noteServed({ body, substitution }: Extract<Served, { kind: "found" }>): void {
-    this.servedBytes += body.length;
-    if (substitution && !this.substitutions.some(({ url }) => url === substitution.url))
-      this.substitutions.push(substitution);
+  private undo(url: string): void {
+    if (this.isOver) return;
+    if (this.undone.length >= MOST_POPUPS) return;
+    this.undone.push({ url: url.slice(0, 500), atMs: this.nowMs, isAnswer: this.inputs === "now" });
+    this.note(`It leads to ${url.slice(0, 200)} after an input; it is kept on its page.`);
   }
 
   private addConsole({ type, args, stackTrace }: z.infer<typeof ConsoleCall>): void {
@@ -253,6 +242,7 @@ export class PageWatch {
         ? arg.value
         : (arg.description ?? (arg.value === undefined ? arg.type : JSON.stringify(arg.value))),
     );
+    const isTiming = type === "timeEnd" || type === "timeLog";
     const top = stackTrace?.callFrames[0];
     this.add({
       level:
@@ -263,7 +253,7 @@ export class PageWatch {
             : type === "debug"
               ? "debug"
               : "info",
-      text: text.join(" "),
+      text: isTiming ? hideTimes(text.join(" ")) : text.join(" "),
       source: "console",
       where: top ? this.describePlace(top.url, top.lineNumber) : null,
     });
@@ -302,10 +292,14 @@ export class PageWatch {
 
   private add(line: Omit<LogLine, "atMs">): void {
     if (this.log.length < MOST_LOG_LINES)
-      this.log.push({ ...line, text: line.text.slice(0, LONGEST_LOG_TEXT), atMs: this.nowMs });
+      this.log.push({ ...line, text: hideAddresses(line.text).slice(0, LONGEST_LOG_TEXT), atMs: this.nowMs });
   }
 
   private describePlace(url: string, lineNumber: number): string {
     return `${url.replace(/^https?:\/\/[^/]*\.localhost\//, "")}:${lineNumber + 1}`;
   }
 }
+
+/** Whether an address is that of a document, whatever is asked of it or pointed to in it. */
+const isSamePage = (url: string, address: string): boolean => withoutQuery(url) === withoutQuery(address);
+const withoutQuery = (url: string): string => url.replace(/[?#].*$/s, "");

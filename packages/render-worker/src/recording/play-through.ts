@@ -1,9 +1,11 @@
 import { KINDS, type RecordingPlan } from "@tourney/core/contract";
 import { InputSender } from "./dispatch-input.js";
-import { DISCOVERY_MS, planApp, planGame } from "./default-walkthrough.js";
+import { DISCOVERY_MS, planTried } from "./default-walkthrough.js";
+import { readControls } from "./page-controls.js";
 import type { FrameClock } from "./frame-clock.js";
 import type { OpenPage } from "./open-page.js";
 import { Pace } from "./pace.js";
+import type { PageWatch } from "./page-watch.js";
 import { readDomState } from "./probes.js";
 import { type Clip, type Gathered, PageEnded, type PlayedStep } from "./clip.js";
 import { atFrame, frameFrom, planCaptures, planSteps, type TimedInput, type TimedStep } from "./timeline.js";
@@ -12,17 +14,19 @@ interface Playing {
   page: OpenPage;
   clock: FrameClock;
   clip: Clip;
-  gathered: Pick<Gathered, "pictures" | "steps" | "framesDrawn">;
+  namedKeys: readonly string[];
+  gathered: Pick<Gathered, "pictures" | "steps" | "controls" | "framesDrawn">;
 }
 
 /** Plays a clip from its first frame to its last: inputs are sent at their moments, pictures and states gathered at theirs. */
-export async function playThrough({ page, clock, clip, gathered }: Playing): Promise<void> {
+export async function playThrough({ page, clock, clip, namedKeys, gathered }: Playing): Promise<void> {
   const { plan } = clip;
   const lastFrame = Math.round(plan.seconds * 60);
   const endFrame = Math.min(lastFrame, clip.untilFrame ?? lastFrame);
   const film = new Set(clip.film ? planCaptures(plan.seconds, plan.frames) : []);
   const known = clip.steps ?? planKnown(plan, lastFrame);
-  const discovery = known === null ? frameFrom(DISCOVERY_MS) : -1;
+  // What there is to work is found out once; further clips are given the inputs of the first.
+  const discovery = clip.steps === undefined && isWorked(plan) ? frameFrom(DISCOVERY_MS) : -1;
   gathered.steps = (known ?? []).map(asPlayed);
   const inputs = new InputSender(page);
   const due = new DueInputs(gathered.steps);
@@ -30,7 +34,7 @@ export async function playThrough({ page, clock, clip, gathered }: Playing): Pro
   await clock.begin();
   const isLooked = (frame: number) =>
     film.has(frame) || (clip.looks && gathered.steps.some((step) => looksAt(step, frame)));
-  const pace = new Pace(page.browser.measureCpuMs, clip.stride);
+  const pace = new Pace(page.browser.meter.measureCpuMs, clip.stride);
   let last = 0;
   for (let k = 1; k <= endFrame; k++) {
     // A heavy page is drawn less often; what is looked at and what is sent keep their frames.
@@ -39,15 +43,25 @@ export async function playThrough({ page, clock, clip, gathered }: Playing): Pro
     if (!isVisited) continue;
     watch.nowMs = atFrame(last);
     if (k === discovery) {
-      gathered.steps = planSteps(await planApp(page, plan), "default", lastFrame).map(asPlayed);
-      due.replace(gathered.steps);
+      const found = planTried(await readControls(page), {
+        ...plan,
+        keysFirst: triedOn(plan) === "keys",
+        keys: namedKeys,
+      });
+      gathered.controls = found.controls;
+      if (known === null) {
+        const meantFor = new Map(found.steps.map(({ step, control }) => [step, control]));
+        gathered.steps = planSteps([...meantFor.keys()], "default", lastFrame, meantFor).map(asPlayed);
+        due.replace(gathered.steps);
+      }
     }
+    watch.inputs = findInputs(gathered.steps, watch.nowMs);
     for (const { input, step } of due.take(watch.nowMs)) {
       const sent = await inputs.send(input);
       if (sent.kind === "not_found") step.wasFound = false;
       else step.aim ??= sent.aim;
     }
-    await watch.answerHeld();
+    await watch.requests.settle({ isLoading: false });
     const drawn = await clock.advance(k, { from: last, picture: isLooked(k), pictureNext: isLooked(k + 1) });
     last = k;
     // The pace is the main clip's; those that are compared with it keep to it.
@@ -65,12 +79,22 @@ export async function playThrough({ page, clock, clip, gathered }: Playing): Pro
   }
 }
 
+const triedOn = ({ kind }: RecordingPlan) => (kind === null ? "none" : KINDS[kind].triedInputs);
+
+/** Whether a page is worked at all: by the suite's inputs, or by those that are tried. */
+const isWorked = (plan: RecordingPlan): boolean => plan.walkthrough.length > 0 || triedOn(plan) !== "none";
+
 /** The inputs of a plan, or null when they depend on what is on the page. */
 function planKnown(plan: RecordingPlan, lastFrame: number): TimedStep[] | null {
   if (plan.walkthrough.length > 0) return planSteps(plan.walkthrough, "prompt", lastFrame);
-  const tried = plan.kind === null ? "none" : KINDS[plan.kind].triedInputs;
-  if (tried === "controls") return null;
-  return tried === "keys" ? planSteps(planGame(plan), "default", lastFrame) : [];
+  return isWorked(plan) ? null : [];
+}
+
+/** Whether the page was given an input by now, and whether it may still be answering it. */
+function findInputs(steps: readonly TimedStep[], nowMs: number): PageWatch["inputs"] {
+  const begun = steps.filter(({ startMs }) => startMs <= nowMs);
+  if (begun.length === 0) return "none";
+  return begun.some(({ afterFrame }) => nowMs <= atFrame(afterFrame)) ? "now" : "before";
 }
 
 const asPlayed = (step: TimedStep): PlayedStep => ({

@@ -8,7 +8,6 @@ import { HOST_ADDRESS } from "./serve-page.js";
 
 const SETTLE_MS = 500;
 const MEASURED_MS = 1000;
-const ANSWER_EVERY_MS = 20;
 
 const MEASURE = `new Promise((resolve) => {
   const times = [];
@@ -27,10 +26,9 @@ export async function measureRealTime(
 ): Promise<RealTime | null> {
   const browser = launchBrowser({ browser: { ...choice, isRealTime: true }, errors });
   const limit = setTimeout(() => browser.pipe.close(), 10_000);
-  let answering: NodeJS.Timeout | undefined;
   try {
     const page = await openPage(browser, { ...plan, serve, muted: [], isFrameControlled: false });
-    answering = setInterval(() => void page.watch.answerHeld(), ANSWER_EVERY_MS);
+    page.watch.requests.answersAtOnce = true;
     await page.send("Page.navigate", { url: HOST_ADDRESS });
     await sleep(SETTLE_MS);
     const times = await page.probe(z.array(z.number()), MEASURE, MEASURED_MS * 3);
@@ -45,7 +43,6 @@ export async function measureRealTime(
     return null;
   } finally {
     clearTimeout(limit);
-    clearInterval(answering);
     await browser.end();
   }
 }

@@ -1,5 +1,6 @@
 import type { HungIn, RenderOutcome } from "@tourney/core/contract";
-import { CdpClosed, CdpTimeout } from "../browser/cdp-pipe.js";
+import { CdpClosed } from "../browser/cdp-pipe.js";
+import { MachineBusy, PageStuck } from "../browser/patience.js";
 import { launchBrowser } from "../browser/launch.js";
 import { MOST_MEMORY_BYTES } from "../browser/memory-limit.js";
 import { type Clip, type Gathered, PageEnded, type RecordDeps } from "./clip.js";
@@ -10,10 +11,13 @@ import type { OpenPage } from "./open-page.js";
 import type { PageWatch } from "./page-watch.js";
 import { playThrough } from "./play-through.js";
 
+/** A clip that takes longer than this, without the browser having used what it may, is kept from ending by the machine. */
+const CLIP_STARVED_MS = 20 * 60_000;
+
 /**
  * Records an entry: one browser, a clock of its own, inputs at their moments, pictures on the way.
  * What the page does wrong is an outcome, never an exception.
- * @throws TooHeavy when the page is to be recorded at another stride.
+ * @throws TooHeavy when the page is to be recorded at another stride; MachineBusy when nothing can be said of it.
  */
 export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered> {
   const browser = launchBrowser(deps);
@@ -25,50 +29,60 @@ export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered
     isolation: browser.isolation,
     pictures: [],
     steps: [],
+    controls: [],
     framesDrawn: 0,
     domNodes: null,
     layout: null,
     accessibility: null,
     shownText: "",
   };
-  let isOverWall = false;
-  const wall = setTimeout(() => {
-    isOverWall = true;
+  let whole: Error | null = null;
+  const limits = { limitMs: deps.clipLimitMs, starvedMs: CLIP_STARVED_MS };
+  const endWait = browser.patience.begin("The clip", limits, (error) => {
+    if (error instanceof CdpClosed) return;
+    whole = error;
     browser.pipe.close();
-  }, deps.wallLimitMs);
+  });
   let page: OpenPage | null = null;
   let clock: FrameClock | null = null;
   try {
     ({ page, clock } = await openClock(browser, deps, clip));
-    await playThrough({ page, clock, clip, gathered });
+    await playThrough({ page, clock, clip, namedKeys: deps.namedKeys, gathered });
     if (clip.probes) Object.assign(gathered, await lookClosely(page));
-  } catch (error) {
+    if (page.watch.navigatedTo !== null) throw new PageEnded();
+  } catch (thrown) {
+    const error = whole ?? thrown;
     if (!isOfThePage(error) || page === null || clock === null) throw error;
-    Object.assign(gathered, explainEnd(error, { page, clock, isOverWall, pictures: gathered.pictures.length }));
+    // Kept from going, the page is still there to be looked at.
+    if (clip.probes && error instanceof PageEnded && page.watch.isThere)
+      Object.assign(gathered, await lookClosely(page).catch(() => null));
+    Object.assign(gathered, explainEnd(error, { page, clock, pictures: gathered.pictures.length }));
   } finally {
-    clearTimeout(wall);
+    endWait();
     await browser.end();
   }
   return { ...gathered, ...readWatch(page.watch) };
 }
 
-const readWatch = ({ log, blocked, missing, substitutions, dialogs, popups, downloads, servedBytes }: PageWatch) => ({
+const readWatch = ({ log, requests, dialogs, popups, downloads, undone, answersMs }: PageWatch) => ({
   log,
-  blocked,
-  missing,
-  substitutions,
+  blocked: requests.blocked,
+  missing: requests.missing,
+  substitutions: requests.substitutions,
+  servedBytes: requests.servedBytes,
   dialogs,
   popups,
   downloads,
-  servedBytes,
+  undone,
+  answersMs,
 });
 
 const isOfThePage = (error: unknown): error is Error =>
-  error instanceof CdpTimeout || error instanceof CdpClosed || error instanceof PageEnded;
+  error instanceof PageStuck || error instanceof CdpClosed || error instanceof PageEnded;
 
 function explainEnd(
   error: Error,
-  { page, clock, isOverWall, pictures }: { page: OpenPage; clock: FrameClock; isOverWall: boolean; pictures: number },
+  { page, clock, pictures }: { page: OpenPage; clock: FrameClock; pictures: number },
 ): Pick<Gathered, "outcome" | "outcomeDetail" | "hungIn"> {
   const { watch, browser } = page;
   const at = `${watch.nowMs} ms of page time`;
@@ -83,7 +97,7 @@ function explainEnd(
   if (watch.navigatedTo !== null) return ended("navigated", `To ${watch.navigatedTo.slice(0, 200)}`);
   if (watch.flooded !== null) return ended("hung", `It opened ${watch.flooded} without end`, "timer");
   if (watch.crashed) return ended("crashed", `After ${at}`);
-  if (error instanceof CdpTimeout || isOverWall) {
+  if (error instanceof PageStuck) {
     const hungIn = pictures === 0 && watch.nowMs < 100 ? "load" : clock.phase;
     const where = { load: "while loading", timer: `in a script at ${at}`, frame: `in a frame at ${at}` }[hungIn];
     return ended("hung", `It stopped answering ${where}`, hungIn);

@@ -76,11 +76,12 @@ function serveFile(path: string, files: FileMap, entryPath: string): Served {
 
 /**
  * The entry is framed as a voter sees it, with the keyboard given to it. Dialogs and downloads, which a voter's frame leaves out
- * without a word, are let through as far as the browser, which refuses them and tells the recorder.
+ * without a word, are let through as far as the browser, which refuses them and tells the recorder. It has the origin of its own
+ * files, which for a voter are put into its document: so pictures of its own taint no canvas in either.
  */
 function hostPage(entryPath: string): string {
   const address = `${ENTRY_ORIGIN}/${entryPath.split("/").map(encodeURIComponent).join("/")}`;
-  return `<!doctype html><style>html,body{margin:0;height:100%;overflow:hidden}iframe{display:block;border:0;width:100%;height:100%}</style><iframe src="${address}" sandbox="${STAGE_SANDBOX} allow-modals allow-downloads" onload="this.focus()"></iframe>`;
+  return `<!doctype html><style>html,body{margin:0;height:100%;overflow:hidden}iframe{display:block;border:0;width:100%;height:100%}</style><iframe src="${address}" sandbox="${STAGE_SANDBOX} allow-same-origin allow-modals allow-downloads" onload="this.focus()"></iframe>`;
 }
 
 function decodePath(pathname: string): string {

@@ -34,13 +34,7 @@ describe("planSteps", () => {
       { atMs: 1600, click: { x: 3, y: 4 } },
       { atMs: 500, key: "a", holdMs: 400 },
     ];
-    expect(list(steps)).toEqual([
-      "500 keyDown",
-      "900 keyUp",
-      "1350 mouseMoved",
-      "1600 mousePressed",
-      "1650 mouseReleased",
-    ]);
+    expect(list(steps)).toEqual(["500 key", "900 key", "1350 mouseMoved", "1600 mousePressed", "1650 mouseReleased"]);
   });
   it("leads a drag from its start to its end with the button held", () => {
     const [from, to] = [{ x: 10, y: 10 }, { name: "Harbour" }];

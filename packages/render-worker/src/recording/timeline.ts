@@ -1,4 +1,5 @@
-import type { Target, Viewport, WalkthroughStep } from "@tourney/core/contract";
+import { readChord, type Target, type Viewport, type WalkthroughStep } from "@tourney/core/contract";
+import { type KeyEvent, listKeyEvents } from "../browser/keys.js";
 
 /** Chromium's frame interval. Whole milliseconds, because virtual time is granted in them. */
 export const atFrame = (k: number): number => Math.round((k * 1000) / 60);
@@ -12,17 +13,28 @@ export const frameFrom = (ms: number): number => {
 
 /** One thing that the page is sent at a moment of page time. */
 export type TimedInput =
-  | { atMs: number; type: "keyDown" | "keyUp"; key: string }
-  | { atMs: number; type: "insertText"; text: string }
+  | { atMs: number; type: "key"; event: KeyEvent }
+  | { atMs: number; type: "unknownKey"; name: string }
+  | { atMs: number; type: "insertText" | "paste"; text: string }
+  | { atMs: number; type: "reload" }
   | { atMs: number; type: "resize"; viewport: Viewport }
   | { atMs: number; type: "mouseWheel"; at: Target; byX: number; byY: number }
   | {
       atMs: number;
       type: "mouseMoved" | "mousePressed" | "mouseReleased";
       at: Target | "pointer";
+      button?: "left" | "right";
+      /** Which click of a double click it is. */
+      clickCount?: number;
       isHeld?: boolean;
       /** Goes ahead of a press, which is what matters. */
       isHover?: boolean;
+      towards?: { to: Target; share: number };
+    }
+  | {
+      atMs: number;
+      type: "touchStart" | "touchMove" | "touchEnd";
+      at: Target;
       towards?: { to: Target; share: number };
     };
 
@@ -41,6 +53,8 @@ const EFFECT_MS = 400;
 export interface TimedStep {
   step: WalkthroughStep;
   origin: "prompt" | "default";
+  /** What it is meant for in words, where it was planned for something on the page. */
+  meantFor: string | null;
   inputs: TimedInput[];
   /** From the moment the page is sent something until it was sent all. */
   startMs: number;
@@ -59,6 +73,7 @@ export function planSteps(
   steps: readonly WalkthroughStep[],
   origin: TimedStep["origin"],
   lastFrame: number,
+  meantFor: ReadonlyMap<WalkthroughStep, string> = new Map(),
 ): TimedStep[] {
   const sorted = steps.toSorted((a, b) => a.atMs - b.atMs);
   const firstFrame = 2;
@@ -75,6 +90,7 @@ export function planSteps(
     return {
       step,
       origin,
+      meantFor: meantFor.get(step) ?? null,
       inputs,
       startMs: step.atMs,
       endMs,
@@ -87,8 +103,9 @@ export function planSteps(
 
 function endOf(step: WalkthroughStep): number {
   if ("key" in step) return step.atMs + Math.max(step.holdMs, CLICK_MS);
-  if ("click" in step) return step.atMs + CLICK_MS;
-  if ("drag" in step) return step.atMs + step.holdMs + 1;
+  if ("click" in step) return step.atMs + (step.with === "double" ? 3 : 1) * CLICK_MS;
+  if ("tap" in step) return step.atMs + CLICK_MS;
+  if ("drag" in step || "swipe" in step) return step.atMs + step.holdMs + 1;
   if ("move" in step) return step.atMs + step.holdMs;
   return step.atMs;
 }
@@ -97,23 +114,56 @@ function planStep(step: WalkthroughStep, hoverMs: number): TimedInput[] {
   const { atMs } = step;
   const endMs = endOf(step);
   if ("key" in step) {
+    const chord = readChord(step.key);
+    if (chord === null) return [{ atMs, type: "unknownKey", name: step.key }];
+    const { down, up } = listKeyEvents(chord);
     return [
-      { atMs, type: "keyDown", key: step.key },
-      { atMs: endMs, type: "keyUp", key: step.key },
+      ...down.map((event): TimedInput => ({ atMs, type: "key", event })),
+      ...up.map((event): TimedInput => ({ atMs: endMs, type: "key", event })),
     ];
   }
   if ("type" in step) return [{ atMs, type: "insertText", text: step.type }];
+  if ("paste" in step) return [{ atMs, type: "paste", text: step.paste }];
+  if ("reload" in step) return [{ atMs, type: "reload" }];
   if ("resize" in step) return [{ atMs, type: "resize", viewport: step.resize }];
   if ("wheel" in step) return [{ atMs, type: "mouseWheel", ...step.wheel }];
   if ("move" in step) return planMove(step);
-  if ("click" in step) {
+  if ("click" in step) return planClick(step, Math.min(hoverMs, atMs));
+  if ("tap" in step) {
     return [
-      { atMs: Math.min(hoverMs, atMs), type: "mouseMoved", at: step.click, isHover: true },
-      { atMs, type: "mousePressed", at: step.click },
-      { atMs: endMs, type: "mouseReleased", at: step.click },
+      { atMs, type: "touchStart", at: step.tap },
+      { atMs: endMs, type: "touchEnd", at: step.tap },
     ];
   }
-  return planDrag(step, Math.min(hoverMs, atMs));
+  return "swipe" in step ? planSwipe(step) : planDrag(step, Math.min(hoverMs, atMs));
+}
+
+function planClick(step: Extract<WalkthroughStep, { click: unknown }>, hoverMs: number): TimedInput[] {
+  const { atMs, click: at } = step;
+  const button = step.with === "right" ? "right" : "left";
+  const times = step.with === "double" ? 2 : 1;
+  return [
+    { atMs: hoverMs, type: "mouseMoved", at, isHover: true },
+    ...Array.from({ length: times }, (_, i): TimedInput[] => {
+      const pressedMs = atMs + 2 * i * CLICK_MS;
+      return [
+        { atMs: pressedMs, type: "mousePressed", at, button, clickCount: i + 1 },
+        { atMs: pressedMs + CLICK_MS, type: "mouseReleased", at, button, clickCount: i + 1 },
+      ];
+    }).flat(),
+  ];
+}
+
+function planSwipe({ atMs, holdMs, swipe: { from, to } }: Extract<WalkthroughStep, { swipe: unknown }>): TimedInput[] {
+  const moves = Math.max(1, Math.ceil(holdMs / DRAG_STEP_MS));
+  return [
+    { atMs, type: "touchStart", at: from },
+    ...Array.from({ length: moves }, (_, i): TimedInput => {
+      const share = (i + 1) / moves;
+      return { atMs: Math.round(atMs + share * holdMs), type: "touchMove", at: from, towards: { to, share } };
+    }),
+    { atMs: atMs + holdMs + 1, type: "touchEnd", at: to },
+  ];
 }
 
 /** From where the pointer is: each movement goes its share of what is left of the way. */

@@ -17,7 +17,7 @@ const LEAST_DRAG_PX = 8;
 export function StageMap({ steps, selected, viewport, picture, onChange }: StageMapProps) {
   const [from, setFrom] = useState<{ x: number; y: number } | null>(null);
   const step = steps[selected] ?? null;
-  const canAim = step !== null && ("click" in step || "drag" in step);
+  const canAim = step !== null && ("click" in step || "drag" in step || "tap" in step || "swipe" in step);
   const place = (event: PointerEvent<HTMLElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
     const along = (share: number, length: number) => Math.min(length - 1, Math.max(0, Math.round(share * length)));

@@ -11,6 +11,7 @@ import {
   moveStep,
   newStep,
   readSteps,
+  setButton,
   setTarget,
   SNAP_MS,
   type StepKind,
@@ -34,6 +35,10 @@ const ADDABLE: readonly [StepKind, string][] = [
   ["move", "Move"],
   ["wheel", "Wheel"],
   ["type", "Text"],
+  ["paste", "Paste"],
+  ["tap", "Tap"],
+  ["swipe", "Swipe"],
+  ["reload", "Load again"],
   ["resize", "Window size"],
 ];
 
@@ -245,6 +250,7 @@ interface StepFieldsProps {
 function StepFields({ step, seconds, issue, onChange }: StepFieldsProps) {
   const number = (text: string, fallback: number) =>
     text.trim() !== "" && Number.isFinite(Number(text)) ? Number(text) : fallback;
+  const path = "drag" in step ? step.drag : "swipe" in step ? step.swipe : null;
   return (
     <div className="grid grid-cols-2 content-start gap-x-4 gap-y-2">
       <TypedField
@@ -268,7 +274,7 @@ function StepFields({ step, seconds, issue, onChange }: StepFieldsProps) {
         <TypedField
           className="col-span-2"
           label="Key"
-          hint="As in ArrowRight, Space, Enter or a"
+          hint="As in ArrowRight, Space, Delete, a or Control+z"
           value={step.key}
           onText={(text) => (text.trim() === "" ? undefined : onChange({ ...step, key: text.trim() }))}
         />
@@ -282,12 +288,37 @@ function StepFields({ step, seconds, issue, onChange }: StepFieldsProps) {
           onText={(text) => (text === "" ? undefined : onChange({ ...step, type: text }))}
         />
       ) : null}
-      {"click" in step ? (
-        <TargetFields
-          label="Where"
-          target={step.click}
-          onTarget={(target) => onChange(setTarget(step, "click", target))}
+      {"paste" in step ? (
+        <TypedField
+          className="col-span-2"
+          label="Text"
+          hint="Pasted where the focus is"
+          value={step.paste}
+          onText={(text) => (text === "" ? undefined : onChange({ ...step, paste: text }))}
         />
+      ) : null}
+      {"click" in step ? (
+        <>
+          <SelectField
+            label="With"
+            options={[
+              ["", "the left button"],
+              ["double", "the left button, twice"],
+              ["right", "the right button"],
+            ]}
+            value={step.with ?? ""}
+            onChange={(event) => onChange(setButton(step, event.target.value))}
+          />
+          <span />
+          <TargetFields
+            label="Where"
+            target={step.click}
+            onTarget={(target) => onChange(setTarget(step, "click", target))}
+          />
+        </>
+      ) : null}
+      {"tap" in step ? (
+        <TargetFields label="Where" target={step.tap} onTarget={(target) => onChange(setTarget(step, "tap", target))} />
       ) : null}
       {"move" in step ? (
         <TargetFields label="To" target={step.move} onTarget={(target) => onChange(setTarget(step, "move", target))} />
@@ -325,12 +356,12 @@ function StepFields({ step, seconds, issue, onChange }: StepFieldsProps) {
           }}
         />
       ) : null}
-      {"drag" in step
+      {path !== null
         ? (["from", "to"] as const).map((part) => (
             <TargetFields
               key={part}
               label={part === "from" ? "From" : "To"}
-              target={step.drag[part]}
+              target={path[part]}
               onTarget={(target) => onChange(setTarget(step, part, target))}
             />
           ))

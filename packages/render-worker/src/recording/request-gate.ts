@@ -1,0 +1,173 @@
+import { setTimeout as sleep } from "node:timers/promises";
+import type { BlockedRequest, Substitution } from "@tourney/core/contract";
+import * as z from "zod";
+import type { CdpEvent } from "../browser/cdp-pipe.js";
+import type { Served, ServePage } from "./serve-page.js";
+
+export const MOST_BLOCKED = 100;
+
+export const Paused = z.object({
+  requestId: z.string(),
+  networkId: z.string().optional(),
+  frameId: z.string(),
+  request: z.object({ url: z.string() }),
+  resourceType: z.string().catch("Other"),
+});
+export type Paused = z.infer<typeof Paused>;
+const Announced = z.object({
+  requestId: z.string(),
+  request: z.object({ url: z.string() }),
+  type: z.string().optional(),
+});
+const Ended = z.object({ requestId: z.string() });
+
+/** How often is looked whether what the page asked for has come, and how often at most: a worker that never sleeps holds nothing up. */
+const LOOK_EVERY_MS = 2;
+const MOST_LOOKS = 1000;
+/** How many steps of a chain (a page asks for a script, which asks for data …) are answered while the page's time stands still. */
+const MOST_STEPS = 30;
+
+interface GateOptions {
+  serve: ServePage;
+  /** Sends a command whose failure shows elsewhere: the page may be gone by the time it arrives. */
+  tell: (method: string, params: object) => void;
+  /** Whether all of the browser sleeps. */
+  isAsleep: () => boolean;
+}
+
+/**
+ * Answers what a page asks for, and only while its time stands still: answered while it runs, it would arrive at another page time in
+ * every recording. The browser's process says that a request waits for an answer, the page's process says that it asked for something and
+ * that it got it; the latter come in the order in which the page runs, so none is missed however busy the machine is.
+ */
+export class RequestGate {
+  readonly blocked: BlockedRequest[] = [];
+  readonly missing: string[] = [];
+  readonly substitutions: Substitution[] = [];
+  servedBytes = 0;
+  /** Set when the clip is over: what is asked for then is not noted. */
+  isOver = false;
+  /** Whether nothing waits for the page's time to stand still. */
+  answersAtOnce = false;
+  private readonly held: Paused[] = [];
+  /** What the page asked for, in its order, until it waits for an answer. */
+  private readonly announced = new Map<string, number>();
+  private readonly order = new Map<string, number>();
+  /** What was answered, until the page has noticed. */
+  private readonly unnoticed = new Set<string>();
+  private asked = 0;
+
+  constructor(private readonly options: GateOptions) {}
+
+  /** @returns whether the event was one of a request. */
+  handle({ method, params }: CdpEvent): boolean {
+    switch (method) {
+      case "Network.requestWillBeSent": {
+        const { requestId, request, type } = Announced.parse(params);
+        if (!/^https?:/i.test(request.url) || type === "Document") return true;
+        this.announced.set(requestId, ++this.asked);
+        this.order.set(requestId, this.asked);
+        return true;
+      }
+      case "Network.requestServedFromCache":
+      case "Network.loadingFinished":
+      case "Network.loadingFailed": {
+        const { requestId } = Ended.parse(params);
+        this.announced.delete(requestId);
+        this.order.delete(requestId);
+        this.unnoticed.delete(requestId);
+        return true;
+      }
+      default:
+        return false;
+    }
+  }
+
+  /** A request that waits for its answer. */
+  receive(paused: Paused): void {
+    if (paused.networkId !== undefined) this.announced.delete(paused.networkId);
+    if (this.isOver || this.answersAtOnce) void this.answer(paused);
+    else this.held.push(paused);
+  }
+
+  /** Answers at once: a document, for which time waits. */
+  answerNow(paused: Paused): void {
+    void this.answer(paused);
+  }
+
+  /** Whether something that the page asked for was not answered yet. */
+  get hasWaiting(): boolean {
+    return this.held.length > 0 || this.announced.size > 0;
+  }
+
+  /** Whether the page does nothing but wait for an answer, as one does that asks and will not go on without. */
+  isStalled(): boolean {
+    return this.held.length > 0 && this.options.isAsleep();
+  }
+
+  /**
+   * Answers what was asked, in the order in which the page asked, and waits until the page has it.
+   *
+   * @param isLoading whether what the answers lead to is answered as well, as while the page begins.
+   */
+  async settle({ isLoading }: { isLoading: boolean }): Promise<void> {
+    for (let step = 0; step < (isLoading ? MOST_STEPS : 1); step++) {
+      // What came last may still be running, and ask for more.
+      if (isLoading && !this.hasWaiting) await this.untilAsleep();
+      if (!this.hasWaiting) return;
+      await this.until(() => this.announced.size === 0);
+      this.announced.clear();
+      const batch = this.held.splice(0).sort((a, b) => this.placeOf(a) - this.placeOf(b));
+      for (const paused of batch) {
+        if (paused.networkId !== undefined) this.unnoticed.add(paused.networkId);
+        await this.answer(paused);
+      }
+      await this.until(() => this.unnoticed.size === 0);
+      this.unnoticed.clear();
+    }
+  }
+
+  private placeOf({ networkId }: Paused): number {
+    return (networkId === undefined ? undefined : this.order.get(networkId)) ?? Infinity;
+  }
+
+  /** Waits until something holds, or until nothing is left that could bring it about. */
+  private async until(holds: () => boolean): Promise<void> {
+    for (let look = 0, slept = 0; !holds() && look < MOST_LOOKS && slept < 3; look++) {
+      await sleep(LOOK_EVERY_MS);
+      slept = this.options.isAsleep() ? slept + 1 : 0;
+    }
+  }
+
+  /** Waits until nothing goes on in the browser, but not for ever: a worker may never sleep. */
+  async untilAsleep(): Promise<void> {
+    for (let look = 0; look < MOST_LOOKS && !this.options.isAsleep(); look++) await sleep(LOOK_EVERY_MS);
+  }
+
+  private async answer({ requestId, request, resourceType }: Paused): Promise<void> {
+    const { tell, serve } = this.options;
+    const served = await serve(request.url);
+    if (served.kind === "found") {
+      this.noteServed(served);
+      const responseHeaders = Object.entries(served.headers).map(([name, value]) => ({ name, value }));
+      const body = served.body.toString("base64");
+      tell("Fetch.fulfillRequest", { requestId, responseCode: 200, responseHeaders, body });
+      return;
+    }
+    if (served.kind === "missing") {
+      if (!this.isOver && !served.isUsual && this.missing.length < MOST_BLOCKED && !this.missing.includes(served.path))
+        this.missing.push(served.path);
+      tell("Fetch.fulfillRequest", { requestId, responseCode: 404 });
+      return;
+    }
+    if (!this.isOver && this.blocked.length < MOST_BLOCKED)
+      this.blocked.push({ url: request.url.slice(0, 1000), type: resourceType, library: served.library });
+    tell("Fetch.failRequest", { requestId, errorReason: "BlockedByClient" });
+  }
+
+  private noteServed({ body, substitution }: Extract<Served, { kind: "found" }>): void {
+    this.servedBytes += body.length;
+    if (substitution && !this.substitutions.some(({ url }) => url === substitution.url))
+      this.substitutions.push(substitution);
+  }
+}
