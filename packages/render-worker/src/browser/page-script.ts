@@ -89,16 +89,7 @@ export function guardScript(muted: readonly MutedSpan[], startMs: number): strin
     const at = globalThis.tourneyNowMs ?? now() - ${startMs};
     return spans.some(({ fromMs, toMs }) => at >= fromMs && at < toMs);
   };
-  if (spans.length > 0) {
-    for (const type of ["pointerdown", "pointerup", "mousedown", "mouseup"])
-      addEventListener(type, (event) => { if (isMuted()) event.stopImmediatePropagation(); }, true);
-    for (const type of ["click", "dblclick", "auxclick", "keydown", "keypress", "keyup", "beforeinput", "input", "wheel"])
-      addEventListener(type, (event) => {
-        if (!isMuted()) return;
-        event.stopImmediatePropagation();
-        event.preventDefault();
-      }, { capture: true, passive: false });
-  }
+  // First, since what is muted below is not told to anybody after it.
   const opensPicker = (element) => element instanceof Element &&
     element.closest("select:not([multiple]):not([size]), input[type=color], input[type=date], input[type=time], input[type=month], input[type=week], input[type=datetime-local], input[type=file]");
   const keep = (event) => {
@@ -111,5 +102,15 @@ export function guardScript(muted: readonly MutedSpan[], startMs: number): strin
   addEventListener("mousedown", keep, true);
   addEventListener("click", keep, true);
   addEventListener("keydown", keep, true);
+  if (spans.length > 0) {
+    for (const type of ["pointerdown", "pointerup", "mousedown", "mouseup"])
+      addEventListener(type, (event) => { if (isMuted()) event.stopImmediatePropagation(); }, true);
+    for (const type of ["click", "dblclick", "auxclick", "keydown", "keypress", "keyup", "beforeinput", "input", "wheel"])
+      addEventListener(type, (event) => {
+        if (!isMuted()) return;
+        event.stopImmediatePropagation();
+        event.preventDefault();
+      }, { capture: true, passive: false });
+  }
 })();`;
 }

@@ -54,8 +54,8 @@ describe("a page is hung by what its own processes used", () => {
     expect((await recording).outcome).toBe("ok");
   });
 
-  it("not because a worker has twelve seconds of honest work", { timeout: 120_000 }, async () => {
-    const code = "const end = performance.now() + 6000; while (performance.now() < end); postMessage(1)";
+  it("not because a worker has honest work of several seconds", { timeout: 120_000 }, async () => {
+    const code = "let sum = 0; for (let i = 0; i < 3e8; i++) sum += i; postMessage(sum)";
     const { outcome } = await record(
       `<h1>Working</h1><script>new Worker(URL.createObjectURL(new Blob([${JSON.stringify(code)}])))</script>`,
     );
@@ -93,7 +93,7 @@ describe("inputs that are tried", () => {
     ["a button that loads the page again", `<button onclick="location.reload()">New game</button><p id="n"></p>`],
     ["a form with an action", `<form action="/save"><input aria-label="Name"><button>Save</button></form>`],
     ["a form that is posted to itself", `<form method="post"><input aria-label="Name"><button>Save</button></form>`],
-    ["a button that opens a window", `<button onclick="open('http://elsewhere.example/')">Open</button>`],
+    ["a button that opens a window", `<button onclick="window.open('http://elsewhere.example/')">Open</button>`],
   ])("end no recording: %s", async (_name, body) => {
     const recording = await record(body, app);
     expect(recording.outcome).toBe("ok");
@@ -166,7 +166,7 @@ describe("what a suite's inputs do", () => {
     [{ key: "F2" }, "keydown F2 F2 113 false"],
     [{ click: { x: 100, y: 100 }, with: "double" }, "dblclick"],
     [{ click: { x: 100, y: 100 }, with: "right" }, "contextmenu"],
-    [{ paste: "some text" }, "paste     some text"],
+    [{ paste: "some text" }, "paste some text"],
     [{ tap: { x: 100, y: 100 } }, "touchstart"],
     [{ swipe: { from: { x: 100, y: 100 }, to: { x: 200, y: 100 } } }, "touchend"],
   ])("is what a person's would do: %j", async (step, expected) => {

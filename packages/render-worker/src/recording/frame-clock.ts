@@ -6,10 +6,9 @@ import { atFrame } from "./timeline.js";
 
 /** How often is looked whether a script waits for what it asked for, as it may, which is answered only between frames. */
 const STALL_LOOK_MS = 50;
-/** The same while a page begins, when nothing else goes on. */
-const LOADING_LOOK_MS = 4;
-/** Less than the first frame: what has not begun by then begins later. */
-const MOST_LOADING_MS = 15;
+/** So little that pages, which are told of whole milliseconds, do not see it. */
+const LOADING_STEP_MS = 0.01;
+const MOST_LOADING_STEPS = 100;
 
 /** The page's time, which goes on frame by frame and only when it is told to. */
 export interface FrameClock {
@@ -41,34 +40,33 @@ export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenP
   browser.pipe.listen((event) => {
     if (event.method === "Emulation.virtualTimeBudgetExpired" && event.sessionId === sessionId) waiting.shift()?.();
   });
-  const grant = async (policy: "advance" | "pauseIfNetworkFetchesPending", budget: number, beside: () => void) => {
+  // A script may wait for what it asked for and not go on without; all else is answered between two grants.
+  const answerStalled = () => {
+    if (watch.requests.isStalled()) void watch.requests.settle();
+  };
+  /** Lets page time go on by so many milliseconds. */
+  const grant = async (budget: number, policy: "advance" | "pauseIfNetworkFetchesPending" = "advance") => {
     const ended = new Promise<void>((resolve) => waiting.push(resolve));
-    const looking = setInterval(beside, policy === "advance" ? STALL_LOOK_MS : LOADING_LOOK_MS);
+    const looking = setInterval(answerStalled, STALL_LOOK_MS);
     try {
-      await send(
-        "Emulation.setVirtualTimePolicy",
-        { policy, budget, maxVirtualTimeTaskStarvationCount: 10_000 },
-        frameLimitMs,
-      );
+      const granted = { policy, budget, maxVirtualTimeTaskStarvationCount: 10_000 };
+      await send("Emulation.setVirtualTimePolicy", granted, frameLimitMs);
       await browser.patience.within(ended, frameLimitMs, "Page time");
     } finally {
       clearInterval(looking);
     }
   };
   /**
-   * Lets the document begin, with all that it asks for to begin with. Time stands still while something is waited for, and goes on by
-   * one millisecond where nothing is: so it is the same however long the machine takes.
+   * Lets the document begin, with all that it asks for to begin with: a millisecond for each step of the way, between which is waited
+   * until nothing goes on in the browser any more. So every step comes at its moment, however long the machine takes for it.
    */
   const load = async () => {
-    for (loadedMs = 1; loadedMs <= MOST_LOADING_MS; loadedMs++) {
-      await grant("pauseIfNetworkFetchesPending", 1, answerStalled);
+    for (let step = 0; step < MOST_LOADING_STEPS && !(watch.hasLoaded && !watch.requests.hasWaiting); step++) {
+      await grant(LOADING_STEP_MS, "pauseIfNetworkFetchesPending");
+      loadedMs += LOADING_STEP_MS;
       await watch.requests.untilAsleep();
-      if (watch.documents > 0 && !watch.requests.hasWaiting) return;
+      await watch.requests.settle();
     }
-    loadedMs = MOST_LOADING_MS;
-  };
-  const answerStalled = () => {
-    if (watch.requests.isStalled()) void watch.requests.settle({ isLoading: false });
   };
   let base = 0;
   /** Page time that went by until the page had begun. */
@@ -91,7 +89,7 @@ export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenP
     async advance(k, { from, picture, pictureNext }) {
       const budget = atFrame(k) - Math.max(atFrame(from), loadedMs);
       phase = "timer";
-      await grant("advance", budget, answerStalled);
+      if (budget > 0) await grant(budget);
       phase = "frame";
       const drawn = Frame.parse(
         await send(

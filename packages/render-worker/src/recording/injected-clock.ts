@@ -31,12 +31,15 @@ export async function createInjectedClock(
   const waitForDocument = async () => {
     let isWaiting = true;
     const begun = async () => {
-      while (isWaiting && (watch.stageFrameId === null || !contexts.has(watch.stageFrameId))) await sleep(10);
+      while (isWaiting && (watch.stageFrameId === null || !contexts.has(watch.stageFrameId))) {
+        await watch.requests.settle();
+        await sleep(10);
+      }
     };
     // The document and what it asks for before it runs: there is no virtual time that would wait for them.
     await browser.patience.within(begun(), LOAD_LIMIT_MS, "The document").finally(() => (isWaiting = false));
     for (let i = 0; i < 20; i++) {
-      await watch.requests.settle({ isLoading: true });
+      await watch.requests.settle();
       await sleep(10);
     }
   };

@@ -41,7 +41,6 @@ export interface PageControls {
 }
 
 const Listeners = z.object({ listeners: z.array(z.object({ type: z.string(), backendNodeId: z.int().optional() })) });
-const Handle = z.object({ result: z.object({ objectId: z.string().optional() }) });
 
 /** Reads what can be worked on a page: from what assistive technology is told, and from what its scripts listen to. */
 export async function readControls(page: OpenPage): Promise<PageControls> {
@@ -57,8 +56,12 @@ export async function readControls(page: OpenPage): Promise<PageControls> {
       leadsAway: control.address !== null && page.watch.leadsAway(control.address),
     });
   }
-  const all = [...(await listListeners(page, "window")), ...(await listListeners(page, "document"))];
-  const own = withoutRecorders(all, await listListeners(page, "top"));
+  const pages = await holdPagesOwn(page);
+  const all =
+    pages === null
+      ? []
+      : [...(await listListeners(page, pages.window, 1)), ...(await listListeners(page, pages.document, -1))];
+  const own = withoutRecorders(all, await listRecorders(page));
   const types = new Set(own.filter(({ node }) => node === null).map(({ type }) => type));
   return {
     named,
@@ -73,24 +76,36 @@ interface Listener {
   node: number | null;
 }
 
-const WHERE = { window: "globalThis", document: "document", top: "globalThis" };
+const Described = z.object({ node: z.object({ backendNodeId: z.int() }) });
+const Resolved = z.object({ object: z.object({ objectId: z.string() }) });
+const Holder = z.object({ result: z.object({ objectId: z.string() }) });
 
-async function listListeners(page: OpenPage, where: keyof typeof WHERE): Promise<Listener[]> {
-  const handle =
-    where === "top" ? await page.send("Runtime.evaluate", { expression: WHERE.top }) : await page.hold(WHERE[where]);
-  const { objectId } = Handle.parse(handle).result;
-  if (objectId === undefined) return [];
-  // Of the document those of everything in it.
-  const depth = where === "document" ? -1 : 1;
-  const answer = await quietly(page.send("DOMDebugger.getEventListeners", { objectId, depth }));
-  const { listeners } = Listeners.catch({ listeners: [] }).parse(answer);
-  return listeners.map(({ type, backendNodeId }) => ({
-    type,
-    node: where === "document" ? (backendNodeId ?? null) : null,
-  }));
+/** The window and the document as the page's own scripts know them: only so are their listeners to be seen. */
+async function holdPagesOwn(page: OpenPage): Promise<{ window: string; document: string } | null> {
+  const held = Holder.safeParse(await quietly(page.hold("document")));
+  if (!held.success) return null;
+  const { node } = Described.parse(await page.send("DOM.describeNode", { objectId: held.data.result.objectId }));
+  const document = Resolved.parse(await page.send("DOM.resolveNode", node)).object.objectId;
+  const functionDeclaration = "function () { return this.defaultView; }";
+  const window = Holder.safeParse(
+    await page.send("Runtime.callFunctionOn", { objectId: document, functionDeclaration }),
+  );
+  return window.success ? { document, window: window.data.result.objectId } : null;
 }
 
-/** The recorder's own scripts listen too, on the window of every document: those of one that has no others are taken off. */
+/** @param depth -1 for the listeners of everything in it as well. */
+async function listListeners(page: OpenPage, objectId: string, depth: 1 | -1): Promise<Listener[]> {
+  const answer = await quietly(page.send("DOMDebugger.getEventListeners", { objectId, depth }));
+  const { listeners } = Listeners.catch({ listeners: [] }).parse(answer);
+  return listeners.map(({ type, backendNodeId }) => ({ type, node: depth === -1 ? (backendNodeId ?? null) : null }));
+}
+
+/** What the recorder's own scripts listen to on the window of every document: that of the page around the entry has no others. */
+async function listRecorders(page: OpenPage): Promise<Listener[]> {
+  const around = Holder.safeParse(await page.send("Runtime.evaluate", { expression: "globalThis" }));
+  return around.success ? listListeners(page, around.data.result.objectId, 1) : [];
+}
+
 function withoutRecorders(all: readonly Listener[], recorders: readonly Listener[]): Listener[] {
   const left = new Map<string, number>();
   for (const { type } of recorders) left.set(type, (left.get(type) ?? 0) + 1);

@@ -75,12 +75,16 @@ export class PageWatch {
   readonly workers = new Set<string>();
   /** The frame that the entry is in, once its document has begun. */
   stageFrameId: string | null = null;
+  /** Whether all that belongs to the page to begin with has come. */
+  hasLoaded = false;
   /** How many documents of its own the entry has had: more than one when it was loaded again. */
   documents = 0;
   /** Where the entry went by itself, or null. */
   navigatedTo: string | null = null;
   /** Where it would have gone after an input; it was kept on its page. `isAnswer` where that came right after one. */
   readonly undone: { url: string; atMs: number; isAnswer: boolean }[] = [];
+  /** When it was loaded again. */
+  readonly reloads: { atMs: number; isAnswer: boolean }[] = [];
   /** Whether the page was given an input: none yet, some time ago, or just now, so that what it does may be its answer. */
   inputs: "none" | "before" | "now" = "none";
   /** What it did without end, or null. */
@@ -109,7 +113,9 @@ export class PageWatch {
 
   /** Moments at which the page did something that a person sees, beyond its document and its picture. */
   get answersMs(): number[] {
-    return [...this.dialogs, ...this.popups, ...this.undone].flatMap(({ atMs, isAnswer }) => (isAnswer ? [atMs] : []));
+    return [...this.dialogs, ...this.popups, ...this.undone, ...this.reloads].flatMap(({ atMs, isAnswer }) =>
+      isAnswer ? [atMs] : [],
+    );
   }
 
   handle(event: CdpEvent): void {
@@ -132,6 +138,9 @@ export class PageWatch {
         return this.receiveRequest(Paused.parse(event.params));
       case "Page.javascriptDialogOpening":
         return this.receiveDialog(Dialog.parse(event.params));
+      case "Page.loadEventFired":
+        this.hasLoaded = true;
+        return;
       case "Page.frameNavigated":
         return this.receiveNavigation(FrameNavigated.parse(event.params).frame);
       case "Target.attachedToTarget": {
@@ -196,8 +205,9 @@ export class PageWatch {
     const url = frame.unreachableUrl ?? frame.url;
     if (this.documents === 0) this.address = url;
     // Some places are gone to without asking: an empty page, one of its own making.
-    if (isSamePage(url, this.address)) this.documents++;
-    else {
+    if (isSamePage(url, this.address)) {
+      if (++this.documents > 1) this.reloads.push({ atMs: this.nowMs, isAnswer: this.inputs === "now" });
+    } else {
       this.hasGone = true;
       this.leave(url);
     }
@@ -221,8 +231,10 @@ export class PageWatch {
     if (paused.resourceType !== "Document") return this.requests.receive(paused);
     const { url } = paused.request;
     const isOfEntry = this.stageFrameId !== null && paused.frameId === this.stageFrameId;
+    // The page around the entry is needed for anything to go on; all else comes when time stands still.
+    if (paused.frameId === this.options.mainFrameId) return this.requests.answerNow(paused);
     if (!isOfEntry || (isSamePage(url, this.address) && this.documents <= MOST_RELOADS))
-      return this.requests.answerNow(paused);
+      return this.requests.receive(paused);
     // Kept from going, the page stays as it is. After an input it is not known whether it goes by itself.
     if (this.inputs !== "none" && !isSamePage(url, this.address)) this.undo(url);
     else this.leave(url);

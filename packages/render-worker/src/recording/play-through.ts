@@ -61,7 +61,7 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
       if (sent.kind === "not_found") step.wasFound = false;
       else step.aim ??= sent.aim;
     }
-    await watch.requests.settle({ isLoading: false });
+    await watch.requests.settle();
     const drawn = await clock.advance(k, { from: last, picture: isLooked(k), pictureNext: isLooked(k + 1) });
     last = k;
     // The pace is the main clip's; those that are compared with it keep to it.

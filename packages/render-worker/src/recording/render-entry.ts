@@ -117,13 +117,14 @@ async function takeFairly(take: (further?: Partial<Clip>) => Promise<Take>): Pro
   stability: Stability | null;
 }> {
   let first = await take();
+  let again = knownSteps(first.gathered);
   // Where the page was kept from going some time after an input, it is left alone once, to see whether it goes by itself.
   if (first.gathered.outcome === "ok" && first.gathered.undone.some(({ isAnswer }) => !isAnswer)) {
     const alone = await take({ steps: [] });
-    if (alone.gathered.outcome === "navigated") first = alone;
+    if (alone.gathered.outcome === "navigated") [first, again] = [alone, { steps: [] }];
   }
   if (!(await isBroken(first))) return { chosen: first, stability: null };
-  const second = await take(knownSteps(first.gathered));
+  const second = await take(again);
   const stability = compareRecordings(first.gathered, [second.gathered]);
   return { chosen: (await isBroken(second)) ? first : second, stability };
 }

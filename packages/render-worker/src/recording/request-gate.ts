@@ -24,9 +24,6 @@ const Ended = z.object({ requestId: z.string() });
 /** How often is looked whether what the page asked for has come, and how often at most: a worker that never sleeps holds nothing up. */
 const LOOK_EVERY_MS = 2;
 const MOST_LOOKS = 1000;
-/** How many steps of a chain (a page asks for a script, which asks for data …) are answered while the page's time stands still. */
-const MOST_STEPS = 30;
-
 interface GateOptions {
   serve: ServePage;
   /** Sends a command whose failure shows elsewhere: the page may be gone by the time it arrives. */
@@ -105,23 +102,16 @@ export class RequestGate {
     return this.held.length > 0 && this.options.isAsleep();
   }
 
-  /**
-   * Answers what was asked, in the order in which the page asked, and waits until the page has it.
-   *
-   * @param isLoading whether what the answers lead to is answered as well, as while the page begins.
-   */
-  async settle({ isLoading }: { isLoading: boolean }): Promise<void> {
-    for (let step = 0; step < (isLoading ? MOST_STEPS : 1); step++) {
-      // What came last may still be running, and ask for more.
-      if (isLoading && !this.hasWaiting) await this.untilAsleep();
-      if (!this.hasWaiting) return;
-      await this.until(() => this.announced.size === 0);
-      this.announced.clear();
-      const batch = this.held.splice(0).sort((a, b) => this.placeOf(a) - this.placeOf(b));
-      for (const paused of batch) {
-        if (paused.networkId !== undefined) this.unnoticed.add(paused.networkId);
-        await this.answer(paused);
-      }
+  /** Answers what was asked, in the order in which the page asked, and waits until the page has it. */
+  async settle(): Promise<void> {
+    if (!this.hasWaiting) return;
+    await this.until(() => this.announced.size === 0);
+    this.announced.clear();
+    const batch = this.held.splice(0).sort((a, b) => this.placeOf(a) - this.placeOf(b));
+    for (const paused of batch) {
+      if (paused.networkId !== undefined) this.unnoticed.add(paused.networkId);
+      await this.answer(paused);
+      // One after the other, or they would come in another order each time.
       await this.until(() => this.unnoticed.size === 0);
       this.unnoticed.clear();
     }
@@ -141,7 +131,7 @@ export class RequestGate {
 
   /** Waits until nothing goes on in the browser, but not for ever: a worker may never sleep. */
   async untilAsleep(): Promise<void> {
-    for (let look = 0; look < MOST_LOOKS && !this.options.isAsleep(); look++) await sleep(LOOK_EVERY_MS);
+    await this.until(() => false);
   }
 
   private async answer({ requestId, request, resourceType }: Paused): Promise<void> {
