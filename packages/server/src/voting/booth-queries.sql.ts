@@ -61,7 +61,7 @@ export const CANDIDATES = `
       LEFT JOIN LATERAL (SELECT md5((SELECT string_agg(f->>'sha256', '' ORDER BY (f->>'atMs')::int)
           FROM jsonb_array_elements(r.recording->'frames') f)) AS likeness,
         r.recording->>'outcome' IN ('crashed', 'hung', 'memory', 'failed') OR EXISTS (
-          SELECT FROM jsonb_array_elements(r.recording->'findings') f WHERE f->>'rule' IN (${BROKEN_FINDINGS})) AS broken
+          SELECT FROM jsonb_array_elements(r.recording->'findings') f WHERE f->>'rule' IN (${BROKEN_FINDINGS}) AND f->>'followsFrom' IS NULL) AS broken
         FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded'
         ORDER BY r.recipe_digest = q.recipe_digest DESC, r.number DESC LIMIT 1) s ON true
     WHERE p.id = $1 AND (p.prompt_ids IS NULL OR q.id = ANY(p.prompt_ids)) AND (p.entrant_ids IS NULL OR n.id = ANY(p.entrant_ids))

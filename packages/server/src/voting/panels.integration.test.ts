@@ -100,6 +100,41 @@ describe("a panel", () => {
     expect((await queueOf(voter, panel)).done).toBeLessThanOrEqual(ballots - 6);
     await server.db.execute("UPDATE renders SET recording = $1::jsonb", [JSON.stringify(RECORDING)]);
   });
+
+  it("shows an entry that is blank for want of a library, and lets it lose to nobody unseen", async () => {
+    const { id } = (await server.services.entrants.list()).find(({ key }) => key === "sedge")!;
+    const excused = {
+      ...RECORDING,
+      findings: [
+        {
+          rule: "blank",
+          severity: "note",
+          message: "x",
+          atMs: 0,
+          evidence: "x",
+          followsFrom: "knots is not on the shelf",
+        },
+      ],
+    };
+    await server.db.execute(
+      `UPDATE renders r SET recording = $1::jsonb FROM entries e JOIN generations g ON g.id = e.generation_id
+       WHERE r.entry_id = e.id AND g.entrant_id = $2`,
+      [JSON.stringify(excused), id],
+    );
+    const panel = await addPanel({ brokenRule: "lose" });
+    const voter = await join(panel);
+    for (let i = 0; i < 9; i++) {
+      const { bouts } = await queueOf(voter, panel);
+      if (bouts[0]) await cast(voter, bouts[0].token);
+    }
+    const [automatic] = await server.db.select(
+      z.object({ n: z.int() }),
+      "SELECT count(*)::int AS n FROM bouts o JOIN voters v ON v.id = o.voter_id WHERE v.panel_id = $1 AND o.is_automatic",
+      [panel.id],
+    );
+    expect(automatic!.n).toBe(0);
+    await server.db.execute("UPDATE renders SET recording = $1::jsonb", [JSON.stringify(RECORDING)]);
+  });
 });
 
 describe("a voter", () => {

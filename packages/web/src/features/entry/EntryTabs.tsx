@@ -65,7 +65,7 @@ function Findings({ entry }: { entry: EntryDetail }) {
         <p className="mt-0 text-sound">✓ The recording found nothing wrong by itself.</p>
       ) : null}
       <ul className="m-0 list-none p-0">
-        {recording?.findings.map(({ rule, severity, message, atMs, evidence }) => (
+        {recording?.findings.map(({ rule, severity, message, atMs, evidence, followsFrom }) => (
           <li key={`${rule}${message}`} className="flex gap-3 border-b border-rule py-2">
             <span className="pt-0.5">
               <FindingMark rule={rule} severity={severity} />
@@ -73,6 +73,11 @@ function Findings({ entry }: { entry: EntryDetail }) {
             <div className="min-w-0 flex-1">
               <p className="m-0 font-semibold break-words">{message}</p>
               <p className="m-0 break-all text-soft">{evidence}</p>
+              {followsFrom === null ? null : (
+                <p className="m-0 break-words text-soft">
+                  Follows from what is missing here, and is not held against the page: {followsFrom}.
+                </p>
+              )}
             </div>
             <span className="figures text-soft">{seconds(atMs)}</span>
           </li>

@@ -1,5 +1,5 @@
 import type { EntryDetail, Recording } from "@tourney/core/contract";
-import { describeInput } from "@tourney/core/page";
+import { describeControls, describeInput } from "@tourney/core/page";
 import { pictureUrl } from "../../ui/Picture.js";
 
 type Step = Recording["steps"][number];
@@ -14,10 +14,11 @@ const EFFECTS: Record<Step["effect"], { word: string; className: string }> = {
 /** Each input of the walkthrough with the page right before it and after it. */
 export function InputsTab({ entry }: { entry: EntryDetail }) {
   const steps = entry.render?.recording?.steps ?? [];
+  const controls = entry.render?.recording?.controls ?? [];
   if (steps.length === 0) {
     return (
       <p className="mt-0 text-soft">
-        Nothing was pressed: the prompt has no walkthrough, and its kind no usual inputs.
+        Nothing was pressed: the prompt has no walkthrough, and nothing was found on the page that could be tried.
       </p>
     );
   }
@@ -25,10 +26,9 @@ export function InputsTab({ entry }: { entry: EntryDetail }) {
   return (
     <>
       {isDefault ? (
-        <p className="mt-0 text-soft">
-          The prompt has no walkthrough, so the usual inputs of its kind were tried, each once.
-        </p>
+        <p className="mt-0 text-soft">The prompt has no walkthrough, so what the page offers was tried, each once.</p>
       ) : null}
+      <Controls controls={controls} />
       <ol className="m-0 list-none p-0">
         {steps.map((step, index) => (
           <li key={index} className="border-b border-rule py-2.5">
@@ -45,6 +45,27 @@ export function InputsTab({ entry }: { entry: EntryDetail }) {
         ))}
       </ol>
     </>
+  );
+}
+
+/** How many of the page's controls answer, and which do not. */
+function Controls({ controls }: { controls: Recording["controls"] }) {
+  const counted = describeControls(controls);
+  if (counted === null) return null;
+  const list = (state: Recording["controls"][number]["state"], word: string) => {
+    const names = controls.filter((item) => item.state === state).map(({ control }) => control);
+    return names.length === 0 ? null : (
+      <p className="m-0 text-soft">
+        {word}: {names.join(", ")}
+      </p>
+    );
+  };
+  return (
+    <div className="mb-2 border-b border-rule pb-2">
+      <p className="m-0 font-semibold">Controls: {counted}</p>
+      {list("dead", "No answer")}
+      {list("not_tried", "Not tried")}
+    </div>
   );
 }
 

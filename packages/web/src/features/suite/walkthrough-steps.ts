@@ -78,17 +78,7 @@ export function holdStep(step: WalkthroughStep, holdMs: number): WalkthroughStep
 const snap = (ms: number) => Math.round(ms / SNAP_MS) * SNAP_MS;
 
 export type StepKind =
-  | "key"
-  | "click"
-  | "drag"
-  | "type"
-  | "paste"
-  | "move"
-  | "wheel"
-  | "tap"
-  | "swipe"
-  | "reload"
-  | "resize";
+  "key" | "click" | "drag" | "type" | "paste" | "move" | "wheel" | "tap" | "swipe" | "reload" | "resize";
 
 /** A new input after those that are there: half a second after the last, or at the end. */
 export function newStep(
