@@ -1,17 +1,18 @@
 import { createHash } from "node:crypto";
-import { readdirSync, readFileSync } from "node:fs";
+import { existsSync, readdirSync, readFileSync } from "node:fs";
 import { availableParallelism } from "node:os";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { chromium } from "@playwright/test";
-import type { Recording } from "@tourney/core/contract";
+import { type Recording, SuiteDefinition } from "@tourney/core/contract";
 import { median } from "@tourney/core/stats";
+import { parse as parseYaml } from "yaml";
 import { recordForTest } from "../packages/render-worker/test-support/record-for-test.js";
 
 /**
  * Measures the recorder on this machine and prints one JSON line: clips a minute with two browsers, wall time of one clip
- * beside a plain page recorded in real time, peak memory, how many pages are the same to the byte five times over, and a
- * three-dimensional scene. `--only clips,real-time,repeats,scene` measures some of it.
+ * beside a plain page recorded in real time, peak memory, how many pages are the same to the byte five times over, a
+ * three-dimensional scene, and entries a minute on the demo's mix. `--only entries,clips,real-time,repeats,scene` measures some of it.
  */
 const LANES = 2;
 const CLIPS = 12;
@@ -163,6 +164,41 @@ async function benchScene() {
   return { sceneWallMs: Math.round(median(wallMs)!), sceneFramesPerSecond: framesPerSecond };
 }
 
+/** The demo's outputs with the suite's own recipes, as the worker records them: controls judged, one in ten repeated, and what was flagged. */
+async function benchEntries() {
+  const suite = SuiteDefinition.parse(
+    parseYaml(readFileSync(join(EXHIBITS, "..", "..", "..", "demo", "suite.yaml"), "utf8")),
+  );
+  const entries = suite.prompts.flatMap((prompt) => {
+    const folder = join(EXHIBITS, prompt.key);
+    if (!existsSync(folder)) return [];
+    const names = readdirSync(folder).toSorted();
+    return names
+      .filter((name) => /\.(?:html|svg)$/.test(name))
+      .map((name) => {
+        // A page of several files has them beside it under its own letter.
+        const own = names.filter((other) => other.startsWith(name[0]!) && other !== name);
+        const files = Object.fromEntries([name, ...own].map((file) => [file, readFileSync(join(folder, file))]));
+        return { name: `${prompt.key}/${name}`, files, prompt };
+      });
+  });
+  const seconds: [string, number, string][] = [];
+  const startedAt = performance.now();
+  await inLanes([...entries.entries()], async ([index, { name, files, prompt }]) => {
+    const began = performance.now();
+    const { viewport, furtherViewports, walkthrough, kind, motion } = prompt;
+    const { findings } = await recordForTest(files, {
+      ...{ viewport, furtherViewports, walkthrough, kind, seconds: prompt.seconds, frames: 12 },
+      ...{ motionExpected: motion, realTime: motion, repeats: index % 10 === 0 ? 2 : 1, repeatFlagged: true },
+    });
+    const flags = findings.filter(({ severity }) => severity !== "note").map(({ rule }) => rule);
+    seconds.push([name, round1((performance.now() - began) / 1000), flags.join(" ")]);
+  });
+  const perMinute = entries.length / ((performance.now() - startedAt) / 60_000);
+  const slowest = seconds.toSorted((a, b) => b[1] - a[1]).slice(0, 8);
+  return { entries: entries.length, entriesPerMinute: round1(perMinute), slowestEntries: slowest };
+}
+
 /** Processor time since the machine started, in clock ticks of all cores: all of it, and what the host gave to others. */
 function readProcessorTimes(): { all: number; stolen: number } {
   const [line] = readFileSync("/proc/stat", "utf8").split("\n");
@@ -181,7 +217,13 @@ function measureReference(): number {
 }
 
 const round1 = (value: number) => Math.round(value * 10) / 10;
-const PARTS = { clips: benchClips, "real-time": benchAlone, repeats: benchRepeats, scene: benchScene };
+const PARTS = {
+  entries: benchEntries,
+  clips: benchClips,
+  "real-time": benchAlone,
+  repeats: benchRepeats,
+  scene: benchScene,
+};
 const at = process.argv.indexOf("--only");
 const only = at === -1 ? Object.keys(PARTS) : process.argv[at + 1]!.split(",");
 const busyBefore = readProcessorTimes();

@@ -1,3 +1,6 @@
+/** The event by which the recorder asks a page whether it waits for a frame. */
+export const WAITS_FOR_FRAME = "tourney:waits-for-frame";
+
 /**
  * Runs in every document before its own scripts: seeds Math.random and crypto, and rounds the clocks that Chromium
  * jitters by 0.1 ms to whole milliseconds, so that two recordings agree. Where time stands still while a script runs, a script
@@ -51,8 +54,18 @@ export function pageScript(seed: number, isVirtual: boolean): string {
   // As in a voter's frame, which has no origin.
   const { ServiceWorkerContainer: container } = globalThis;
   if (container) container.prototype.register = () => Promise.reject(new DOMException("Service workers are disabled here.", "SecurityError"));
-  const raf = globalThis.requestAnimationFrame;
-  if (raf) globalThis.requestAnimationFrame = (callback) => raf.call(globalThis, (time) => callback(round(time)));
+  const { requestAnimationFrame: raf, cancelAnimationFrame: cancel } = globalThis;
+  if (raf) {
+    const asked = new Set();
+    globalThis.requestAnimationFrame = (callback) => {
+      const id = raf.call(globalThis, (time) => { asked.delete(id); callback(round(time)); });
+      asked.add(id);
+      return id;
+    };
+    globalThis.cancelAnimationFrame = (id) => { asked.delete(id); cancel.call(globalThis, id); };
+    // The recorder's own world asks whether a frame is waited for; what it is told is whether the event was prevented.
+    addEventListener(${JSON.stringify(WAITS_FOR_FRAME)}, (event) => { if (asked.size > 0) event.preventDefault(); });
+  }
   const stamp = Object.getOwnPropertyDescriptor(Event.prototype, "timeStamp");
   if (stamp) Object.defineProperty(Event.prototype, "timeStamp", { ...stamp, get() { return round(stamp.get.call(this)); } });
   if (globalThis.AnimationTimeline) {

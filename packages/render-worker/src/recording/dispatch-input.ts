@@ -1,7 +1,7 @@
 import { setTimeout as sleep } from "node:timers/promises";
 import type { Target } from "@tourney/core/contract";
 import * as z from "zod";
-import { type Box, describeAccessible, findBox, findByName, listAccessible } from "./accessible.js";
+import { type Accessible, type Box, describeAccessible, findBox, findByName, listAccessible } from "./accessible.js";
 import type { OpenPage } from "./open-page.js";
 import { quietly } from "./probes.js";
 import type { TimedInput } from "./timeline.js";
@@ -33,6 +33,8 @@ type AimedInput = Extract<TimedInput, { at: unknown }>;
 /** Sends the inputs of a walkthrough to a page, and knows where the pointer is. */
 export class InputSender {
   private pointer: Point = { x: 0, y: 0 };
+  /** What was found for the inputs of the step that is being sent: a click goes where its pointer came to rest. */
+  private readonly found = new Map<string, Accessible>();
 
   constructor(private readonly page: OpenPage) {}
 
@@ -107,7 +109,7 @@ export class InputSender {
   private async aim(target: Target, input: AimedInput): Promise<Aim | null> {
     if ("x" in target) return { point: target, control: null, box: null };
     const sought = `${target.role ?? "anything"} named "${target.name}"`;
-    const found = findByName(await listAccessible(this.page), target);
+    const found = await this.find(target, input);
     if (found === null) {
       if (!isHover(input)) this.page.watch.note(`Walkthrough: there is no ${sought}.`);
       return null;
@@ -122,7 +124,22 @@ export class InputSender {
     const point = { x: (box.left + box.right) / 2, y: (box.top + box.bottom) / 2 };
     return { point, control: describeAccessible(found), box };
   }
+
+  /** Looks through the whole page, which takes long on a large one, so that only the first input of a press or a drag does. */
+  private async find(target: Extract<Target, { name: string }>, input: AimedInput): Promise<Accessible | null> {
+    const key = JSON.stringify(target);
+    const known = input.type === "mouseReleased" || isOnItsWay(input) ? this.found.get(key) : undefined;
+    if (known !== undefined) return known;
+    const found = findByName(await listAccessible(this.page), target);
+    if (found === null) this.found.delete(key);
+    else this.found.set(key, found);
+    return found;
+  }
 }
+
+/** Whether it is a movement between a press and its release. */
+const isOnItsWay = (input: AimedInput): boolean =>
+  ("isHeld" in input && input.isHeld === true) || input.type === "touchMove" || input.type === "touchEnd";
 
 const isHover = (input: AimedInput): boolean => "isHover" in input && input.isHover === true;
 

@@ -6,7 +6,8 @@ import type { FrameClock } from "./frame-clock.js";
 import type { OpenPage } from "./open-page.js";
 import { Pace } from "./pace.js";
 import type { PageWatch } from "./page-watch.js";
-import { readDomState } from "./probes.js";
+import { isAtRest, readDomState } from "./probes.js";
+import { Rest } from "./rest.js";
 import { type Clip, type Gathered, PageEnded, type PlayedStep } from "./clip.js";
 import { atFrame, frameFrom, planCaptures, planSteps, type TimedInput, type TimedStep } from "./timeline.js";
 
@@ -34,13 +35,13 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
   await clock.begin();
   const isLooked = (frame: number) =>
     film.has(frame) || (clip.looks && gathered.steps.some((step) => looksAt(step, frame)));
+  const rest = new Rest(() => isAtRest(page), clock.kind === "begin-frame" && clip.stride === 1);
   const pace = new Pace(page.browser.meter.measureCpuMs, clip.stride);
   let last = 0;
   for (let k = 1; k <= endFrame; k++) {
     // A heavy page is drawn less often; what is looked at and what is sent keep their frames.
-    const isVisited =
-      k % clip.stride === 0 || k === endFrame || k === discovery || isLooked(k) || isLooked(k + 1) || due.isDueAt(k);
-    if (!isVisited) continue;
+    const isNeeded = k === endFrame || k === discovery || isLooked(k) || isLooked(k + 1) || due.isDueAt(k);
+    if (!isNeeded && (k % clip.stride !== 0 || rest.leavesOut(k))) continue;
     watch.nowMs = atFrame(last);
     if (k === discovery) {
       const found = planTried(await readControls(page), {
@@ -56,7 +57,9 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
       }
     }
     watch.inputs = findInputs(gathered.steps, watch.nowMs);
-    for (const { input, step } of due.take(watch.nowMs)) {
+    const inputsNow = due.take(watch.nowMs);
+    if (inputsNow.length > 0) rest.end(k);
+    for (const { input, step } of inputsNow) {
       const sent = await inputs.send(input);
       if (sent.kind === "not_found") step.wasFound = false;
       else step.aim ??= sent.aim;
@@ -64,6 +67,7 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
     await watch.requests.settle();
     const drawn = await clock.advance(k, { from: last, picture: isLooked(k), pictureNext: isLooked(k + 1) });
     last = k;
+    await rest.look(k);
     // The pace is the main clip's; those that are compared with it keep to it.
     if (clip.probes) pace.check(k);
     if (watch.crashed || watch.navigatedTo !== null) throw new PageEnded();
