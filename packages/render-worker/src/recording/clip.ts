@@ -8,6 +8,7 @@ import type {
   Substitution,
 } from "@tourney/core/contract";
 import type { AccessibilityIssue, Layout } from "@tourney/core/page";
+import type { EntryBrowsers } from "../browser/entry-browsers.js";
 import type { BrowserChoice } from "../browser/launch.js";
 import type { MutedSpan } from "../browser/page-script.js";
 import type { Aim } from "./dispatch-input.js";
@@ -69,6 +70,7 @@ export interface Gathered {
 
 export interface RecordDeps {
   browser: BrowserChoice;
+  browsers: EntryBrowsers;
   errors: (line: string) => void;
   /** Processor time that the browser may use for a whole clip before the page counts as hung. */
   clipLimitMs: number;

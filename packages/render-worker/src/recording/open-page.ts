@@ -23,6 +23,8 @@ export interface OpenPage {
   hold: (expression: string) => Promise<unknown>;
   /** Loads the entry's document again. */
   reload: () => Promise<void>;
+  /** Ends the page and everything in its context. @returns whether the browser did so. */
+  close: () => Promise<boolean>;
 }
 
 export interface OpenOptions {
@@ -62,7 +64,7 @@ export async function openPage(browser: Browser, options: OpenOptions): Promise<
     // Nothing more is answered: everything that waits for it ends now.
     onEnd: () => pipe.close(),
   });
-  pipe.listen((event) => {
+  const unlisten = pipe.listen((event) => {
     watch.handle(event);
     if (event.method === "Target.targetCreated") closePopup(browser, event.params, { targetId, watch });
   });
@@ -86,7 +88,15 @@ export async function openPage(browser: Browser, options: OpenOptions): Promise<
   const reload = async () => void (await probe(z.unknown(), "location.reload(), 0"));
   const hold = async (expression: string) =>
     send("Runtime.evaluate", { expression, contextId: await world(), objectGroup: "tourney" });
-  return { browser, sessionId, watch, send, probe, hold, reload };
+  const close = async () => {
+    unlisten();
+    const closed = pipe.send("Target.disposeBrowserContext", context).then(
+      () => true,
+      () => false,
+    );
+    return closed;
+  };
+  return { browser, sessionId, watch, send, probe, hold, reload, close };
 }
 
 async function addScripts(

@@ -6,8 +6,8 @@ import { openPage } from "./open-page.js";
 import type { RecordDeps } from "./clip.js";
 import { HOST_ADDRESS } from "./serve-page.js";
 
-const SETTLE_MS = 500;
-const MEASURED_MS = 1000;
+const SETTLE_MS = 300;
+const MEASURED_MS = 700;
 
 const MEASURE = `new Promise((resolve) => {
   const times = [];

@@ -1,7 +1,6 @@
 import type { HungIn, RenderOutcome } from "@tourney/core/contract";
 import { CdpClosed } from "../browser/cdp-pipe.js";
 import { MachineBusy, PageStuck } from "../browser/patience.js";
-import { launchBrowser } from "../browser/launch.js";
 import { MOST_MEMORY_BYTES } from "../browser/memory-limit.js";
 import { type Clip, type Gathered, PageEnded, type RecordDeps } from "./clip.js";
 import type { FrameClock } from "./frame-clock.js";
@@ -15,12 +14,12 @@ import { playThrough } from "./play-through.js";
 const CLIP_STARVED_MS = 20 * 60_000;
 
 /**
- * Records an entry: one browser, a clock of its own, inputs at their moments, pictures on the way.
+ * Records an entry: a context of its own, a clock of its own, inputs at their moments, pictures on the way.
  * What the page does wrong is an outcome, never an exception.
  * @throws TooHeavy when the page is to be recorded at another stride; MachineBusy when nothing can be said of it.
  */
 export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered> {
-  const browser = launchBrowser(deps);
+  const browser = deps.browsers.take();
   const gathered: Omit<Gathered, keyof ReturnType<typeof readWatch>> = {
     outcome: "ok",
     outcomeDetail: null,
@@ -59,7 +58,8 @@ export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered
     Object.assign(gathered, explainEnd(error, { page, clock, pictures: gathered.pictures.length }));
   } finally {
     endWait();
-    await browser.end();
+    const isSound = gathered.outcome === "ok" && page !== null && (await page.close());
+    await deps.browsers.giveBack(browser, isSound);
   }
   return { ...gathered, ...readWatch(page.watch) };
 }

@@ -2,6 +2,7 @@ import { type FurtherView, Recording, type RecordingPlan, type Stability } from 
 import { TourneyError } from "@tourney/core/errors";
 import { BLANK_CONTENT_SHARE } from "@tourney/core/page";
 import type { Shelf } from "@tourney/store";
+import { EntryBrowsers } from "../browser/entry-browsers.js";
 import { findBrowser } from "../browser/launch.js";
 import { MachineBusy } from "../browser/patience.js";
 import { judgeSteps, keepSteps } from "./judge-steps.js";
@@ -47,13 +48,17 @@ export async function renderEntry(
   deps: RenderDeps,
 ): Promise<Recording> {
   const lastLines: string[] = [];
+  const errors = (line: string) => {
+    lastLines.splice(0, Math.max(0, lastLines.length - 4));
+    lastLines.push(line);
+    deps.errors(line);
+  };
+  const browser = findBrowser(deps.browserPath);
+  const browsers = new EntryBrowsers(browser, errors);
   const recordDeps: RecordDeps = {
-    browser: findBrowser(deps.browserPath),
-    errors: (line) => {
-      lastLines.splice(0, Math.max(0, lastLines.length - 4));
-      lastLines.push(line);
-      deps.errors(line);
-    },
+    browser,
+    browsers,
+    errors,
     clipLimitMs: CLIP_LIMIT_BASE_MS + plan.seconds * CLIP_LIMIT_PER_SECOND_MS,
     frameLimitMs: deps.frameLimitMs ?? FRAME_LIMIT_MS,
     serve: createServePage(files, entryPath, deps.shelf),
@@ -70,6 +75,21 @@ export async function renderEntry(
         cause,
       });
     });
+  try {
+    return await recordWhole(plan, { record, recordDeps, keep: deps.keep });
+  } finally {
+    await browsers.end();
+  }
+}
+
+interface Whole {
+  record: Recorder;
+  recordDeps: RecordDeps;
+  keep: KeepPicture;
+}
+
+/** The clip with all that is learnt beside it. */
+async function recordWhole(plan: RecordingPlan, { record, recordDeps, keep }: Whole): Promise<Recording> {
   const startedAt = performance.now();
   const take = async (further: Partial<Clip> = {}): Promise<Take> => {
     const darkroom = new Darkroom();
@@ -79,25 +99,25 @@ export async function renderEntry(
   };
   const { chosen, stability } = await takeFairly(take);
   const { gathered, stride, darkroom } = chosen;
-  const film = await makeFilm(gathered, { darkroom, keep: deps.keep });
+  const film = await makeFilm(gathered, { darkroom, keep });
   const wallMs = performance.now() - startedAt;
   const isSound = gathered.outcome === "ok";
   const effects = isSound
     ? await judgeSteps(gathered, (clip) => record({ ...clip, plan, stride, film: false, looks: true, probes: false }))
     : [];
   const beside: Beside = {
-    steps: await keepSteps(gathered.steps, effects, deps.keep),
+    steps: await keepSteps(gathered.steps, effects, keep),
     stability,
     realTime: isSound && plan.realTime ? await measureRealTime(plan, recordDeps) : null,
   };
-  const make = () => makeRecording(gathered, plan, { film, beside, keep: deps.keep, wallMs, stride });
+  const make = () => makeRecording(gathered, plan, { film, beside, keep, wallMs, stride });
   let recording = await make();
   // A page that ended its own recording was recorded again already.
   if (stability === null && wantsRepeat(plan, recording)) {
     beside.stability = await repeat(gathered, { plan, stride }, record);
     recording = await make();
   }
-  const views = isSound ? await takeViews(plan, record, deps.keep) : [];
+  const views = isSound ? await takeViews(plan, record, keep) : [];
   return Recording.parse({ ...recording, views });
 }
 
