@@ -4,8 +4,6 @@ import { START_OF_TIME_S, type OpenPage } from "./open-page.js";
 import { HOST_ADDRESS } from "./serve-page.js";
 import { atFrame } from "./timeline.js";
 
-/** Two frames at one moment must still follow one another; pages are told of whole milliseconds. */
-const A_MOMENT_MS = 0.01;
 /** How often is looked whether a script waits for what it asked for, as it may, which is answered only between frames. */
 const STALL_LOOK_MS = 50;
 /** So little that pages, which are told of whole milliseconds, do not see it. */
@@ -19,23 +17,16 @@ export interface FrameClock {
   begin: () => Promise<void>;
   /**
    * Lets page time go on from one frame to frame k and draws that.
-   *
-   * @param from the frame before.
-   * @param show whether it is shown, so that it is known what changed, and whether a picture of it is taken.
+   * @returns a PNG in base64 if one was asked for, and whether anything was drawn anew, as far as that is known.
    */
-  advance: (k: number, wanted: { from: number; show: Show }) => Promise<Drawn>;
+  advance: (k: number, wanted: { from: number; picture: boolean; pictureNext: boolean }) => Promise<Drawn>;
   /** What the page is in when a wait of ours is not answered. */
   readonly phase: "timer" | "frame";
 }
 
-/** The frame before a picture is shown as well: the browser draws a frame's content with the next one. */
-export type Show = "nothing" | "frame" | "picture";
-
 export interface Drawn {
-  /** A PNG in base64, if one was asked for; the same text as the last where nothing changed. */
   picture: string | null;
-  /** Whether anything that is shown changed since the frame that was shown last; unknown where the clock cannot tell. */
-  isNew: boolean | null;
+  isNew: boolean;
 }
 
 const Frame = z.object({ screenshotData: z.string().optional(), hasDamage: z.boolean() });
@@ -81,13 +72,6 @@ export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenP
   /** Page time that went by until the page had begun. */
   let loadedMs = 0;
   let phase: FrameClock["phase"] = "timer";
-  /** The last picture, and whether something that is shown has changed since. */
-  let picture: string | null = null;
-  let isChanged = true;
-  const draw = async (atMs: number, options: object) =>
-    Frame.parse(
-      await send("HeadlessExperimental.beginFrame", { frameTimeTicks: base + atMs, ...options }, frameLimitMs),
-    );
   return {
     kind: "begin-frame",
     get phase() {
@@ -102,31 +86,24 @@ export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenP
       await send("Page.navigate", { url: HOST_ADDRESS });
       await load();
     },
-    async advance(k, { from, show }) {
+    async advance(k, { from, picture, pictureNext }) {
       const budget = atFrame(k) - Math.max(atFrame(from), loadedMs);
       phase = "timer";
       if (budget > 0) await grant(budget);
       phase = "frame";
-      if (show === "nothing") {
-        await draw(atFrame(k), { interval: budget, noDisplayUpdates: true });
-        return { picture: null, isNew: false };
-      }
-      // A page that stood still when it was last shown is asked whether it still does before a picture is made of it.
-      const isAsked = show === "frame" || (picture !== null && !isChanged);
-      if (isAsked) {
-        const { hasDamage } = await draw(atFrame(k), { interval: budget });
-        isChanged ||= hasDamage;
-        if (show === "frame") return { picture: null, isNew: hasDamage };
-        if (!isChanged) return { picture, isNew: false };
-      }
-      const screenshot = { format: "png", optimizeForSpeed: true };
-      const { screenshotData, hasDamage } = await draw(atFrame(k) + (isAsked ? A_MOMENT_MS : 0), {
-        interval: budget,
-        screenshot,
-      });
-      picture = screenshotData ?? null;
-      isChanged = false;
-      return { picture, isNew: isAsked || hasDamage };
+      const drawn = Frame.parse(
+        await send(
+          "HeadlessExperimental.beginFrame",
+          {
+            frameTimeTicks: base + atFrame(k),
+            interval: budget,
+            noDisplayUpdates: !picture && !pictureNext,
+            ...(picture ? { screenshot: { format: "png", optimizeForSpeed: true } } : {}),
+          },
+          frameLimitMs,
+        ),
+      );
+      return { picture: drawn.screenshotData ?? null, isNew: drawn.hasDamage };
     },
   };
 }

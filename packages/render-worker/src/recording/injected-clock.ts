@@ -52,7 +52,7 @@ export async function createInjectedClock(
       await send("Page.navigate", { url: HOST_ADDRESS });
       await waitForDocument();
     },
-    async advance(k, { from, show }) {
+    async advance(k, { from, picture }) {
       phase = "timer";
       if (isMuted) await probe(z.unknown(), `globalThis.tourneyNowMs = ${atFrame(from)}; 0`);
       const contextId = contexts.get(watch.stageFrameId!);
@@ -61,12 +61,12 @@ export async function createInjectedClock(
         { expression: `globalThis[${CLOCK_HOOK}](${atFrame(k)})`, contextId, awaitPromise: true },
         frameLimitMs,
       );
-      if (show !== "picture") return { picture: null, isNew: null };
+      if (!picture) return { picture: null, isNew: true };
       phase = "frame";
       const { data } = z
         .object({ data: z.string() })
         .parse(await send("Page.captureScreenshot", { format: "png", optimizeForSpeed: true }, frameLimitMs));
-      return { picture: data, isNew: null };
+      return { picture: data, isNew: true };
     },
   };
 }

@@ -35,7 +35,6 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
   await clock.begin();
   const isLooked = (frame: number) =>
     film.has(frame) || (clip.looks && gathered.steps.some((step) => looksAt(step, frame)));
-  const unrest = new Unrest();
   const rest = new Rest(() => isAtRest(page), clock.kind === "begin-frame" && clip.stride === 1);
   const pace = new Pace(page.browser.meter.measureCpuMs, clip.stride);
   let last = 0;
@@ -66,24 +65,20 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
       else step.aim ??= sent.aim;
     }
     await watch.requests.settle();
-    const isPictured = film.has(k) || (clip.looks && needsPicture(gathered.steps, k, clock));
-    const isShown = isLooked(k) || isLooked(k + 1);
-    const drawn = await clock.advance(k, { from: last, show: isPictured ? "picture" : isShown ? "frame" : "nothing" });
+    const drawn = await clock.advance(k, { from: last, picture: isLooked(k), pictureNext: isLooked(k + 1) });
     last = k;
     await rest.look(k);
     // The pace is the main clip's; those that are compared with it keep to it.
     if (clip.probes) pace.check(k);
     if (watch.crashed || watch.navigatedTo !== null) throw new PageEnded();
-    if (drawn.isNew !== false) {
-      gathered.framesDrawn++;
-      unrest.noteAt(k);
-    }
-    if (film.has(k) && drawn.picture !== null) {
+    if (drawn.isNew) gathered.framesDrawn++;
+    if (drawn.picture === null) continue;
+    if (film.has(k)) {
       gathered.pictures.push({ atMs: atFrame(k), png: drawn.picture });
       clip.onPicture?.(drawn.picture);
     }
-    if (!clip.looks || !isLooked(k)) continue;
-    await noteStates(page, gathered.steps, { frame: k, png: drawn.picture, unrest });
+    if (!clip.looks) continue;
+    await noteStates(page, gathered.steps, k, drawn.picture);
     if (gathered.steps.some((step, index) => step.afterFrame === k && clip.isEnough?.(step, index))) return;
   }
 }
@@ -118,44 +113,13 @@ const asPlayed = (step: TimedStep): PlayedStep => ({
 const looksAt = ({ quietFrame, beforeFrame, afterFrame }: TimedStep, frame: number): boolean =>
   frame === quietFrame || frame === beforeFrame || frame === afterFrame;
 
-/** A picture tells what a step did; that the page stood still before it is told by the frames in between, where the clock can tell. */
-const needsPicture = (steps: readonly TimedStep[], frame: number, { kind }: FrameClock): boolean =>
-  steps.some(
-    ({ quietFrame, beforeFrame, afterFrame }) =>
-      frame === beforeFrame || frame === afterFrame || (kind === "injected" && frame === quietFrame),
-  );
-
-/** The frames in which something that is shown changed. */
-class Unrest {
-  private lastChange = 0;
-
-  noteAt(frame: number): void {
-    this.lastChange = frame;
-  }
-
-  isSince(frame: number): boolean {
-    return this.lastChange > frame;
-  }
-}
-
-/** Stands for the picture of a moment at which none was taken, since the page is known to have changed after it. */
-const ANOTHER = "another picture";
-
-async function noteStates(
-  page: OpenPage,
-  steps: readonly PlayedStep[],
-  { frame, png, unrest }: { frame: number; png: string | null; unrest: Unrest },
-): Promise<void> {
+async function noteStates(page: OpenPage, steps: readonly PlayedStep[], frame: number, png: string): Promise<void> {
   const concerned = steps.filter((step) => looksAt(step, frame));
   if (concerned.length === 0) return;
-  const state = { png: png ?? ANOTHER, dom: await readDomState(page) };
+  const state = { png, dom: await readDomState(page) };
   for (const step of concerned) {
     if (frame === step.quietFrame) step.quiet = state;
-    if (frame === step.beforeFrame) {
-      step.before = state;
-      if (step.quiet?.png === ANOTHER && !unrest.isSince(step.quietFrame))
-        step.quiet = { ...step.quiet, png: state.png };
-    }
+    if (frame === step.beforeFrame) step.before = state;
     if (frame === step.afterFrame) step.after = state;
   }
 }
