@@ -67,6 +67,36 @@ export const DEAD: LabelledSet = {
   ],
 };
 
+const GO = { walkthrough: [{ atMs: 900, click: { role: "button", name: "Go" } }] };
+export const MISSING_CONTROL: LabelledSet = {
+  rule: "missing_control",
+  bad: pages(
+    [
+      "<h1>Page</h1>",
+      "<button>Start</button>",
+      `<a href="#">Go</a>`,
+      `<div onclick="1">Go</div>`,
+      `<button aria-label="Begin">Go</button>`,
+      `<button hidden>Go</button>`,
+      `<button style="display: none">Go</button>`,
+      `<canvas id="c"></canvas>`,
+    ],
+    GO,
+  ),
+  good: pages(
+    [
+      "<button>Go</button>",
+      `<div role="button" tabindex="0">Go</div>`,
+      `<input type="submit" value="Go">`,
+      `<button aria-label="Go"></button>`,
+      `<button>GO!</button>`,
+      `<div style="height: 2000px"></div><button>Go</button>`,
+      `<button><img alt="Go" src="data:,"></button>`,
+      `${js("setTimeout(() => { document.body.innerHTML = '<button>Go</button>'; }, 300)")}`,
+    ],
+    GO,
+  ),
+};
 export const MISSING: LabelledSet = {
   rule: "missing_asset",
   bad: pages([

@@ -1,4 +1,4 @@
-import { listTargets, type WalkthroughStep } from "../contract/index.js";
+import { KINDS, listTargets, type WalkthroughStep } from "../contract/index.js";
 import type { Found, Observed } from "./observed.js";
 
 /** An input in a person's words, the same for every time it is made. */
@@ -56,8 +56,20 @@ const listSought = (input: WalkthroughStep): string[] =>
  * Controls that did nothing: neither the document nor the pixels differ from the same clip without the input. One that
  * answered once is not dead. When nothing of what was tried had an effect, that is one graver finding.
  */
-export function findDeadControls({ steps, outcome }: Observed): Found[] {
+export function findDeadControls({ steps, outcome, controls, kind }: Observed): Found[] {
   if (outcome !== "ok") return [];
+  const mustBeWorked = kind !== null && KINDS[kind].triedInputs === "keys";
+  if (mustBeWorked && steps.length === 0 && controls?.length === 0) {
+    return [
+      {
+        rule: "dead_control",
+        severity: "error",
+        message: "Nothing can be worked",
+        atMs: null,
+        evidence: "No script listens for a key or a pointer, and there is no control",
+      },
+    ];
+  }
   const judged = steps.filter(
     (step) => OWED(step.input) && (step.effect === "changed" || (step.effect === "none" && !isByChance(step))),
   );

@@ -34,6 +34,7 @@ const SOUND: Observed = {
   layout: LAYOUT,
   accessibility: [],
   steps: [],
+  controls: null,
   stability: null,
   realTime: null,
 };
@@ -89,9 +90,9 @@ describe("findFindings", () => {
   });
   it("reports each address asked for once, what ended the page first, and a library with how to add it", () => {
     const blocked = [
-      { url: "http://a/1", library: null },
-      { url: "http://a/1", library: null },
-      { url: "http://a/2", library: "knots 3.1" },
+      { url: "http://a/1", type: "Fetch", library: null },
+      { url: "http://a/1", type: "Fetch", library: null },
+      { url: "http://a/2", type: "Script", library: "knots 3.1" },
     ];
     const found = find({ blocked, outcome: "hung", hungIn: "timer" });
     expect(found.map(({ rule }) => rule)).toEqual(["hung", "blocked_request", "library_missing"]);
@@ -108,8 +109,8 @@ describe("findFindings", () => {
   it("tells windows of every kind that a page opens", () => {
     expect(
       rulesOf({
-        dialogs: [{ type: "alert", message: "Hello", atMs: 10 }],
-        popups: [{ url: "http://a/", atMs: 20 }],
+        dialogs: [{ type: "alert", message: "Hello", atMs: 10, isAnswer: false }],
+        popups: [{ url: "http://a/", atMs: 20, isAnswer: false }],
         downloads: ["a file"],
       }),
     ).toEqual(["dialog", "popup", "popup"]);
@@ -152,6 +153,14 @@ describe("dead controls", () => {
     const input = { atMs: 1, click: { name: "Plan" } };
     const steps = [step("none", "", { input, control }), step("changed", "Space")];
     expect(find({ steps })[0]!.message).toBe('Button "Plan" does nothing');
+  });
+});
+
+describe("a game that nothing can be worked on", () => {
+  it("is in error; a page of another kind need not be worked", () => {
+    expect(gravity({ controls: [] })).toEqual(["dead_control error"]);
+    expect(rulesOf({ controls: [], kind: "app" })).toEqual([]);
+    expect(rulesOf({ controls: ["key a"] })).toEqual([]);
   });
 });
 

@@ -65,6 +65,8 @@ export interface Observed {
   layout: Layout | null;
   accessibility: readonly AccessibilityIssue[] | null;
   steps: readonly Pick<StepResult, "atMs" | "input" | "effect" | "control" | "origin">[];
+  /** What the page offers to be worked by; null where it was not looked for. */
+  controls: readonly string[] | null;
   stability: Stability | null;
   realTime: RealTime | null;
 }

@@ -49,8 +49,8 @@ export interface Gathered {
   isolation: Isolation;
   pictures: Picture[];
   steps: PlayedStep[];
-  /** What the page offers to be worked by, in words. */
-  controls: string[];
+  /** What the page offers to be worked by, in words; null where it was not looked for. */
+  controls: string[] | null;
   log: LogLine[];
   blocked: BlockedRequest[];
   missing: string[];

@@ -82,7 +82,7 @@ export async function makeRecording(
       keep,
     ),
     ...beside,
-    controls: judgeControls(gathered.controls, beside.steps),
+    controls: judgeControls(gathered.controls ?? [], beside.steps),
     findings: findFindings({
       ...gathered,
       ...beside,

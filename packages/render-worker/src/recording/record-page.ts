@@ -28,7 +28,7 @@ export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered
     isolation: browser.isolation,
     pictures: [],
     steps: [],
-    controls: [],
+    controls: null,
     framesDrawn: 0,
     domNodes: null,
     layout: null,

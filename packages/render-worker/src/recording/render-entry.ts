@@ -1,4 +1,4 @@
-import { type FurtherView, Recording, type RecordingPlan, type Stability } from "@tourney/core/contract";
+import { type Finding, type FurtherView, Recording, type RecordingPlan, type Stability } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { BLANK_CONTENT_SHARE } from "@tourney/core/page";
 import type { Shelf } from "@tourney/store";
@@ -144,9 +144,9 @@ async function takeFairly(take: (further?: Partial<Clip>) => Promise<Take>): Pro
     if (alone.gathered.outcome === "navigated") [first, again] = [alone, { steps: [] }];
   }
   if (!(await isBroken(first))) return { chosen: first, stability: null };
-  const second = await take(again);
+  const second = await take({ ...again, looks: false, probes: false });
   const stability = compareRecordings(first.gathered, [second.gathered]);
-  return { chosen: (await isBroken(second)) ? first : second, stability };
+  return { chosen: (await isBroken(second)) ? first : await take(again), stability };
 }
 
 /** Whether a recording shows nothing, or ended before its time. */
@@ -182,8 +182,14 @@ async function recordAtItsPace(
   }
 }
 
+/** What may be chance. How a page is laid out, and what it asks for, is there in each of its pictures. */
+const REPEATED = new Set<Finding["rule"]>(["exception", "goes_wrong", "dead_control", "still", "dialog", "popup"]);
+
 const wantsRepeat = (plan: RecordingPlan, { outcome, findings }: Pick<Recording, "outcome" | "findings">): boolean =>
-  plan.repeats > 1 || (plan.repeatFlagged && outcome === "ok" && findings.some(({ severity }) => severity !== "note"));
+  plan.repeats > 1 ||
+  (plan.repeatFlagged &&
+    outcome === "ok" &&
+    findings.some(({ rule, severity }) => severity !== "note" && REPEATED.has(rule)));
 
 async function repeat(
   first: Gathered,
