@@ -9,7 +9,10 @@ import type { Readable, Writable } from "node:stream";
 import { setTimeout as sleep } from "node:timers/promises";
 import * as z from "zod";
 import { CdpPipe } from "../packages/render-worker/src/browser/cdp-pipe.js";
-import { defineKey } from "../packages/render-worker/src/browser/keys.js";
+import { readChord } from "@tourney/core/contract";
+import { listKeyEvents } from "../packages/render-worker/src/browser/keys.js";
+import { Patience } from "../packages/render-worker/src/browser/patience.js";
+import { createGroupMeter } from "../packages/render-worker/src/browser/process-group.js";
 import { ODD_PAGES, type OddPage } from "../packages/render-worker/test-support/hostile-pages.js";
 import { openScene } from "./booth-scene.js";
 
@@ -68,7 +71,8 @@ class Booth {
       ],
       { stdio: ["ignore", "ignore", "ignore", "pipe", "pipe"] },
     );
-    const pipe = new CdpPipe(child.stdio[3] as Writable, child.stdio[4] as Readable, COMMAND_MS);
+    const patience = new Patience(createGroupMeter(child.pid ?? -1).measureCpuMs);
+    const pipe = new CdpPipe(child.stdio[3] as Writable, child.stdio[4] as Readable, patience, COMMAND_MS);
     const targetId = await findPage(pipe);
     const attached = await pipe.send("Target.attachToTarget", { targetId, flatten: true });
     const { sessionId } = z.object({ sessionId: z.string() }).parse(attached);
@@ -110,9 +114,8 @@ class Booth {
   }
 
   async press(name: string): Promise<void> {
-    const key = defineKey(name);
-    await this.pipe.send("Input.dispatchKeyEvent", { type: "keyDown", ...key }, this.sessionId);
-    await this.pipe.send("Input.dispatchKeyEvent", { type: "keyUp", ...key }, this.sessionId);
+    const { down, up } = listKeyEvents(readChord(name)!);
+    for (const event of [...down, ...up]) await this.pipe.send("Input.dispatchKeyEvent", event, this.sessionId);
   }
 
   /** Whether one of the stages says that all it needs is there. Looks into them, afterwards. */

@@ -55,7 +55,9 @@ async function runInFront(name: "real" | "demo", prepare: (stack: Stack) => Prom
       say(
         `Tourney is at ${stack.appUrl}; the demo scenario is being made now, which takes some minutes the first time.`,
       );
-    await Promise.race([ended, Promise.all([prepare(stack), fillShelf()])]);
+    // Libraries take their time to come: nobody waits for them to sign in.
+    void fillShelf();
+    await Promise.race([ended, prepare(stack)]);
     if (!interrupted.signal.aborted) {
       const { stdout } = await runAdmin(["sign-in"], stack.environment);
       say(`\nTourney is at ${stack.appUrl}${name === "demo" ? " (sample data)" : ""}`);

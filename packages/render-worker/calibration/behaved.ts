@@ -92,7 +92,7 @@ export const MISSING_CONTROL: LabelledSet = {
       `<button>GO!</button>`,
       `<div style="height: 2000px"></div><button>Go</button>`,
       `<button><img alt="Go" src="data:,"></button>`,
-      `${js("setTimeout(() => { document.body.innerHTML = '<button>Go</button>'; }, 300)")}`,
+      js("setTimeout(() => { document.body.innerHTML = '<button>Go</button>'; }, 300)"),
     ],
     GO,
   ),

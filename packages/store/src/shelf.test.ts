@@ -72,6 +72,20 @@ describe("a shelf", () => {
     });
   });
 
+  it("puts together what one address asks for, and is short of scripts where one of them is not there", async () => {
+    const both = await find(
+      "https://cdn.jsdelivr.net/combine/npm/knots@2/dist/knots.min.js,npm/@rope/core@1/index.mjs",
+    );
+    expect(both).toMatchObject({
+      body: "globalThis.knots = 2;\nexport const splice = 1;",
+      substitution: { asked: "knots 2, @rope/core 1" },
+    });
+    expect(await find("https://cdn.jsdelivr.net/combine/npm/knots@2,npm/sails@4")).toEqual({
+      kind: "lacking",
+      library: "sails 4",
+    });
+  });
+
   it("names a library that it lacks, and none where the address is of none", async () => {
     expect(await find("https://unpkg.com/sails@4")).toEqual({ kind: "lacking", library: "sails 4" });
     expect(await find("https://pictures.example/x.png")).toEqual({ kind: "lacking", library: null });

@@ -3,7 +3,9 @@ import { join } from "node:path";
 import type { Substitution } from "@tourney/core/contract";
 import {
   addressBareImports,
+  addressRelative,
   chooseOnShelf,
+  expandAddress,
   handOn,
   moduleAddress,
   readLibraryRequest,
@@ -58,28 +60,57 @@ export function openShelf(folder: string): Shelf {
   return {
     packages,
     async find(address) {
-      const request = readLibraryRequest(address);
-      if (request === null) return { kind: "lacking", library: null };
-      const all = await packages();
-      const choice = chooseOnShelf(all, request);
-      if (choice === null) return { kind: "lacking", library: describe(request.library, request.range) };
-      const { package: chosen, path, exact } = choice;
-      const bytes = await readFile(join(folder, chosen.folder, path));
-      const extension = path.slice(path.lastIndexOf(".") + 1).toLowerCase();
-      const module = request.isModule && /^m?js$/.test(extension) ? { all, choice, address } : null;
-      const made = module === null ? null : makeModule(bytes.toString("utf8"), module);
-      const substitution = {
-        url: address.slice(0, 1000),
-        asked: describe(request.library, request.range),
-        served: `${chosen.name} ${chosen.version}`,
-        exact,
-      };
-      return {
-        kind: "found",
-        body: made === null ? bytes : Buffer.from(made.text),
-        contentType: TYPES[extension] ?? "application/octet-stream",
-        substitution: made?.isOwn === true ? null : substitution,
-      };
+      const parts = expandAddress(address);
+      return parts === null ? findOne(address) : combine(address, parts, await Promise.all(parts.map(findOne)));
+    },
+  };
+
+  async function findOne(address: string): Promise<OnShelf> {
+    const request = readLibraryRequest(address);
+    if (request === null) return { kind: "lacking", library: null };
+    const all = await packages();
+    const choice = chooseOnShelf(all, request);
+    if (choice === null) return { kind: "lacking", library: describe(request.library, request.range) };
+    const { package: chosen, path, exact } = choice;
+    const bytes = await readFile(join(folder, chosen.folder, path));
+    const extension = path.slice(path.lastIndexOf(".") + 1).toLowerCase();
+    const module = request.isModule && /^m?js$/.test(extension) ? { all, choice, address } : null;
+    const made = module === null ? null : makeModule(bytes.toString("utf8"), module);
+    const substitution = {
+      url: address.slice(0, 1000),
+      asked: describe(request.library, request.range),
+      served: `${chosen.name} ${chosen.version}`,
+      exact,
+    };
+    return {
+      kind: "found",
+      body: made === null ? bytes : Buffer.from(made.text),
+      contentType: TYPES[extension] ?? "application/octet-stream",
+      substitution: made?.isOwn === true ? null : substitution,
+    };
+  }
+}
+
+/** Several files as one, as an address asks for them. A weight that a font lacks is left out; of scripts all are needed. */
+function combine(address: string, parts: readonly string[], found: readonly OnShelf[]): OnShelf {
+  const isStyle = parts.every((part) => part.endsWith(".css"));
+  const there = found.flatMap((part, index) => (part.kind === "found" ? [{ ...part, address: parts[index]! }] : []));
+  const [first] = there;
+  const lacking = found.find((part) => part.kind === "lacking") ?? { kind: "lacking", library: null };
+  if (first === undefined || (!isStyle && there.length < found.length)) return lacking;
+  const texts = there.map((part) =>
+    isStyle ? addressRelative(part.body.toString("utf8"), part.address) : part.body.toString("utf8"),
+  );
+  const listed = there.flatMap(({ substitution }) => (substitution === null ? [] : [substitution]));
+  return {
+    kind: "found",
+    body: Buffer.from(texts.join(isStyle ? "\n" : ";\n")),
+    contentType: first.contentType,
+    substitution: {
+      url: address.slice(0, 1000),
+      asked: [...new Set(listed.map(({ asked }) => asked))].join(", "),
+      served: [...new Set(listed.map(({ served }) => served))].join(", "),
+      exact: listed.every(({ exact }) => exact),
     },
   };
 }

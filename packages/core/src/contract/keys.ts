@@ -50,10 +50,13 @@ const NAMED: Readonly<Record<string, Omit<KeyDefinition, "key">>> = {
 
 /** The keys of a US keyboard that type a character: code, keyCode, the character, and the one with Shift. */
 const TYPING: readonly (readonly [code: string, keyCode: number, plain: string, shifted: string])[] = [
-  ...[..."0123456789"].map((digit, i) => [`Digit${digit}`, 48 + i, digit, ")!@#$%^&*("[i]!] as const),
-  ...[..."abcdefghijklmnopqrstuvwxyz"].map((letter, i) => {
-    const upper = letter.toUpperCase();
-    return [`Key${upper}`, 65 + i, letter, upper] as const;
+  ...Array.from(
+    { length: 10 },
+    (_, digit) => [`Digit${digit}`, 48 + digit, String(digit), ")!@#$%^&*("[digit]!] as const,
+  ),
+  ...Array.from({ length: 26 }, (_, i) => {
+    const upper = String.fromCharCode(65 + i);
+    return [`Key${upper}`, 65 + i, upper.toLowerCase(), upper] as const;
   }),
   ["Space", 32, " ", " "],
   ["Semicolon", 186, ";", ":"],
@@ -88,8 +91,7 @@ export function readChord(name: string): Chord | null {
   const modifiers: Modifier[] = needsShift && !parts.includes("Shift") ? [...parts, "Shift"] : parts;
   // With Control, Alt or Meta held a key is a command and types nothing.
   const types = key.text !== undefined && modifiers.every((modifier) => modifier === "Shift");
-  const { text: _text, ...silent } = key;
-  return { modifiers, key: types ? key : silent };
+  return { modifiers, key: types ? key : { key: key.key, code: key.code, keyCode: key.keyCode } };
 }
 
 function readKey(name: string): (KeyDefinition & { needsShift: boolean }) | null {
@@ -100,7 +102,7 @@ function readKey(name: string): (KeyDefinition & { needsShift: boolean }) | null
     return { key: character, code, keyCode, text: character, needsShift: character !== plain };
   }
   // A character of another keyboard: pages are told of it as of one that an input method made.
-  return [...character].length === 1 && !/\p{C}/u.test(character)
+  return /^\P{C}$/u.test(character)
     ? { key: character, code: "", keyCode: 0, text: character, needsShift: false }
     : null;
 }

@@ -23,7 +23,22 @@ const REGISTRY_NAMES: Readonly<Record<string, string>> = {
   "font-awesome": "@fortawesome/fontawesome-free",
   "twitter-bootstrap": "bootstrap",
   "animate.css": "animate.css",
-  "cannon.js": "cannon-es",
+  "cannon.js": "cannon",
+  "paper.js": "paper",
+  "snap.svg": "snapsvg",
+  "plotly.js": "plotly.js-dist-min",
+  "babylonjs-loaders": "babylonjs-loaders",
+  "moment-timezone": "moment-timezone",
+  jqueryui: "jquery-ui-dist",
+  "anime.js": "animejs",
+  "phaser.js": "phaser",
+  "schteppe/cannon.js": "cannon",
+  "paperjs/paper.js": "paper",
+  "adobe-webplatform/snap.svg": "snapsvg",
+  "photonstorm/phaser": "phaser",
+  "pixijs/pixi.js": "pixi.js",
+  "d3/d3": "d3",
+  "jquery/jquery": "jquery",
   tone: "tone",
   "moment.js": "moment",
   "mrdoob/three.js": "three",
@@ -52,6 +67,44 @@ const readModulePath: Reader = (path) => {
   return request && { ...request, isModule: true };
 };
 
+/** A host that builds modules: `*` leaves the imports as they are, and behind the name may stand what it was built for and the built file. */
+const readBuiltModule: Reader = (path) => {
+  const request = readModulePath(path.replace(/^((?:v\d+|stable)\/)?\*/, "$1"));
+  if (request?.path == null) return request;
+  const built =
+    /^(?:X-[\w-]+\/)?(?:es20\d\d|esnext|denonext|deno|node|browserlist)\/(.+?)(?:\.bundle|\.development|\.nobundle)*\.m?js$/.exec(
+      request.path,
+    );
+  if (built === null) return request;
+  // The file that is called like its package is the one that it is loaded by.
+  const own = request.library.slice(request.library.lastIndexOf("/") + 1).replace(/\.js$/, "");
+  return { ...request, path: built[1]!.replace(/\.js$/, "") === own ? null : built[1]! };
+};
+
+/** `pin/name@v1.2.3-hash/mode=…/optimized/file` and `-/name@v1.2.3-hash/…`: addresses that a host of modules hands out itself. */
+const readPinned: Reader = (path) => {
+  const match = /^(?:pin|-)\/((?:@[\w.-]+\/)?[\w.-]+)@v?(\d+(?:\.\d+){0,2})[^/]*\/(?:.*\/)?optimized\/(.+)$/.exec(path);
+  if (match === null) return null;
+  const [, name, version, file] = match;
+  const own = name!.slice(name!.lastIndexOf("/") + 1);
+  const isMain = file!.replace(/\.js$/, "") === own || file!.replace(/\.js$/, "") === name;
+  return { library: registryName(name!), range: version!, path: isMain ? null : file!, isModule: true };
+};
+
+/** `owner/name/version/file` of a repository, as hosts that hand out its files write it. */
+const readRepository: Reader = (path) => {
+  const match = /^([^/]+\/[^/@]+)[/@]([^/]*)\/(.*)$/.exec(path);
+  return match
+    ? { library: repositoryName(match[1]!), range: tidyRange(match[2]), path: `**/${match[3]!}`, isModule: false }
+    : null;
+};
+
+/** The package of a repository: by the list above, else by the repository's own name. */
+const repositoryName = (repository: string): string => {
+  const known = registryName(repository);
+  return known === repository ? registryName(repository.slice(repository.indexOf("/") + 1)) : known;
+};
+
 /** `name/version/file`, where the files lie flat whatever the package's folders are. */
 const readFlat: Reader = (path) => {
   const match = /^([^/]+)\/([^/]+)\/(.+)$/.exec(path);
@@ -76,6 +129,8 @@ const plain =
     return match && { library, range: tidyRange(match[1]), path: match[2] ? `**/${match[2]}` : null, isModule: false };
   };
 
+const whole = (library: string): LibraryRequest => ({ library, range: null, path: null, isModule: false });
+
 /** Public hosts that hand out libraries, and how each of them writes what is asked for. */
 const HOSTS: Readonly<Record<string, readonly Reader[]>> = {
   "cdn.jsdelivr.net": [
@@ -84,28 +139,49 @@ const HOSTS: Readonly<Record<string, readonly Reader[]>> = {
     (path) => {
       const match = /^gh\/([^/]+\/[^/@]+)(?:@([^/]*))?\/(.*)$/.exec(path);
       return match
-        ? { library: registryName(match[1]!), range: tidyRange(match[2]), path: `**/${match[3]!}`, isModule: false }
+        ? { library: repositoryName(match[1]!), range: tidyRange(match[2]), path: `**/${match[3]!}`, isModule: false }
         : null;
     },
   ],
   "unpkg.com": [readPackagePath],
   "www.unpkg.com": [readPackagePath],
   "cdnjs.cloudflare.com": [(path) => (path.startsWith("ajax/libs/") ? readFlat(path.slice(10)) : null)],
+  "cdnjs.com": [(path) => (path.startsWith("ajax/libs/") ? readFlat(path.slice(10)) : null)],
+  "cdn.bootcdn.net": [(path) => (path.startsWith("ajax/libs/") ? readFlat(path.slice(10)) : null)],
+  "cdn.staticfile.org": [readFlat],
   "ajax.googleapis.com": [(path) => (path.startsWith("ajax/libs/") ? readFlat(path.slice(10)) : null)],
-  "esm.sh": [readModulePath],
+  "esm.sh": [(path) => (path.startsWith("gh/") ? null : readBuiltModule(path))],
   "esm.run": [readModulePath],
-  "cdn.skypack.dev": [readModulePath],
+  "cdn.skypack.dev": [readPinned, readModulePath],
+  "jspm.dev": [(path) => readModulePath(path.replace(/^npm:/, ""))],
   "ga.jspm.io": [(path) => (path.startsWith("npm:") ? readModulePath(path.slice(4)) : null)],
   "cdn.tailwindcss.com": [
     (path) => ({ library: "@tailwindcss/browser", range: tidyRange(path || "3"), path: null, isModule: false }),
   ],
-  "code.jquery.com": [plain("jquery", /^jquery-(\d[\d.]*\d)(?:\.(?:slim|min))*\.js$/)],
+  "code.jquery.com": [
+    plain("jquery", /^jquery-(\d[\d.]*\d)(?:\.(?:slim|min))*\.js$/),
+    plain("jquery-ui-dist", /^ui\/(\d[\d.]*\d)\/(?:themes\/[\w-]+\/)?(.+)$/),
+  ],
   "d3js.org": [plain("d3", /^d3(?:\.v(\d+))?(?:\.min)?\.js$/)],
   "threejs.org": [(path) => ({ library: "three", range: null, path, isModule: false })],
   "stackpath.bootstrapcdn.com": [plain("bootstrap", /^bootstrap\/([\d.]+)\/(.+)$/)],
   "maxcdn.bootstrapcdn.com": [plain("bootstrap", /^bootstrap\/([\d.]+)\/(.+)$/)],
   "pixijs.download": [plain("pixi.js", /^v?([\d.]+)\/(.+)$/)],
-  "cdn.babylonjs.com": [() => ({ library: "babylonjs", range: null, path: null, isModule: false })],
+  "netdna.bootstrapcdn.com": [plain("bootstrap", /^bootstrap\/([\d.]+)\/(.+)$/)],
+  "use.fontawesome.com": [plain("@fortawesome/fontawesome-free", /^releases\/v([\d.]+)\/(.+)$/)],
+  "cdn.babylonjs.com": [
+    plain("babylonjs-loaders", /^(?:v[\d.]+\/)?loaders\/().+$/),
+    (path) => (/^(?:v[\d.]+\/)?babylon(?:\.max)?\.js$/.test(path) ? whole("babylonjs") : null),
+  ],
+  "aframe.io": [plain("aframe", /^releases\/([\d.]+)\/(aframe(?:\.min)?\.js)$/)],
+  "cdn.plot.ly": [plain("plotly.js-dist-min", /^plotly(?:-[a-z0-9]+)?-(latest|\d[\d.]*\d)(?:\.min)?\.js$/)],
+  "rawcdn.githack.com": [readRepository],
+  "raw.githack.com": [readRepository],
+  "cdn.rawgit.com": [readRepository],
+  "raw.githubusercontent.com": [readRepository],
+  "cdn.statically.io": [(path) => (path.startsWith("gh/") ? readRepository(path.slice(3)) : null)],
+  // Style sheets of fonts are made of several files of the shelf: see `expandAddress`.
+  "fonts.googleapis.com": [],
 };
 
 /** What library an address on a public host stands for, or null when it is none that can be told. */

@@ -3,7 +3,9 @@ import { describe, expect, it } from "vitest";
 import {
   addressBareImports,
   addressLibraries,
+  addressRelative,
   chooseOnShelf,
+  expandAddress,
   handOn,
   moduleAddress,
   readLibraryRequest,
@@ -33,6 +35,38 @@ describe("readLibraryRequest", () => {
     ["https://cdn.tailwindcss.com/3.4.1?plugins=forms", "@tailwindcss/browser 3.4.1 main"],
     ["https://code.jquery.com/jquery-3.7.1.slim.min.js", "jquery 3.7.1 main"],
     ["https://d3js.org/d3.v7.min.js", "d3 7 main"],
+    ["https://esm.sh/v135/react@18.2.0/es2022/react.mjs", "react 18.2.0 main module"],
+    ["https://esm.sh/stable/react@18.2.0/es2022/react.bundle.mjs", "react 18.2.0 main module"],
+    ["https://esm.sh/react-dom@18.2.0/es2022/client.development.mjs", "react-dom 18.2.0 client module"],
+    ["https://esm.sh/*three@0.160.0", "three 0.160.0 main module"],
+    [
+      "https://esm.sh/three@0.160.0/es2022/examples/jsm/controls/OrbitControls.js",
+      "three 0.160.0 examples/jsm/controls/OrbitControls module",
+    ],
+    [
+      "https://cdn.skypack.dev/pin/three@v0.132.2-dLPTyDAYt6rc6aB18fLm/mode=imports/optimized/three.js",
+      "three 0.132.2 main module",
+    ],
+    [
+      "https://cdn.skypack.dev/-/react@v17.0.1-yH0aYV1FOvoIPeKBbHxg/dist=es2020,mode=imports/optimized/react.js",
+      "react 17.0.1 main module",
+    ],
+    ["https://cdnjs.cloudflare.com/ajax/libs/cannon.js/0.6.2/cannon.min.js", "cannon 0.6.2 **/cannon.min.js"],
+    ["https://cdnjs.cloudflare.com/ajax/libs/paper.js/0.12.17/paper-full.min.js", "paper 0.12.17 **/paper-full.min.js"],
+    ["https://cdnjs.cloudflare.com/ajax/libs/snap.svg/0.5.1/snap.svg-min.js", "snapsvg 0.5.1 **/snap.svg-min.js"],
+    ["https://aframe.io/releases/1.5.0/aframe.min.js", "aframe 1.5.0 **/aframe.min.js"],
+    ["https://cdn.plot.ly/plotly-2.27.0.min.js", "plotly.js-dist-min 2.27.0 main"],
+    ["https://cdn.plot.ly/plotly-latest.min.js", "plotly.js-dist-min any main"],
+    ["https://cdn.babylonjs.com/babylon.js", "babylonjs any main"],
+    ["https://cdn.babylonjs.com/loaders/babylonjs.loaders.min.js", "babylonjs-loaders any main"],
+    ["https://code.jquery.com/ui/1.13.2/jquery-ui.min.js", "jquery-ui-dist 1.13.2 **/jquery-ui.min.js"],
+    ["https://use.fontawesome.com/releases/v5.15.4/css/all.css", "@fortawesome/fontawesome-free 5.15.4 **/css/all.css"],
+    ["https://cdn.rawgit.com/mrdoob/three.js/r128/build/three.js", "three 0.128 **/build/three.js"],
+    ["https://raw.githubusercontent.com/schteppe/cannon.js/v0.6.2/build/cannon.js", "cannon 0.6.2 **/build/cannon.js"],
+    [
+      "https://netdna.bootstrapcdn.com/bootstrap/3.3.7/css/bootstrap.min.css",
+      "bootstrap 3.3.7 **/css/bootstrap.min.css",
+    ],
     ["https://fonts.googleapis.com/css2?family=Inter", null],
     ["https://unpkg.com/a/../../etc/passwd", null],
     ["data:text/javascript,1", null],
@@ -42,6 +76,53 @@ describe("readLibraryRequest", () => {
   it("never throws, whatever the address", () => {
     fc.assert(fc.property(fc.string(), (text) => void readLibraryRequest(`https://unpkg.com/${text}`)));
     fc.assert(fc.property(fc.string(), (text) => void readLibraryRequest(text)));
+  });
+});
+
+describe("expandAddress", () => {
+  const npm = (path: string) => `https://cdn.jsdelivr.net/npm/${path}`;
+  it.each([
+    ["https://cdn.jsdelivr.net/combine/npm/react@18,npm/react-dom@18", [npm("react@18"), npm("react-dom@18")]],
+    [
+      "https://fonts.googleapis.com/css2?family=Inter:wght@400;700&family=Playfair+Display:ital,wght@0,400;1,700&display=swap",
+      [
+        npm("@fontsource/inter/400.css"),
+        npm("@fontsource/inter/700.css"),
+        npm("@fontsource/playfair-display/400.css"),
+        npm("@fontsource/playfair-display/700-italic.css"),
+      ],
+    ],
+    [
+      "https://fonts.googleapis.com/css?family=Open+Sans:400,700i|Lora",
+      [
+        npm("@fontsource/open-sans/400.css"),
+        npm("@fontsource/open-sans/700-italic.css"),
+        npm("@fontsource/lora/400.css"),
+      ],
+    ],
+    [
+      "https://fonts.googleapis.com/css2?family=Inter:wght@100..900",
+      [npm("@fontsource/inter/400.css"), npm("@fontsource/inter/700.css")],
+    ],
+    ["https://unpkg.com/three", null],
+    ["no address", null],
+  ])("makes of %s what it is made of", (address, parts) => expect(expandAddress(address)).toEqual(parts));
+
+  it("never throws, and is bounded", () => {
+    fc.assert(
+      fc.property(fc.string(), (text) => {
+        const parts = expandAddress(`https://fonts.googleapis.com/css2?family=${text}`);
+        expect((parts ?? []).length).toBeLessThanOrEqual(24);
+        expandAddress(text);
+      }),
+    );
+  });
+
+  it("makes a style sheet's relative addresses whole", () => {
+    const base = npm("@fontsource/inter/400.css");
+    expect(addressRelative("src: url(./files/a.woff2), url('data:x')", base)).toBe(
+      "src: url(https://cdn.jsdelivr.net/npm/@fontsource/inter/files/a.woff2), url('data:x')",
+    );
   });
 });
 

@@ -139,9 +139,9 @@ export class InputSender {
 
 /** Whether it is a movement between a press and its release. */
 const isOnItsWay = (input: AimedInput): boolean =>
-  ("isHeld" in input && input.isHeld === true) || input.type === "touchMove" || input.type === "touchEnd";
+  ("isHeld" in input && (input.isHeld ?? false)) || input.type === "touchMove" || input.type === "touchEnd";
 
-const isHover = (input: AimedInput): boolean => "isHover" in input && input.isHover === true;
+const isHover = (input: AimedInput): boolean => "isHover" in input && (input.isHover ?? false);
 
 const isTouch = (input: AimedInput): input is Extract<TimedInput, { type: "touchStart" | "touchMove" | "touchEnd" }> =>
   input.type.startsWith("touch");

@@ -1,4 +1,3 @@
-import { setTimeout as sleep } from "node:timers/promises";
 import * as z from "zod";
 import { START_OF_TIME_S, type OpenPage } from "./open-page.js";
 import { HOST_ADDRESS } from "./serve-page.js";
@@ -31,11 +30,8 @@ export interface Drawn {
 
 const Frame = z.object({ screenshotData: z.string().optional(), hasDamage: z.boolean() });
 
-/**
- * Virtual time with explicit begin-frames: the browser's clock, its timers and its compositor all stand still between two
- * frames.
- */
-export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenPage, frameLimitMs: number): FrameClock {
+/** Lets a page's virtual time go on, and answers what it asks for while it stands still. */
+function createGrants({ browser, sessionId, send, watch }: OpenPage, frameLimitMs: number) {
   const waiting: (() => void)[] = [];
   browser.pipe.listen((event) => {
     if (event.method === "Emulation.virtualTimeBudgetExpired" && event.sessionId === sessionId) waiting.shift()?.();
@@ -57,17 +53,31 @@ export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenP
     }
   };
   /**
-   * Lets the document begin, with all that it asks for to begin with: a millisecond for each step of the way, between which is waited
-   * until nothing goes on in the browser any more. So every step comes at its moment, however long the machine takes for it.
+   * Lets the document begin, with all that it asks for to begin with: a hundredth of a millisecond for each step of the way, between which
+   * is waited until nothing goes on in the browser any more. So every step comes at its moment, however long the machine takes for it.
+   *
+   * @returns page time that went by.
    */
-  const load = async () => {
-    for (let step = 0; step < MOST_LOADING_STEPS && !(watch.hasLoaded && !watch.requests.hasWaiting); step++) {
+  const load = async (): Promise<number> => {
+    let steps = 0;
+    while (steps < MOST_LOADING_STEPS && !(watch.hasLoaded && !watch.requests.hasWaiting)) {
       await grant(LOADING_STEP_MS, "pauseIfNetworkFetchesPending");
-      loadedMs += LOADING_STEP_MS;
+      steps++;
       await watch.requests.untilAsleep();
       await watch.requests.settle();
     }
+    return steps * LOADING_STEP_MS;
   };
+  return { grant, load };
+}
+
+/**
+ * Virtual time with explicit begin-frames: the browser's clock, its timers and its compositor all stand still between two
+ * frames.
+ */
+export function createBeginFrameClock(page: OpenPage, frameLimitMs: number): FrameClock {
+  const { send } = page;
+  const { grant, load } = createGrants(page, frameLimitMs);
   let base = 0;
   /** Page time that went by until the page had begun. */
   let loadedMs = 0;
@@ -84,7 +94,7 @@ export function createBeginFrameClock({ browser, sessionId, send, watch }: OpenP
       });
       base = z.object({ virtualTimeTicksBase: z.number() }).parse(paused).virtualTimeTicksBase;
       await send("Page.navigate", { url: HOST_ADDRESS });
-      await load();
+      loadedMs = await load();
     },
     async advance(k, { from, picture, pictureNext }) {
       const budget = atFrame(k) - Math.max(atFrame(from), loadedMs);

@@ -85,7 +85,9 @@ export async function openPage(browser: Browser, options: OpenOptions): Promise<
   ]);
   const world = createWorld(send, watch);
   const probe = createProbe(send, world);
-  const reload = async () => void (await probe(z.unknown(), "location.reload(), 0"));
+  const reload = async () => {
+    await probe(z.unknown(), "location.reload(), 0");
+  };
   const hold = async (expression: string) =>
     send("Runtime.evaluate", { expression, contextId: await world(), objectGroup: "tourney" });
   const close = async () => {

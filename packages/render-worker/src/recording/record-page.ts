@@ -1,6 +1,6 @@
 import type { HungIn, RenderOutcome } from "@tourney/core/contract";
 import { CdpClosed } from "../browser/cdp-pipe.js";
-import { MachineBusy, PageStuck } from "../browser/patience.js";
+import { PageStuck } from "../browser/patience.js";
 import { MOST_MEMORY_BYTES } from "../browser/memory-limit.js";
 import { type Clip, type Gathered, PageEnded, type RecordDeps } from "./clip.js";
 import type { FrameClock } from "./frame-clock.js";
@@ -35,11 +35,11 @@ export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered
     accessibility: null,
     shownText: "",
   };
-  let whole: Error | null = null;
+  const whole: { error: Error | null } = { error: null };
   const limits = { limitMs: deps.clipLimitMs, starvedMs: CLIP_STARVED_MS };
   const endWait = browser.patience.begin("The clip", limits, (error) => {
     if (error instanceof CdpClosed) return;
-    whole = error;
+    whole.error = error;
     browser.pipe.close();
   });
   let page: OpenPage | null = null;
@@ -50,7 +50,7 @@ export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered
     if (clip.probes) Object.assign(gathered, await lookClosely(page));
     if (page.watch.navigatedTo !== null) throw new PageEnded();
   } catch (thrown) {
-    const error = whole ?? thrown;
+    const error = whole.error ?? thrown;
     if (!isOfThePage(error) || page === null || clock === null) throw error;
     // Kept from going, the page is still there to be looked at.
     if (clip.probes && error instanceof PageEnded && page.watch.isThere)

@@ -57,8 +57,8 @@ export function setTarget(step: WalkthroughStep, part: StepPoint["part"], target
 
 /** A click with another button: `double`, `right`, or anything else for the left one. */
 export function setButton(step: Extract<WalkthroughStep, { click: unknown }>, button: string): WalkthroughStep {
-  const { with: _with, ...plain } = step;
-  return button === "double" || button === "right" ? { ...plain, with: button } : plain;
+  const { atMs, click } = step;
+  return button === "double" || button === "right" ? { atMs, click, with: button } : { atMs, click };
 }
 
 /** Times are set in steps of this. */
