@@ -1,4 +1,5 @@
 import { EventEmitter } from "node:events";
+import { availableParallelism } from "node:os";
 import { join } from "node:path";
 import { RENDERER_VERSION } from "@tourney/core/contract";
 import { TourneyError, describeError, toTourneyError } from "@tourney/core/errors";
@@ -24,7 +25,13 @@ const Environment = z.object({
   TOURNEY_DATA_DIR: z.string().min(1),
   TOURNEY_SHELF_DIR: z.string().optional(),
   TOURNEY_BROWSER: z.string().optional(),
-  TOURNEY_RENDERS: z.coerce.number().int().min(1).max(32).default(2),
+  // One more than there are cores: while one page is watched in real time, the others have its core.
+  TOURNEY_RENDERS: z.coerce
+    .number()
+    .int()
+    .min(1)
+    .max(32)
+    .default(availableParallelism() + 1),
   TOURNEY_LOG_LEVEL: z.string().default("info"),
 });
 

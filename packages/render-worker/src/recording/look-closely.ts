@@ -22,7 +22,7 @@ const RULES = [
 /** A page of 850 elements takes 0.7 s; one that takes longer than this is left unchecked. */
 const AXE_LIMIT_MS = 8000;
 /** A worker that says nothing while so much processor time is used has stopped answering; one that works answers when it is done. */
-const WORKER_LIMIT_MS = 15_000;
+export const WORKER_LIMIT_MS = 15_000;
 
 let axeSource: string | null = null;
 const readAxe = () =>
@@ -58,15 +58,20 @@ interface CloseLook {
   shownText: string;
 }
 
-/** What a page is like at its end: how it is laid out, and whether people can read and work it. Its workers are asked whether they live. */
+/**
+ * What a page is like at its end: how it is laid out, and whether people can read and work it. Its workers are asked whether they live.
+ *
+ * @param workerLimitMs processor time in which each of them answers.
+ */
 export async function lookClosely(
   page: OpenPage,
+  workerLimitMs = WORKER_LIMIT_MS,
 ): Promise<CloseLook & Partial<{ outcome: "hung"; hungIn: "worker"; outcomeDetail: string }>> {
   page.watch.end();
   const layout = await readLayout(page);
   const shownText = await readShownText(page);
   const domNodes = await countNodes(page);
-  const silent = await countSilentWorkers(page);
+  const silent = await countSilentWorkers(page, workerLimitMs);
   const accessibility = await readAccessibility(page);
   if (page.watch.crashed) throw new PageEnded();
   const hung = {
@@ -88,9 +93,9 @@ async function readAccessibility(page: OpenPage): Promise<AccessibilityIssue[] |
   return quietly(run()).catch(() => null);
 }
 
-async function countSilentWorkers({ watch, browser }: OpenPage): Promise<number> {
+async function countSilentWorkers({ watch, browser }: OpenPage, workerLimitMs: number): Promise<number> {
   // All of them work side by side.
-  const limitMs = WORKER_LIMIT_MS * watch.workers.size;
+  const limitMs = workerLimitMs * watch.workers.size;
   const asked = [...watch.workers].map((sessionId) =>
     browser.pipe.send("Runtime.evaluate", { expression: "0" }, sessionId, limitMs).then(
       () => false,

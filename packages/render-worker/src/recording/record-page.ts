@@ -4,7 +4,7 @@ import { PageStuck } from "../browser/patience.js";
 import { MOST_MEMORY_BYTES } from "../browser/memory-limit.js";
 import { type Clip, type Gathered, PageEnded, type RecordDeps } from "./clip.js";
 import type { FrameClock } from "./frame-clock.js";
-import { lookClosely } from "./look-closely.js";
+import { lookClosely, WORKER_LIMIT_MS } from "./look-closely.js";
 import { openClock } from "./open-clock.js";
 import type { OpenPage } from "./open-page.js";
 import type { PageWatch } from "./page-watch.js";
@@ -47,7 +47,8 @@ export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered
   try {
     ({ page, clock } = await openClock(browser, deps, clip));
     await playThrough({ page, clock, clip, namedKeys: deps.namedKeys, gathered });
-    if (clip.probes) Object.assign(gathered, await lookClosely(page));
+    const workerLimitMs = Math.min(WORKER_LIMIT_MS, deps.frameLimitMs);
+    if (clip.probes) Object.assign(gathered, await lookClosely(page, workerLimitMs));
     if (page.watch.navigatedTo !== null) throw new PageEnded();
   } catch (thrown) {
     const error = whole.error ?? thrown;

@@ -21,9 +21,14 @@ const Announced = z.object({
 });
 const Ended = z.object({ requestId: z.string() });
 
-/** How often is looked whether what the page asked for has come, and how often at most: a worker that never sleeps holds nothing up. */
+/** How often is looked whether what the page asked for has come, and for how long at most. */
 const LOOK_EVERY_MS = 2;
 const MOST_LOOKS = 1000;
+/** What never slept in that time, as a worker in a loop does not, is not waited for any longer. */
+const LOOKS_AT_RESTLESS = 10;
+/** A page that asks for more than this asks without end: its answers are no longer waited for one by one. */
+const MOST_ANSWERS = 500;
+
 interface GateOptions {
   serve: ServePage;
   /** Sends a command whose failure shows elsewhere: the page may be gone by the time it arrives. */
@@ -53,6 +58,8 @@ export class RequestGate {
   /** What was answered, until the page has noticed. */
   private readonly unnoticed = new Set<string>();
   private asked = 0;
+  private answered = 0;
+  private isRestless = false;
 
   constructor(private readonly options: GateOptions) {}
 
@@ -111,6 +118,7 @@ export class RequestGate {
     for (const paused of batch) {
       if (paused.networkId !== undefined) this.unnoticed.add(paused.networkId);
       await this.answer(paused);
+      if (++this.answered > MOST_ANSWERS) continue;
       // One after the other, or they would come in another order each time.
       await this.until(() => this.unnoticed.size === 0);
       this.unnoticed.clear();
@@ -123,10 +131,13 @@ export class RequestGate {
 
   /** Waits until something holds, or until nothing is left that could bring it about. */
   private async until(holds: () => boolean): Promise<void> {
-    for (let look = 0, slept = 0; !holds() && look < MOST_LOOKS && slept < 3; look++) {
+    const most = this.isRestless ? LOOKS_AT_RESTLESS : MOST_LOOKS;
+    let looks = 0;
+    for (let slept = 0; !holds() && looks < most && slept < 3; looks++) {
       await sleep(LOOK_EVERY_MS);
       slept = this.options.isAsleep() ? slept + 1 : 0;
     }
+    if (looks === most) this.isRestless = true;
   }
 
   /** Waits until nothing goes on in the browser, but not for ever: a worker may never sleep. */
