@@ -1,6 +1,6 @@
 import { mkdir, readdir, readFile, stat, writeFile } from "node:fs/promises";
 import { basename, join, relative } from "node:path";
-import { type Recording, RecordingPlan } from "@tourney/core/contract";
+import { readChord, type Recording, RecordingPlan } from "@tourney/core/contract";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
 import { openShelf } from "@tourney/store";
 import { Command } from "commander";
@@ -91,13 +91,23 @@ async function readPlan(flags: Flags): Promise<RecordingPlan> {
     repeats: Number(flags.repeat),
     realTime: flags.realTime,
   });
-  if (plan.success) return plan.data;
+  if (plan.success) return refuseUnknownKeys(plan.data);
   const issue = plan.error.issues[0]!;
   throw new TourneyError("INVALID_INPUT", {
     message: `The recording's ${issue.path.join(".")} cannot be used: ${issue.message}.`,
     reason: "Viewport, seconds, frames, seed, repeats and inputs have limits.",
     remedy:
       "Give --viewport 1280x800, --seconds 1 to 60, --frames 2 to 120, --repeat 1 to 20, --kind game, animation, drawing or app.",
+  });
+}
+
+function refuseUnknownKeys(plan: RecordingPlan): RecordingPlan {
+  const unknown = plan.walkthrough.flatMap((step) => ("key" in step && readChord(step.key) === null ? [step.key] : []));
+  if (unknown.length === 0) return plan;
+  throw new TourneyError("INVALID_INPUT", {
+    message: `The walkthrough presses keys that there are not: ${unknown.map((name) => JSON.stringify(name)).join(", ")}.`,
+    reason: "A page would be blamed for what no keyboard sends.",
+    remedy: "Call keys as pages are told of them, as in ArrowRight, Space, Delete, a, ? or Control+z.",
   });
 }
 

@@ -236,7 +236,8 @@ describe("composeAnswer", () => {
         }
       }
     }
-  });
+    // More than a thousand answers are taken apart, on a machine that may do other work.
+  }, 60_000);
 
   it("has at least three pages for every prompt, each its own", () => {
     for (const [name, grades] of exhibits) {

@@ -44,12 +44,14 @@ export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered
   });
   let page: OpenPage | null = null;
   let clock: FrameClock | null = null;
+  let isSound = false;
   try {
     ({ page, clock } = await openClock(browser, deps, clip));
     await playThrough({ page, clock, clip, namedKeys: deps.namedKeys, gathered });
     const workerLimitMs = Math.min(WORKER_LIMIT_MS, deps.frameLimitMs);
     if (clip.probes) Object.assign(gathered, await lookClosely(page, workerLimitMs));
     if (page.watch.navigatedTo !== null) throw new PageEnded();
+    isSound = gathered.outcome === "ok" && (await page.close());
   } catch (thrown) {
     const error = whole.error ?? thrown;
     if (!isOfThePage(error) || page === null || clock === null) throw error;
@@ -59,7 +61,6 @@ export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered
     Object.assign(gathered, explainEnd(error, { page, clock, pictures: gathered.pictures.length }));
   } finally {
     endWait();
-    const isSound = gathered.outcome === "ok" && page !== null && (await page.close());
     await deps.browsers.giveBack(browser, isSound);
   }
   return { ...gathered, ...readWatch(page.watch) };

@@ -35,6 +35,26 @@ describe("an entry", () => {
     expect(panel.getByText(/sandbox on, unprivileged user, empty network namespace/)).toBeTruthy();
   });
 
+  it("counts the controls that answer, and names those that do not", async () => {
+    const step = { atMs: 700, input: { atMs: 700, key: "Space", holdMs: 0 }, origin: "default", effect: "changed" };
+    const controls = [
+      { control: "key Space", state: "answers" },
+      { control: "button “Stop”", state: "dead" },
+      { control: "slider “Speed”", state: "not_tried" },
+    ];
+    const steps = [{ ...step, control: null, before: null, after: null }];
+    show({ render: withRecording({ steps, controls }) }, {}, "inputs");
+    expect(await screen.findByText("Controls: 1 of 3 answer, 1 not tried")).toBeTruthy();
+    expect(screen.getByText("No answer: button “Stop”")).toBeTruthy();
+    expect(screen.getByText("Not tried: slider “Speed”")).toBeTruthy();
+  });
+
+  it("says of a finding what it follows from, where that is no fault of the page", async () => {
+    const blank = { rule: "blank", severity: "note", message: "Blank for 6 s", atMs: 0, evidence: "12 frames" };
+    show({ render: withRecording({ findings: [{ ...blank, followsFrom: "knots is not on the shelf" }] }) });
+    expect(await screen.findByText(/not held against the page: knots is not on the shelf\.$/)).toBeTruthy();
+  });
+
   it("shows each input with the page before and after it, and whether it answered", async () => {
     const input = { atMs: 700, key: "Space", holdMs: 0 };
     const step = {

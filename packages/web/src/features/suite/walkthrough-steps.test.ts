@@ -8,6 +8,7 @@ import {
   moveStep,
   newStep,
   readSteps,
+  setButton,
   setTarget,
   type StepKind,
   toFileStep,
@@ -27,6 +28,32 @@ describe("an input of a walkthrough", () => {
       "type “storm”",
     ]);
     expect(describeStep({ atMs: 0, click: { role: "button", name: "Day after" } })).toBe("click button “Day after”");
+  });
+
+  it("of every kind is told in words, and aimed where it has a place", () => {
+    const place = { x: 5, y: 6 };
+    const steps: WalkthroughStep[] = [
+      { atMs: 0, click: place, with: "double" },
+      { atMs: 0, tap: { name: "Start" } },
+      { atMs: 0, swipe: { from: place, to: { x: 7, y: 8 } }, holdMs: 300 },
+      { atMs: 0, paste: "a list" },
+      { atMs: 0, reload: true },
+    ];
+    expect(steps.map(describeStep)).toEqual([
+      "double click 5, 6",
+      "tap “Start”",
+      "swipe 5, 6 to 7, 8",
+      "paste “a list”",
+      "load again",
+    ]);
+    expect(steps.map((step) => listPoints(step).length)).toEqual([1, 0, 2, 0, 0]);
+    expect(setTarget(steps[1]!, "tap", place)).toEqual({ atMs: 0, tap: place });
+    expect(setTarget(steps[2]!, "to", place)).toMatchObject({ swipe: { from: place, to: place } });
+    const click = { atMs: 0, click: place } as const;
+    expect([setButton(click, "right"), setButton({ ...click, with: "right" }, "")]).toEqual([
+      { ...click, with: "right" },
+      click,
+    ]);
   });
 
   it("moves in steps of 50 ms and stays within the recording", () => {
@@ -52,7 +79,19 @@ describe("an input of a walkthrough", () => {
 
   it("is right as soon as it is added, after the last and before the end", () => {
     const recording = { seconds: 2, viewport: { width: 400, height: 300 } };
-    for (const kind of ["key", "click", "drag", "type"] as StepKind[]) {
+    for (const kind of [
+      "key",
+      "click",
+      "drag",
+      "type",
+      "paste",
+      "tap",
+      "swipe",
+      "reload",
+      "move",
+      "wheel",
+      "resize",
+    ] as StepKind[]) {
       const step = newStep(kind, [KEY], recording);
       expect(WalkthroughStep.safeParse(toFileStep(step)).success, kind).toBe(true);
       expect(step.atMs).toBe(2000);
