@@ -97,6 +97,29 @@ export const MISSING_CONTROL: LabelledSet = {
     GO,
   ),
 };
+export const NEEDS: LabelledSet = {
+  rule: "needs_device",
+  bad: pages([
+    `<h1>A</h1>${js("navigator.mediaDevices?.getUserMedia({ video: true }).catch(() => {})")}`,
+    `<h1>A</h1>${js("navigator.mediaDevices?.getUserMedia({ audio: true }).catch(() => {})")}`,
+    `<h1>A</h1>${js("setInterval(() => navigator.getGamepads(), 100)")}`,
+    `<h1>A</h1>${js("addEventListener('deviceorientation', () => {})")}`,
+    `<h1>A</h1>${js("navigator.requestMIDIAccess?.().catch(() => {})")}`,
+    `<h1>A</h1>${js("navigator.geolocation.getCurrentPosition(() => {})")}`,
+    `<h1>A</h1>${js("addEventListener('touchstart', () => {})")}`,
+    `<h1>A</h1>${js("navigator.bluetooth?.requestDevice({ acceptAllDevices: true }).catch(() => {})")}`,
+  ]),
+  good: pages([
+    "<h1>A camera and a gamepad</h1>",
+    `<h1>A</h1>${js("addEventListener('touchstart', () => {}); addEventListener('mousedown', () => {})")}`,
+    `<h1>A</h1>${js("addEventListener('pointerdown', () => {})")}`,
+    `<h1>A</h1>${js("const camera = { x: 0, y: 0 }; console.log(camera)")}`,
+    `<h1>A</h1>${js("new AudioContext()")}`,
+    `<h1>A</h1><video controls></video>`,
+    `<h1>A</h1>${js("console.log(navigator.maxTouchPoints, screen.orientation?.type)")}`,
+    MOVING,
+  ]),
+};
 export const MISSING: LabelledSet = {
   rule: "missing_asset",
   bad: pages([

@@ -46,6 +46,7 @@ export const FindingRule = z.enum([
   "unreadable_text",
   "overflow",
   "missing_control",
+  "needs_device",
   "missing_asset",
   "library_missing",
   "blocked_request",

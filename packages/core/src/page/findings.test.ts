@@ -35,6 +35,7 @@ const SOUND: Observed = {
   accessibility: [],
   steps: [],
   controls: null,
+  needs: [],
   stability: null,
   realTime: null,
 };
@@ -161,6 +162,13 @@ describe("a game that nothing can be worked on", () => {
     expect(gravity({ controls: [] })).toEqual(["dead_control error"]);
     expect(rulesOf({ controls: [], kind: "app" })).toEqual([]);
     expect(rulesOf({ controls: ["key a"] })).toEqual([]);
+  });
+});
+
+describe("a page that needs what a recording has not", () => {
+  it("says so, and weighs less where it can be worked otherwise", () => {
+    expect(gravity({ needs: ["a camera"] })).toEqual(["needs_device warning"]);
+    expect(gravity({ needs: ["a gamepad"], steps: [step("changed", "Space")] })).toEqual(["needs_device note"]);
   });
 });
 

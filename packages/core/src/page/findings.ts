@@ -5,6 +5,7 @@ import type { Found, Observed } from "./observed.js";
 import { findAccessibility, findOverflow, findTallPage, findUnreadableText } from "./layout-findings.js";
 import { BLANK_CONTENT_SHARE, STILL_MOTION_SHARE } from "./thresholds.js";
 import { findGoingWrong } from "./going-wrong.js";
+import { findNeeds } from "./needs.js";
 
 /**
  * The version of each rule: a change of what a rule calls wrong is a new one, so that findings made before and after are not
@@ -36,6 +37,7 @@ export function findFindings(observed: Observed): Finding[] {
     ...findStill(observed),
     ...findDeadControls(observed),
     ...findMissingControls(observed),
+    ...findNeeds(observed),
     ...findMissing(observed),
     ...findRemote(observed),
     ...findWindows(observed),

@@ -1,3 +1,4 @@
+export { listNeeds } from "./needs.js";
 export { BLANK_CONTENT_SHARE } from "./thresholds.js";
 export { describeControls, judgeControls } from "./controls.js";
 export { RULE_WORDS, type RuleWords } from "./rules.js";

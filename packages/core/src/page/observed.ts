@@ -67,6 +67,8 @@ export interface Observed {
   steps: readonly Pick<StepResult, "atMs" | "input" | "effect" | "control" | "origin">[];
   /** What the page offers to be worked by; null where it was not looked for. */
   controls: readonly string[] | null;
+  /** What its text asks a machine for, in words. */
+  needs: readonly string[];
   stability: Stability | null;
   realTime: RealTime | null;
 }

@@ -72,6 +72,14 @@ export const RULE_WORDS: Readonly<Record<FindingRule, RuleWords>> = {
     method: "The accessibility tree is searched for the role and for the name, or a part of it, when the input is due.",
     canErr: "The page may call it otherwise, or show it later.",
   },
+  needs_device: {
+    word: "needs a device",
+    meaning:
+      "It asks for something that a recording does not have: a camera, a gamepad, a screen that can be touched …",
+    method:
+      "The interfaces of the browser that its own text uses. It is a note where something else that was tried worked.",
+    canErr: "It may ask for it only when it is there, and do well without.",
+  },
   missing_asset: {
     word: "missing file",
     meaning: "It asks for a file of its own that is not there, or shows a picture that cannot be read.",

@@ -77,8 +77,9 @@ export interface RecordDeps {
   /** Processor time that it may use for one frame of page time. */
   frameLimitMs: number;
   serve: ServePage;
-  /** The keys that the entry's own text names. */
+  /** The keys that the entry's own text names, and what it asks a machine for. */
   namedKeys: readonly string[];
+  needs: readonly string[];
 }
 
 /** What of a plan one clip is for. */

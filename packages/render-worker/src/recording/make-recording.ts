@@ -47,24 +47,27 @@ export async function makeFilm(
   return film;
 }
 
+interface Made {
+  film: Film;
+  beside: Beside;
+  /** What the page asks a machine for. */
+  needs: readonly string[];
+  keep: KeepPicture;
+  wallMs: number;
+  stride: number;
+}
+
 /** Turns what the browser gave into the recording, with what was noticed by itself. */
 export async function makeRecording(
   gathered: Gathered,
   plan: RecordingPlan,
-  {
-    film,
-    beside,
-    keep,
-    wallMs,
-    stride,
-  }: { film: Film; beside: Beside; keep: KeepPicture; wallMs: number; stride: number },
+  made: Made,
 ): Promise<Omit<Recording, "views">> {
+  const { film, beside, keep } = made;
   const frames = film.kept.map(({ frame }) => frame);
-  const content = film.kept.map((kept) => kept.content);
-  const poster = choosePoster(content);
+  const poster = choosePoster(film.kept.map(({ content }) => content));
   const best = film.kept[poster];
   if (best) frames[poster] = { ...best.frame, preview: await keepPreview(best.pixels, "poster-640", keep) };
-  const { layout } = gathered;
   return {
     rendererVersion: RENDERER_VERSION,
     outcome: gathered.outcome,
@@ -83,31 +86,37 @@ export async function makeRecording(
     ),
     ...beside,
     controls: judgeControls(gathered.controls ?? [], beside.steps),
-    findings: findFindings({
-      ...gathered,
-      ...beside,
-      kind: plan.kind,
-      motionExpected: plan.motionExpected,
-      frameTimesMs: frames.map(({ atMs }) => atMs),
-      content,
-      motion: film.motion,
-    }),
+    findings: notice(gathered, plan, made),
     console: gathered.log,
     requests: gathered.blocked,
     substitutions: gathered.substitutions,
-    metrics: {
-      wallMs: Math.round(wallMs),
-      motion: film.motion,
-      domNodes: gathered.domNodes,
-      firstPaintMs: frames[content.findIndex((share) => share > 0)]?.atMs ?? null,
-      framesDrawn: gathered.framesDrawn,
-      framesPerSecond: 60 / stride,
-      pageHeight: layout === null ? null : Math.round(layout.pageHeight),
-      servedBytes: gathered.servedBytes,
-    },
+    metrics: measure(gathered, made),
     shownText: gathered.shownText,
   };
 }
+
+const notice = (gathered: Gathered, plan: RecordingPlan, { film, beside, needs }: Made): Recording["findings"] =>
+  findFindings({
+    ...gathered,
+    ...beside,
+    needs,
+    kind: plan.kind,
+    motionExpected: plan.motionExpected,
+    frameTimesMs: film.kept.map(({ frame }) => frame.atMs),
+    content: film.kept.map(({ content }) => content),
+    motion: film.motion,
+  });
+
+const measure = (gathered: Gathered, { film, wallMs, stride }: Made): Recording["metrics"] => ({
+  wallMs: Math.round(wallMs),
+  motion: film.motion,
+  domNodes: gathered.domNodes,
+  firstPaintMs: film.kept.find(({ content }) => content > 0)?.frame.atMs ?? null,
+  framesDrawn: gathered.framesDrawn,
+  framesPerSecond: 60 / stride,
+  pageHeight: gathered.layout === null ? null : Math.round(gathered.layout.pageHeight),
+  servedBytes: gathered.servedBytes,
+});
 
 /** The frame with most drawn on it, of those that have about as much the one in the middle of the clip. */
 function choosePoster(content: readonly number[]): number {

@@ -1,6 +1,6 @@
 import { type Finding, type FurtherView, Recording, type RecordingPlan, type Stability } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
-import { BLANK_CONTENT_SHARE } from "@tourney/core/page";
+import { BLANK_CONTENT_SHARE, listNeeds } from "@tourney/core/page";
 import type { Shelf } from "@tourney/store";
 import { EntryBrowsers } from "../browser/entry-browsers.js";
 import { findBrowser } from "../browser/launch.js";
@@ -63,6 +63,7 @@ export async function renderEntry(
     frameLimitMs: deps.frameLimitMs ?? FRAME_LIMIT_MS,
     serve: createServePage(files, entryPath, deps.shelf),
     namedKeys: findNamedKeys(listScripts(files)),
+    needs: listNeeds(listScripts(files)),
   };
   const record: Recorder = (clip) =>
     recordPage(clip, recordDeps).catch((cause: unknown) => {
@@ -110,7 +111,7 @@ async function recordWhole(plan: RecordingPlan, { record, recordDeps, keep }: Wh
     stability,
     realTime: isSound && plan.realTime ? await measureRealTime(plan, recordDeps) : null,
   };
-  const make = () => makeRecording(gathered, plan, { film, beside, keep, wallMs, stride });
+  const make = () => makeRecording(gathered, plan, { film, beside, needs: recordDeps.needs, keep, wallMs, stride });
   let recording = await make();
   // A page that ended its own recording was recorded again already.
   if (stability === null && wantsRepeat(plan, recording)) {

@@ -30,6 +30,7 @@ const SHAPES: Record<Rule, React.ReactNode> = {
   navigated: line("M2 8H12M8 3.5 12.5 8 8 12.5", 2.2),
   dead_control: line("M5 4.5H11A3.5 3.5 0 0 1 11 11.5H5A3.5 3.5 0 0 1 5 4.5ZM3 14 13 2"),
   missing_control: line("M5 4.5H11A3.5 3.5 0 0 1 11 11.5H5A3.5 3.5 0 0 1 5 4.5ZM8 6.2V8.2M8 9.2V10.2", 1.6),
+  needs_device: line("M2 4.5H14V12.5H2ZM8 6.2A2.3 2.3 0 1 1 8 10.8 2.3 2.3 0 0 1 8 6.2Z", 1.6),
   unreadable_text: (
     <path d="M2 4H14M2 8H9M2 12H12" fill="none" stroke="currentColor" strokeWidth="2" strokeDasharray="1.4 1.4" />
   ),
