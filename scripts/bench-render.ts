@@ -4,9 +4,9 @@ import { availableParallelism } from "node:os";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { chromium } from "@playwright/test";
-import { type Recording, SuiteDefinition } from "@tourney/core/contract";
+import type { Recording } from "@tourney/core/contract";
 import { median } from "@tourney/core/stats";
-import { parse as parseYaml } from "yaml";
+import { readSuiteText } from "@tourney/core/suite";
 import { recordForTest } from "../packages/render-worker/test-support/record-for-test.js";
 
 /**
@@ -166,10 +166,9 @@ async function benchScene() {
 
 /** The demo's outputs with the suite's own recipes, as the worker records them: controls judged, one in ten repeated, and what was flagged. */
 async function benchEntries() {
-  const suite = SuiteDefinition.parse(
-    parseYaml(readFileSync(join(EXHIBITS, "..", "..", "..", "demo", "suite.yaml"), "utf8")),
-  );
-  const entries = suite.prompts.flatMap((prompt) => {
+  const { parsed } = readSuiteText(readFileSync(join(EXHIBITS, "..", "..", "..", "demo", "suite.yaml"), "utf8"));
+  if (!parsed.ok) throw new Error("The demo's suite cannot be read");
+  const entries = parsed.value.prompts.flatMap((prompt) => {
     const folder = join(EXHIBITS, prompt.key);
     if (!existsSync(folder)) return [];
     const names = readdirSync(folder).toSorted();

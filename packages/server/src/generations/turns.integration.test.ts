@@ -18,6 +18,7 @@ async function reportRecordings(errors: string[]): Promise<void> {
       message,
       atMs: 1,
       evidence: "index.html:3",
+      followsFrom: null,
     }));
     await server().services.addJob(
       "render-finished",
