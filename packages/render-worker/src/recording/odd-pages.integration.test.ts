@@ -26,7 +26,7 @@ function listBrowsers(): string[] {
 }
 
 describe.concurrent("a page that", () => {
-  it.for([...ODD_PAGES])("$name", { timeout: 120_000 }, async (odd, { expect }) => {
+  it.for([...ODD_PAGES])("$name", { timeout: 300_000 }, async (odd, { expect }) => {
     const { outcome, hungIn, findings, console: log } = await record(odd);
     const rules = findings.map(({ rule }) => rule);
     expect({ outcome, ...(odd.hungIn === undefined ? {} : { hungIn }) }).toEqual({

@@ -60,7 +60,7 @@ export async function openPage(browser: Browser, options: OpenOptions): Promise<
     sessionId,
     mainFrameId: targetId,
     serve: options.serve,
-    isAsleep: browser.meter.isAsleep,
+    meter: browser.meter,
     // Nothing more is answered: everything that waits for it ends now.
     onEnd: () => pipe.close(),
   });

@@ -1,6 +1,7 @@
 import type { LogLine } from "@tourney/core/contract";
 import * as z from "zod";
 import type { CdpEvent, CdpPipe } from "../browser/cdp-pipe.js";
+import type { GroupMeter } from "../browser/process-group.js";
 import { hideAddresses, hideTimes } from "./log-text.js";
 import { Paused, RequestGate } from "./request-gate.js";
 import type { ServePage } from "./serve-page.js";
@@ -59,8 +60,7 @@ export interface WatchOptions {
   sessionId: string;
   mainFrameId: string;
   serve: ServePage;
-  /** Whether all of the browser sleeps. */
-  isAsleep: () => boolean;
+  meter: GroupMeter;
   /** Called once, when nothing more is to be had from the page. */
   onEnd: () => void;
 }
@@ -101,8 +101,8 @@ export class PageWatch {
   private dialogCount = 0;
 
   constructor(private readonly options: WatchOptions) {
-    const { serve, isAsleep } = options;
-    this.requests = new RequestGate({ serve, isAsleep, tell: (method, params) => this.tell(method, params) });
+    const { serve, meter } = options;
+    this.requests = new RequestGate({ serve, meter, tell: (method, params) => this.tell(method, params) });
   }
 
   /** The clip is over: what the page does while it is looked at closely is not part of it. */

@@ -2,6 +2,7 @@ import { setTimeout as sleep } from "node:timers/promises";
 import type { BlockedRequest, Substitution } from "@tourney/core/contract";
 import * as z from "zod";
 import type { CdpEvent } from "../browser/cdp-pipe.js";
+import type { GroupMeter } from "../browser/process-group.js";
 import type { Served, ServePage } from "./serve-page.js";
 
 export const MOST_BLOCKED = 100;
@@ -21,10 +22,11 @@ const Announced = z.object({
 });
 const Ended = z.object({ requestId: z.string() });
 
-/** How often is looked whether what the page asked for has come, and for how long at most. */
+/** How often is looked whether what the page asked for has come. */
 const LOOK_EVERY_MS = 2;
-const MOST_LOOKS = 1000;
-/** What never slept in that time, as a worker in a loop does not, is not waited for any longer. */
+/** A browser that uses so much processor time without sleeping once has something in it that never does, as a worker in a loop. */
+const RESTLESS_MS = 1000;
+/** Such a one is not waited for any longer. */
 const LOOKS_AT_RESTLESS = 10;
 /** A page that asks for more than this asks without end: its answers are no longer waited for one by one. */
 const MOST_ANSWERS = 500;
@@ -33,8 +35,8 @@ interface GateOptions {
   serve: ServePage;
   /** Sends a command whose failure shows elsewhere: the page may be gone by the time it arrives. */
   tell: (method: string, params: object) => void;
-  /** Whether all of the browser sleeps. */
-  isAsleep: () => boolean;
+  /** What the browser's processes do. */
+  meter: GroupMeter;
 }
 
 /**
@@ -106,7 +108,7 @@ export class RequestGate {
 
   /** Whether the page does nothing but wait for an answer, as one does that asks and will not go on without. */
   isStalled(): boolean {
-    return this.held.length > 0 && this.options.isAsleep();
+    return this.held.length > 0 && this.options.meter.isAsleep();
   }
 
   /** Answers what was asked, in the order in which the page asked, and waits until the page has it. */
@@ -131,13 +133,17 @@ export class RequestGate {
 
   /** Waits until something holds, or until nothing is left that could bring it about. */
   private async until(holds: () => boolean): Promise<void> {
-    const most = this.isRestless ? LOOKS_AT_RESTLESS : MOST_LOOKS;
-    let looks = 0;
-    for (let slept = 0; !holds() && looks < most && slept < 3; looks++) {
+    const { meter } = this.options;
+    let sinceMs: number | null = null;
+    for (let looks = 0, slept = 0; !holds() && slept < 3; looks++) {
       await sleep(LOOK_EVERY_MS);
-      slept = this.options.isAsleep() ? slept + 1 : 0;
+      slept = meter.isAsleep() ? slept + 1 : 0;
+      if (this.isRestless && looks >= LOOKS_AT_RESTLESS) return;
+      if (looks % LOOKS_AT_RESTLESS !== 0) continue;
+      const usedMs = meter.measureCpuMs();
+      sinceMs ??= usedMs;
+      if (usedMs - sinceMs >= RESTLESS_MS) this.isRestless = true;
     }
-    if (looks === most) this.isRestless = true;
   }
 
   /** Waits until nothing goes on in the browser, but not for ever: a worker may never sleep. */

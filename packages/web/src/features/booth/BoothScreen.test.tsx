@@ -85,12 +85,16 @@ describe("the booth", () => {
     await userEvent.keyboard("4{Enter}");
     expect(await screen.findByText(/Your ballot is not stored yet/)).toBeTruthy();
     await title("Lamp Watch");
-    // The next one waits for it.
+    // The next one waits for it, and goes when it is through.
     await userEvent.keyboard("3{Enter}");
     expect(sent(`POST /api/booth/bouts/${SECOND.token}/ballot`)).toHaveLength(0);
     answers[BALLOT] = { done: 1, quota: 3, queue: queue(1, [SECOND, THIRD]) };
+    answers[`POST /api/booth/bouts/${SECOND.token}/ballot`] = { done: 2, quota: 3, queue: queue(2, [THIRD]) };
     await userEvent.click(screen.getByRole("button", { name: "Send now" }));
     await waitFor(() => expect(screen.queryByText(/not stored yet/)).toBeNull());
+    await title("Herring Drift");
+    const second = sent(`POST /api/booth/bouts/${SECOND.token}/ballot`);
+    expect(second.map(({ body }) => (body as { lean: number }).lean)).toEqual([0]);
     expect(sent(BALLOT).map(({ body }) => (body as { lean: number }).lean)).toEqual([1, 1]);
   });
 

@@ -42,14 +42,15 @@ export function BoutView({ bout, isCurrent, panelToken, casting, ...panel }: Bou
   const [isSkipping, setIsSkipping] = useState(false);
   const [skip, skipping] = useSkipBoutMutation();
   const [takeBack, takingBack] = useTakeBackBallotMutation();
-  const isBusy = casting.isBusy || skipping.isLoading || takingBack.isLoading;
+  const isOtherwiseBusy = skipping.isLoading || takingBack.isLoading;
+  const isBusy = casting.isBusy || isOtherwiseBusy;
   const { isCurtained } = stages;
 
   const dwellMs = useDwell(isCurtained);
 
   const confirm = () => {
     const ballot = toBallot(draft, dwellMs());
-    if (ballot && !isBusy) casting.cast(bout.token, ballot);
+    if (ballot && !isOtherwiseBusy) casting.cast(bout.token, ballot);
   };
   const pass = (reason: SkipReason) => {
     if (!isBusy) void skip({ panelToken, boutToken: bout.token, reason });
@@ -175,7 +176,7 @@ function BallotBar(props: BallotBarProps) {
           <Button tone="quiet" disabled={!canTakeBack || isBusy} onClick={onTakeBack}>
             <Kbd>⌫</Kbd> take back the last
           </Button>
-          <Button tone="primary" disabled={draft.lean === null || isBusy} onClick={confirm}>
+          <Button tone="primary" disabled={draft.lean === null} onClick={confirm}>
             Next ⏎
           </Button>
         </span>

@@ -1,5 +1,5 @@
 import type { BallotInput } from "@tourney/core/contract";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { isAway, useCastBallotMutation } from "./booth-api.js";
 
 /** After each time in vain a ballot is sent again this much later; the last of them from then on. */
@@ -14,7 +14,7 @@ interface Unsent {
 
 export interface Casting {
   cast: (boutToken: string, ballot: BallotInput) => void;
-  /** Whether a ballot is on its way: the next has to wait. */
+  /** Whether a ballot is on its way: one more is kept until it is through, all else has to wait. */
   isBusy: boolean;
   /** Whether the server is away, so that the ballot waits here. */
   isWaiting: boolean;
@@ -30,11 +30,18 @@ export interface Casting {
 export function useCasting(panelToken: string): Casting {
   const [send, { isLoading, error }] = useCastBallotMutation();
   const [unsent, setUnsent] = useState<Unsent | null>(null);
+  /** The ballot that was confirmed while the one before it was still on its way. */
+  const next = useRef<Omit<Unsent, "failures"> | null>(null);
 
-  const attempt = async ({ boutToken, ballot, failures }: Unsent) => {
+  const attempt = async ({ boutToken, ballot, failures }: Unsent): Promise<void> => {
     setUnsent({ boutToken, ballot, failures });
-    const result = await send({ panelToken, boutToken, ballot });
-    setUnsent(isAway(result.error) ? { boutToken, ballot, failures: failures + 1 } : null);
+    const { error: failure } = await send({ panelToken, boutToken, ballot });
+    if (isAway(failure)) { setUnsent({ boutToken, ballot, failures: failures + 1 }); return; }
+    const following = next.current;
+    next.current = null;
+    // After a refusal another bout may be on screen than the one that was judged.
+    if (following === null || failure) setUnsent(null);
+    else await attempt({ ...following, failures: 0 });
   };
   const isWaiting = unsent !== null && unsent.failures > 0 && !isLoading;
   useEffect(() => {
@@ -49,6 +56,7 @@ export function useCasting(panelToken: string): Casting {
   return {
     cast: (boutToken, ballot) => {
       if (unsent === null) void attempt({ boutToken, ballot, failures: 0 });
+      else if (unsent.boutToken !== boutToken) next.current = { boutToken, ballot };
     },
     isBusy: unsent !== null,
     isWaiting: unsent !== null && unsent.failures > 0,
