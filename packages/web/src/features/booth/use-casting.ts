@@ -36,7 +36,10 @@ export function useCasting(panelToken: string): Casting {
   const attempt = async ({ boutToken, ballot, failures }: Unsent): Promise<void> => {
     setUnsent({ boutToken, ballot, failures });
     const { error: failure } = await send({ panelToken, boutToken, ballot });
-    if (isAway(failure)) { setUnsent({ boutToken, ballot, failures: failures + 1 }); return; }
+    if (isAway(failure)) {
+      setUnsent({ boutToken, ballot, failures: failures + 1 });
+      return;
+    }
     const following = next.current;
     next.current = null;
     // After a refusal another bout may be on screen than the one that was judged.
