@@ -16,6 +16,11 @@ describe("the controls of a page", () => {
     expect(judged.map(({ state }) => state)).toEqual(["answers", "dead", "not_tried", "answers"]);
     expect(describeControls(judged)).toBe("2 of 4 answer, 1 not tried");
   });
+  it("answer to the text that is typed when they have the focus", () => {
+    const typed = { input: { atMs: 2, type: "storm" }, control: null, effect: "changed" as const };
+    const judged = judgeControls(["searchbox “Search”"], [step("searchbox “Search”", "not_judged"), typed]);
+    expect(judged[0]!.state).toBe("answers");
+  });
   it("are not counted where there are none", () => {
     expect(describeControls([])).toBeNull();
     expect(describeControls([{ control: "key a", state: "answers" }])).toBe("1 of 1 answer");

@@ -7,8 +7,12 @@ export function judgeControls(
   steps: readonly Pick<StepResult, "input" | "control" | "effect">[],
 ): ControlResult[] {
   const tried = new Map<string, ControlResult["state"]>();
+  /** What was pressed last, and has the focus: text goes there. */
+  let focused = "";
   for (const { input, control, effect } of steps) {
-    for (const name of new Set([control ?? "", describeInput(input, control)])) {
+    if ("click" in input || "tap" in input) focused = control ?? "";
+    const isText = "type" in input || "paste" in input;
+    for (const name of new Set([control ?? "", describeInput(input, control), ...(isText ? [focused] : [])])) {
       if (effect === "changed") tried.set(name, "answers");
       else if (effect === "none" && !tried.has(name)) tried.set(name, "dead");
     }

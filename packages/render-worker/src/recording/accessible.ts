@@ -56,12 +56,18 @@ export async function listAccessible({ send, watch }: OpenPage): Promise<Accessi
   );
 }
 
-/** What of it a target means: of the same role, if one is given, and of that name or with the name in it. */
+/** Roles that a person works in the same way, whichever of them a page has chosen. */
+const ALIKE = [new Set(["textbox", "searchbox"]), new Set(["checkbox", "switch"])];
+
+const isOfRole = (role: string, wanted: string): boolean =>
+  role === wanted || ALIKE.some((roles) => roles.has(role) && roles.has(wanted));
+
+/** What of it a target means: of the same role or one like it, if one is given, and of that name or with the name in it. */
 export function findByName(all: readonly Accessible[], target: Extract<Target, { name: string }>): Accessible | null {
   const wanted = target.name.toLowerCase();
   const candidates = all.filter(
     ({ role, name }) =>
-      (target.role === undefined || role.toLowerCase() === target.role.toLowerCase()) &&
+      (target.role === undefined || isOfRole(role.toLowerCase(), target.role.toLowerCase())) &&
       name.toLowerCase().includes(wanted),
   );
   return candidates.find(({ name }) => name.toLowerCase() === wanted) ?? candidates[0] ?? null;

@@ -48,7 +48,8 @@ export function planTried(
   { viewport, seconds, keysFirst, keys }: PlanOptions,
 ): { steps: TriedStep[]; controls: string[] } {
   const onPage = named
-    .filter(({ leadsAway }) => !leadsAway)
+    // The options of a list that is shut are chosen by the list.
+    .filter(({ leadsAway, role, box }) => !leadsAway && !(role === "option" && box === null))
     .map((control) => ({
       ...attemptControl(control, control.box),
       isOpen: control.box !== null && isInSight(control.box, viewport),

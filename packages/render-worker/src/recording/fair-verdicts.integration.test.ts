@@ -198,6 +198,17 @@ describe("what a suite's inputs do", () => {
     ]);
   });
 
+  it("does not blame a page for text that had nowhere to go, and takes one kind of field for another", async () => {
+    const steps = [
+      { atMs: 500, click: { role: "searchbox", name: "Search" } },
+      { atMs: 1200, type: "storm" },
+    ];
+    const without = await record("<h1>Hello</h1>", { walkthrough: steps });
+    expect(rulesOf(without)).toEqual(["missing_control"]);
+    const field = `<input placeholder="search"><p id="p"></p><script>oninput = (e) => { p.textContent = "for " + e.target.value; }</script>`;
+    expect((await record(field, { walkthrough: steps })).shownText).toContain("for storm");
+  });
+
   it("reaches what is further down the page", async () => {
     const { steps } = await record(
       `<div style="height:2000px"></div><button onclick="this.textContent='done'">Far</button>`,

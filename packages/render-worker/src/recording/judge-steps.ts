@@ -24,8 +24,11 @@ export async function judgeSteps(
   record: RecordClip,
 ): Promise<Effect[]> {
   const judged: Effect[] = [];
-  for (const [index, step] of steps.entries())
-    judged.push(isAnswered(step, answersMs) ? "changed" : await judgeAlone(step, findFocused(steps, index)));
+  for (const [index, step] of steps.entries()) {
+    if (isAnswered(step, answersMs)) judged.push("changed");
+    else if (wantsFocus(step) && steps[index - 1]?.wasFound === false) judged.push("not_judged");
+    else judged.push(await judgeAlone(step, findFocused(steps, index)));
+  }
   if (outcome !== "ok" || !judged.includes(null)) return judged;
   const control = await record({
     steps,
@@ -67,6 +70,9 @@ const nameOf = (played: PlayedStep): string => describeInput(played.step, contro
 /** Whether the page opened something, or would have gone somewhere, in answer to an input. */
 const isAnswered = ({ startMs, afterFrame, wasFound }: PlayedStep, answersMs: readonly number[]): boolean =>
   wasFound && answersMs.some((atMs) => atMs >= startMs && atMs <= atFrame(afterFrame));
+
+/** Text goes where the focus is: what was to be given it before may not have been there. */
+const wantsFocus = ({ step }: PlayedStep): boolean => "type" in step || "paste" in step;
 
 async function judgeAlone(step: PlayedStep, focused: Box | null): Promise<Effect> {
   if (!step.wasFound) return "not_found";
