@@ -145,7 +145,7 @@ describe("inputs that are tried", () => {
     expect(led).toMatchObject({ outcome: "navigated", shownText: "Soon gone" });
   });
 
-  it("do not take a page that writes itself anew for one that left", async () => {
+  it("do not count a page as gone when it replaces its own text by document.write", async () => {
     const { outcome, shownText } = await record(
       `<h1>Before</h1><script>setTimeout(() => { document.open(); document.write("<h1>After</h1>"); document.close(); }, 500)</script>`,
     );

@@ -55,7 +55,7 @@ export class RequestGate {
   answersAtOnce = false;
   private readonly held: Paused[] = [];
   /** What the page asked for, in its order, until it waits for an answer. */
-  private readonly announced = new Map<string, number>();
+  private readonly announced = new Set<string>();
   private readonly order = new Map<string, number>();
   /** What was answered, until the page has noticed. */
   private readonly unnoticed = new Set<string>();
@@ -71,8 +71,8 @@ export class RequestGate {
       case "Network.requestWillBeSent": {
         const { requestId, request, type } = Announced.parse(params);
         if (!/^https?:/i.test(request.url) || type === "Document") return true;
-        this.announced.set(requestId, ++this.asked);
-        this.order.set(requestId, this.asked);
+        this.announced.add(requestId);
+        this.order.set(requestId, ++this.asked);
         return true;
       }
       case "Network.requestServedFromCache":

@@ -4,9 +4,9 @@ const ATTENTIVE_FRAMES = 12;
 const RESTING_STRIDE = 6;
 
 /**
- * Leaves out frames of a page on which nothing goes on from frame to frame. Its timers run all the same, since its time goes on; only
- * what a frame would bring (an observer's call, the start of a transition) comes with the next one that is drawn. It depends on the page
- * alone, so that it is the same in every recording.
+ * Draws a page that has no animation and waits for no frame ten times a second instead of sixty. Its timers keep their times, because
+ * page time goes on. An observer's call, or a transition that a timer starts, comes with the next drawn frame: at most 0.1 s later.
+ * Only the page decides which frames are drawn, so every recording of it draws the same ones.
  */
 export class Rest {
   private isResting = false;

@@ -99,8 +99,8 @@ export const ORDERS: Readonly<Record<RunOptions["order"], string>> = {
 export const OutcomeRow = z.object({ outcome: Outcome, count: z.int() });
 
 /**
- * Tells PostgreSQL of generations that came all at once. It looks for itself once a minute at the most; until then it takes there to be
- * hardly any, and joins them row by row.
+ * Updates PostgreSQL's statistics after a run has added many generations at once. Autovacuum would do so within a minute; until then
+ * the planner expects a handful of rows and joins 15,000 of them by nested loops.
  */
 export const KNOW_GENERATIONS = `ANALYZE generations (wording_id, version_id, entrant_id, run_id, take, turn, round, state, superseded_at)`;
 /** Fewer do not change how they are best read. */

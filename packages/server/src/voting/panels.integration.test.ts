@@ -34,6 +34,23 @@ const countBallots = async () => (await server.services.standings.getStandings(e
 const voterOf = async (panel: Panel) =>
   (await server.services.panels.list(edition.id)).find(({ id }) => id === panel.id)!.voters[0]!;
 
+/** Gives every entry of an entrant this recording. */
+async function recordAs(entrantId: string, recording: object): Promise<void> {
+  await server.db.execute(
+    `UPDATE renders r SET recording = $1::jsonb FROM entries e JOIN generations g ON g.id = e.generation_id
+     WHERE r.entry_id = e.id AND g.entrant_id = $2`,
+    [JSON.stringify(recording), entrantId],
+  );
+}
+
+/** Casts more ballots than there are pairs: now and then one is shown twice. */
+async function castAll(voter: Client, panel: Panel): Promise<void> {
+  for (let i = 0; i < 9; i++) {
+    const { bouts } = await queueOf(voter, panel);
+    if (bouts[0]) await cast(voter, bouts[0].token);
+  }
+}
+
 describe("a panel", () => {
   it("shows its own prompts and entrants only", async () => {
     const [one] = edition.prompts;
@@ -72,18 +89,10 @@ describe("a panel", () => {
       ...RECORDING,
       findings: [{ rule: "blank", severity: "error", message: "x", atMs: 0, evidence: "x" }],
     };
-    await server.db.execute(
-      `UPDATE renders r SET recording = $1::jsonb FROM entries e JOIN generations g ON g.id = e.generation_id
-       WHERE r.entry_id = e.id AND g.entrant_id = $2`,
-      [JSON.stringify(broken), id],
-    );
+    await recordAs(id, broken);
     const panel = await addPanel({ brokenRule: "lose" });
     const voter = await join(panel);
-    // More often than there are pairs: now and then one is shown twice.
-    for (let i = 0; i < 9; i++) {
-      const { bouts } = await queueOf(voter, panel);
-      if (bouts[0]) await cast(voter, bouts[0].token);
-    }
+    await castAll(voter, panel);
     const rows = await server.db.select(
       z.object({ automatic: z.boolean(), sedge: z.boolean(), lost: z.boolean() }),
       `SELECT o.is_automatic AS automatic, $2 IN (o.left_version_id, o.right_version_id) AS sedge,
@@ -116,17 +125,10 @@ describe("a panel", () => {
         },
       ],
     };
-    await server.db.execute(
-      `UPDATE renders r SET recording = $1::jsonb FROM entries e JOIN generations g ON g.id = e.generation_id
-       WHERE r.entry_id = e.id AND g.entrant_id = $2`,
-      [JSON.stringify(excused), id],
-    );
+    await recordAs(id, excused);
     const panel = await addPanel({ brokenRule: "lose" });
     const voter = await join(panel);
-    for (let i = 0; i < 9; i++) {
-      const { bouts } = await queueOf(voter, panel);
-      if (bouts[0]) await cast(voter, bouts[0].token);
-    }
+    await castAll(voter, panel);
     const [automatic] = await server.db.select(
       z.object({ n: z.int() }),
       "SELECT count(*)::int AS n FROM bouts o JOIN voters v ON v.id = o.voter_id WHERE v.panel_id = $1 AND o.is_automatic",
