@@ -14,7 +14,7 @@ import { recordForTest } from "../packages/render-worker/test-support/record-for
  * beside a plain page recorded in real time, peak memory, how many pages are the same to the byte five times over, a
  * three-dimensional scene, and entries a minute on the demo's mix. `--only entries,clips,real-time,repeats,scene` measures some of it.
  */
-const LANES = 2;
+const LANES = Number(process.env.LANES ?? 2);
 const CLIPS = 12;
 const ROUNDS = 3;
 const REPEATED_PAGES = 32;

@@ -6,7 +6,7 @@ import { Kind, Viewport, WalkthroughStep } from "./suite.js";
  * Changes whenever recordings made before and after cannot be compared. A recording of another version shows as stale
  * until it is made anew.
  */
-export const RENDERER_VERSION = "5";
+export const RENDERER_VERSION = "6";
 
 export const RenderOutcome = z
   .enum(["ok", "crashed", "hung", "memory", "navigated", "failed"])
@@ -180,7 +180,7 @@ export const Metrics = z
     motion: z.array(z.number()),
     domNodes: z.int().nullable(),
     firstPaintMs: z.int().nullable().default(null).describe("Page time of the first frame that is not of one colour."),
-    framesDrawn: z.int().nullable().default(null).describe("Frames in which something was drawn anew."),
+    framesDrawn: z.int().nullable().default(null).describe("Frames that the browser drew; the page was given all of them."),
     framesPerSecond: z
       .number()
       .default(60)

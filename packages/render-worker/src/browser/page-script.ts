@@ -1,5 +1,5 @@
-/** The event by which the recorder asks a page whether it waits for a frame. */
-export const WAITS_FOR_FRAME = "tourney:waits-for-frame";
+import { FRAME_SCRIPT } from "./frame-script.js";
+import { webglScript } from "./webgl-script.js";
 
 /** Random numbers that are the same in every recording. */
 const seedScript = (seed: number): string => `  let state = ${seed >>> 0};
@@ -28,29 +28,17 @@ const seedScript = (seed: number): string => `  let state = ${seed >>> 0};
   }
 `;
 
-/** Frames are told in whole milliseconds, and the recorder is told whether one is waited for. */
-const FRAMES = `  const { requestAnimationFrame: raf, cancelAnimationFrame: cancel } = globalThis;
-  if (raf) {
-    const asked = new Set();
-    globalThis.requestAnimationFrame = (callback) => {
-      const id = raf.call(globalThis, (time) => { asked.delete(id); callback(round(time)); });
-      asked.add(id);
-      return id;
-    };
-    globalThis.cancelAnimationFrame = (id) => { asked.delete(id); cancel.call(globalThis, id); };
-    // The recorder's own world asks whether a frame is waited for; what it is told is whether the event was prevented.
-    addEventListener(${JSON.stringify(WAITS_FOR_FRAME)}, (event) => { if (asked.size > 0) event.preventDefault(); });
-  }
-`;
-
 /**
  * Runs in every document before its own scripts: seeds Math.random and crypto, and rounds the clocks that Chromium
  * jitters by 0.1 ms to whole milliseconds, so that two recordings agree. Where time stands still while a script runs, a script
  * that waits by asking for the time again and again is told of a millisecond more for every thousand times it asks.
  *
+ * @param isVirtual whether the browser's time stands still while a script runs.
+ * @param drawsAll whether WebGL draws in frames that nobody sees.
+ *
  * Written as text because it runs in the page, not here.
  */
-export function pageScript(seed: number, isVirtual: boolean): string {
+export function pageScript(seed: number, { isVirtual, drawsAll }: { isVirtual: boolean; drawsAll: boolean }): string {
   return `(() => {
 ${seedScript(seed)}  const now = Performance.prototype.now;
   let stoodAt = 0, asked = 0, ahead = 0;
@@ -72,14 +60,14 @@ ${seedScript(seed)}  const now = Performance.prototype.now;
   // As in a voter's frame, which has no origin.
   const { ServiceWorkerContainer: container } = globalThis;
   if (container) container.prototype.register = () => Promise.reject(new DOMException("Service workers are disabled here.", "SecurityError"));
-${FRAMES}  const stamp = Object.getOwnPropertyDescriptor(Event.prototype, "timeStamp");
+${webglScript(drawsAll)}${FRAME_SCRIPT}  const stamp = Object.getOwnPropertyDescriptor(Event.prototype, "timeStamp");
   if (stamp) Object.defineProperty(Event.prototype, "timeStamp", { ...stamp, get() { return round(stamp.get.call(this)); } });
   if (globalThis.AnimationTimeline) {
     const time = Object.getOwnPropertyDescriptor(AnimationTimeline.prototype, "currentTime");
     if (time && time.get) {
       Object.defineProperty(AnimationTimeline.prototype, "currentTime", {
         ...time,
-        get() { const value = time.get.call(this); return typeof value === "number" ? round(value) : value; },
+        get() { const value = time.get.call(this); return typeof value === "number" ? hiddenAt ?? round(value) : value; },
       });
     }
   }

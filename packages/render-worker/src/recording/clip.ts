@@ -13,6 +13,7 @@ import type { BrowserChoice } from "../browser/launch.js";
 import type { MutedSpan } from "../browser/page-script.js";
 import type { Aim } from "./dispatch-input.js";
 import type { FrameClock } from "./frame-clock.js";
+import type { Pacing } from "./pace.js";
 import type { PageWatch } from "./page-watch.js";
 import type { ServePage } from "./serve-page.js";
 import type { TimedStep } from "./timeline.js";
@@ -82,6 +83,10 @@ export interface RecordDeps {
   needs: readonly string[];
 }
 
+/** When a page is looked at around an input: a while before it, right before it, and when its effect should be seen. */
+export type Moment = "quiet" | "before" | "after";
+export const MOMENTS: readonly Moment[] = ["quiet", "before", "after"];
+
 /** What of a plan one clip is for. */
 export interface Clip {
   plan: RecordingPlan;
@@ -95,10 +100,9 @@ export interface Clip {
   onPicture?: (png: string) => void;
   /** Whether the page is looked at closely at its end. */
   probes: boolean;
-  /** How many frames of page time to go on at a time: 1, or more for a heavy page. */
-  stride: number;
-  /** Whether the page is looked at around each input. */
-  looks: boolean;
+  pacing: Pacing;
+  /** Whether the page is looked at at a moment of an input, which is given by its place. */
+  looksAt: (step: number, moment: Moment) => boolean;
   /** Told of each step when it has been looked at after it; true ends the clip there. */
   isEnough?: (step: PlayedStep, index: number) => boolean;
   /** The last frame, where the clip need not be whole. */

@@ -14,9 +14,7 @@ const AFTERMATH_MS = 40;
 const OUTLINE_PX = 8;
 
 type Effect = StepResult["effect"] | null;
-type RecordClip = (
-  clip: Omit<Clip, "plan" | "film" | "probes" | "stride" | "looks">,
-) => Promise<Pick<Gathered, "steps">>;
+type RecordClip = (clip: Omit<Clip, "plan" | "film" | "probes" | "pacing">) => Promise<Pick<Gathered, "steps">>;
 
 /** Tells of each input of a clip whether the page answered it, making control clips where the clip alone does not say. */
 export async function judgeSteps(
@@ -32,6 +30,8 @@ export async function judgeSteps(
   if (outcome !== "ok" || !judged.includes(null)) return judged;
   const control = await record({
     steps,
+    looksAt: (index, moment) => moment !== "quiet" && judged[index] === null,
+    untilFrame: Math.max(...steps.map(({ afterFrame }, index) => (judged[index] === null ? afterFrame : 0))),
     muted: steps.map(mutedSpan),
     // Once an input had its effect the two go apart, and nothing more is to be learnt from comparing them.
     isEnough: (other, index) => !isAlike(steps[index]!.after, other.after),
@@ -50,7 +50,12 @@ export async function judgeSteps(
   const names = steps.map((step, index) => ({ name: nameOf(step), effect: judged[index]! }));
   for (const index of chooseControlClips(names, MOST_SINGLE_CLIPS)) {
     const step = steps[index]!;
-    const without = await record({ steps, muted: [mutedSpan(step)], untilFrame: step.afterFrame });
+    const without = await record({
+      steps,
+      looksAt: (other, moment) => other === index && moment === "after",
+      muted: [mutedSpan(step)],
+      untilFrame: step.afterFrame,
+    });
     const after = without.steps[index]?.after ?? null;
     if (after === null) continue;
     judged[index] = judgeStep({

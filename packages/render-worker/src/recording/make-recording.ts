@@ -1,3 +1,4 @@
+import type { Pacing } from "./pace.js";
 import {
   type Recording,
   type RealTime,
@@ -54,7 +55,7 @@ interface Made {
   needs: readonly string[];
   keep: KeepPicture;
   wallMs: number;
-  stride: number;
+  pacing: Pacing;
 }
 
 /** Turns what the browser gave into the recording, with what was noticed by itself. */
@@ -107,13 +108,13 @@ const notice = (gathered: Gathered, plan: RecordingPlan, { film, beside, needs }
     motion: film.motion,
   });
 
-const measure = (gathered: Gathered, { film, wallMs, stride }: Made): Recording["metrics"] => ({
+const measure = (gathered: Gathered, { film, wallMs, pacing }: Made): Recording["metrics"] => ({
   wallMs: Math.round(wallMs),
   motion: film.motion,
   domNodes: gathered.domNodes,
   firstPaintMs: film.kept.find(({ content }) => content > 0)?.frame.atMs ?? null,
   framesDrawn: gathered.framesDrawn,
-  framesPerSecond: 60 / stride,
+  framesPerSecond: 60 / pacing.stride,
   pageHeight: gathered.layout === null ? null : Math.round(gathered.layout.pageHeight),
   servedBytes: gathered.servedBytes,
 });

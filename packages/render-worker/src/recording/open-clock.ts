@@ -9,7 +9,7 @@ import type { Clip, RecordDeps } from "./clip.js";
 export async function openClock(
   browser: Browser,
   { browser: choice, serve, frameLimitMs }: RecordDeps,
-  { plan, muted = [] }: Clip,
+  { plan, pacing, muted = [] }: Clip,
 ): Promise<{ page: OpenPage; clock: FrameClock }> {
   const isFrameControlled = choice.clock === "begin-frame";
   const page = await openPage(browser, {
@@ -18,6 +18,7 @@ export async function openClock(
     serve,
     muted,
     isFrameControlled,
+    drawsAll: pacing.drawsAll,
     hasTouch: plan.walkthrough.some((step) => "tap" in step || "swipe" in step),
     ...(isFrameControlled ? {} : { extraScript: INJECTED_CLOCK_SCRIPT }),
   });

@@ -34,6 +34,8 @@ export interface OpenOptions {
   muted: readonly MutedSpan[];
   /** Whether the browser draws only when it is told to. */
   isFrameControlled: boolean;
+  /** Whether WebGL draws in frames that nobody sees. */
+  drawsAll?: boolean;
   /** Whether it has a screen that can be touched. */
   hasTouch?: boolean;
   /** Runs in the page's own world before its scripts, besides what every recording puts there. */
@@ -103,9 +105,9 @@ export async function openPage(browser: Browser, options: OpenOptions): Promise<
 
 async function addScripts(
   send: OpenPage["send"],
-  { seed, muted, extraScript, isFrameControlled }: OpenOptions,
+  { seed, muted, extraScript, isFrameControlled, drawsAll = true }: OpenOptions,
 ): Promise<void> {
-  const source = `${STAGE_PRELUDE}\n${pageScript(seed, isFrameControlled)}\n${extraScript ?? ""}`;
+  const source = `${STAGE_PRELUDE}\n${pageScript(seed, { isVirtual: isFrameControlled, drawsAll })}\n${extraScript ?? ""}`;
   await send("Page.addScriptToEvaluateOnNewDocument", { source });
   await send("Page.addScriptToEvaluateOnNewDocument", {
     source: guardScript(muted, START_OF_TIME_S * 1000),

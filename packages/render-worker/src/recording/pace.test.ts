@@ -1,18 +1,18 @@
 import { describe, expect, it } from "vitest";
-import { chooseStride, Pace, TooHeavy } from "./pace.js";
+import { chooseStride, Pace, PlayedWrongly } from "./pace.js";
 
 /** Plays 300 frames that cost what the function says each; resolves with the stride that was asked for, or null. */
-function play(costMs: (frame: number) => number, stride = 1): number | null {
+function play(costMs: (frame: number) => number, { stride = 1, drawnEvery = 1 } = {}): number | null {
   let spentMs = 0;
   const pace = new Pace(() => spentMs, stride);
   try {
     for (let frame = 1; frame <= 300; frame++) {
       spentMs += costMs(frame);
-      pace.check(frame);
+      if (frame % drawnEvery === 0) pace.check(frame);
     }
     return null;
   } catch (error) {
-    if (error instanceof TooHeavy) return error.stride;
+    if (error instanceof PlayedWrongly) return error.change.stride ?? null;
     throw error;
   }
 }
@@ -30,8 +30,12 @@ describe("Pace", () => {
   it("sees through work that is done in bulk", () => {
     expect(play((frame) => (frame % 30 === 0 ? 1800 : 3))).toBe(10);
   });
+  it("measures where frames are left out as well", () => {
+    expect(play(() => 90, { drawnEvery: 6 })).toBe(10);
+    expect(play(() => 15, { drawnEvery: 6 })).toBeNull();
+  });
   it("does not ask twice", () => {
-    expect(play(() => 80, 4)).toBeNull();
+    expect(play(() => 80, { stride: 4 })).toBeNull();
   });
 });
 

@@ -6,9 +6,9 @@ import type { FrameClock } from "./frame-clock.js";
 import type { OpenPage } from "./open-page.js";
 import { Pace } from "./pace.js";
 import type { PageWatch } from "./page-watch.js";
-import { isAtRest, readDomState } from "./probes.js";
-import { Rest } from "./rest.js";
-import { type Clip, type Gathered, PageEnded, type PlayedStep } from "./clip.js";
+import { readDomState } from "./probes.js";
+import { askCalm, Rest } from "./rest.js";
+import { type Clip, type Gathered, MOMENTS, type Moment, PageEnded, type PlayedStep } from "./clip.js";
 import { atFrame, frameFrom, planCaptures, planSteps, type TimedInput, type TimedStep } from "./timeline.js";
 
 interface Playing {
@@ -34,14 +34,14 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
   const { watch } = page;
   await clock.begin();
   const isLooked = (frame: number) =>
-    film.has(frame) || (clip.looks && gathered.steps.some((step) => looksAt(step, frame)));
-  const rest = new Rest(() => isAtRest(page), clock.kind === "begin-frame" && clip.stride === 1);
-  const pace = new Pace(page.browser.meter.measureCpuMs, clip.stride);
+    film.has(frame) || gathered.steps.some((step, index) => listMoments(step, index, frame, clip).length > 0);
+  // Whichever frames are left out, what is looked at and what is sent keep theirs.
+  const isNeeded = (frame: number) =>
+    frame === endFrame || frame === discovery || isLooked(frame) || isLooked(frame + 1) || due.isDueAt(frame);
+  const rest = new Rest(askCalm(page), clip.pacing, clock.kind === "begin-frame");
+  const pace = new Pace(page.browser.meter.measureCpuMs, clip.pacing.stride);
   let last = 0;
-  for (let k = 1; k <= endFrame; k++) {
-    // A heavy page is drawn less often; what is looked at and what is sent keep their frames.
-    const isNeeded = k === endFrame || k === discovery || isLooked(k) || isLooked(k + 1) || due.isDueAt(k);
-    if (!isNeeded && (k % clip.stride !== 0 || rest.leavesOut(k))) continue;
+  for (let k = 1; k <= endFrame; k = await rest.next(k, isNeeded, (frame) => isLooked(frame) || isLooked(frame + 1))) {
     watch.nowMs = atFrame(last);
     if (k === discovery) {
       const found = planTried(await readControls(page), {
@@ -67,7 +67,6 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
     await watch.requests.settle();
     const drawn = await clock.advance(k, { from: last, picture: isLooked(k), pictureNext: isLooked(k + 1) });
     last = k;
-    await rest.look(k);
     // The pace is the main clip's; those that are compared with it keep to it.
     if (clip.probes) pace.check(k);
     if (watch.crashed || watch.navigatedTo !== null) throw new PageEnded();
@@ -77,8 +76,7 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
       gathered.pictures.push({ atMs: atFrame(k), png: drawn.picture });
       clip.onPicture?.(drawn.picture);
     }
-    if (!clip.looks) continue;
-    await noteStates(page, gathered.steps, k, drawn.picture);
+    await noteStates(page, { clip, steps: gathered.steps, frame: k, png: drawn.picture });
     if (gathered.steps.some((step, index) => step.afterFrame === k && clip.isEnough?.(step, index))) return;
   }
 }
@@ -110,18 +108,20 @@ const asPlayed = (step: TimedStep): PlayedStep => ({
   after: null,
 });
 
-const looksAt = ({ quietFrame, beforeFrame, afterFrame }: TimedStep, frame: number): boolean =>
-  frame === quietFrame || frame === beforeFrame || frame === afterFrame;
+const FRAME_OF = { quiet: "quietFrame", before: "beforeFrame", after: "afterFrame" } as const;
 
-async function noteStates(page: OpenPage, steps: readonly PlayedStep[], frame: number, png: string): Promise<void> {
-  const concerned = steps.filter((step) => looksAt(step, frame));
-  if (concerned.length === 0) return;
+/** What a frame is to an input, as far as the clip is to look at it. */
+const listMoments = (step: PlayedStep, index: number, frame: number, { looksAt }: Clip): Moment[] =>
+  MOMENTS.filter((moment) => step[FRAME_OF[moment]] === frame && looksAt(index, moment));
+
+async function noteStates(
+  page: OpenPage,
+  { clip, steps, frame, png }: { clip: Clip; steps: readonly PlayedStep[]; frame: number; png: string },
+): Promise<void> {
+  const noted = steps.map((step, index) => ({ step, moments: listMoments(step, index, frame, clip) }));
+  if (noted.every(({ moments }) => moments.length === 0)) return;
   const state = { png, dom: await readDomState(page) };
-  for (const step of concerned) {
-    if (frame === step.quietFrame) step.quiet = state;
-    if (frame === step.beforeFrame) step.before = state;
-    if (frame === step.afterFrame) step.after = state;
-  }
+  for (const { step, moments } of noted) for (const moment of moments) step[moment] = state;
 }
 
 /** The inputs that are still to be sent, in time order. */

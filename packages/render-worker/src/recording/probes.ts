@@ -1,6 +1,5 @@
 import type { Layout } from "@tourney/core/page";
 import * as z from "zod";
-import { WAITS_FOR_FRAME } from "../browser/page-script.js";
 import { type OpenPage, ProbeFailed } from "./open-page.js";
 
 /** More elements than this are not walked through: a page of a million would take seconds for every look. */
@@ -43,15 +42,6 @@ const DOM_STATE = `(() => {
 export async function readDomState({ probe }: OpenPage): Promise<string | null> {
   return quietly(probe(z.string(), DOM_STATE));
 }
-
-/** Whether anything on the page goes on from frame to frame: its own drawing, animations, moving pictures, frames of its own. */
-const GOES_ON = `!dispatchEvent(new Event(${JSON.stringify(WAITS_FOR_FRAME)}, { cancelable: true })) ||
-  document.getAnimations().some(({ playState, pending }) => playState === "running" || pending) ||
-  document.querySelector("iframe, video, marquee, animate, animateMotion, animateTransform, set, img[src*='.gif'], img[src*='.webp'], img[src*='.png'], img[src^='data:image/gif'], img[src^='data:image/webp']") !== null`;
-
-/** Whether nothing on the page waits for a frame, so that frames can be left out until something is looked at. */
-export const isAtRest = async ({ probe, watch }: OpenPage): Promise<boolean> =>
-  watch.workers.size === 0 && (await quietly(probe(z.boolean(), GOES_ON))) === false;
 
 const LAYOUT = `(() => {
   const root = document.scrollingElement ?? document.documentElement;

@@ -16,7 +16,7 @@ const CLIP_STARVED_MS = 20 * 60_000;
 /**
  * Records an entry: a context of its own, a clock of its own, inputs at their moments, pictures on the way.
  * What the page does wrong is an outcome, never an exception.
- * @throws TooHeavy when the page is to be recorded at another stride; MachineBusy when nothing can be said of it.
+ * @throws PlayedWrongly when the page is to be recorded in another way; MachineBusy when nothing can be said of it.
  */
 export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered> {
   const browser = deps.browsers.take();

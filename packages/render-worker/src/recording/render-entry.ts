@@ -7,7 +7,7 @@ import { findBrowser } from "../browser/launch.js";
 import { MachineBusy } from "../browser/patience.js";
 import { judgeSteps, keepSteps } from "./judge-steps.js";
 import { type Beside, makeFilm, makeRecording } from "./make-recording.js";
-import { TooHeavy } from "./pace.js";
+import { LIGHT, type Pacing, PlayedWrongly } from "./pace.js";
 import { Darkroom, keepFrame, type KeepPicture } from "./pictures.js";
 import { findNamedKeys } from "./named-keys.js";
 import { measureRealTime } from "./real-time.js";
@@ -31,6 +31,8 @@ export interface RenderDeps {
   shelf: Shelf;
   /** Processor time that one frame may take before the page counts as hung; 20 s when it is not said. */
   frameLimitMs?: number;
+  /** How the page is played to begin with. */
+  pacing?: Pacing;
 }
 
 /** Records clips of one entry, each in a browser of its own. */
@@ -67,7 +69,7 @@ export async function renderEntry(
   };
   const record: Recorder = (clip) =>
     recordPage(clip, recordDeps).catch((cause: unknown) => {
-      if (cause instanceof TooHeavy) throw cause;
+      if (cause instanceof PlayedWrongly) throw cause;
       if (cause instanceof MachineBusy) throw describeBusy(cause);
       throw new TourneyError("RENDER_FAILED", {
         message: "The browser could not be started or driven.",
@@ -77,7 +79,7 @@ export async function renderEntry(
       });
     });
   try {
-    return await recordWhole(plan, { record, recordDeps, keep: deps.keep });
+    return await recordWhole(plan, { record, recordDeps, keep: deps.keep, pacing: deps.pacing ?? LIGHT });
   } finally {
     await browsers.end();
   }
@@ -87,35 +89,39 @@ interface Whole {
   record: Recorder;
   recordDeps: RecordDeps;
   keep: KeepPicture;
+  pacing: Pacing;
 }
 
 /** The clip with all that is learnt beside it. */
-async function recordWhole(plan: RecordingPlan, { record, recordDeps, keep }: Whole): Promise<Recording> {
+async function recordWhole(
+  plan: RecordingPlan,
+  { record, recordDeps, keep, pacing: firstPacing }: Whole,
+): Promise<Recording> {
   const startedAt = performance.now();
   const take = async (further: Partial<Clip> = {}): Promise<Take> => {
     const darkroom = new Darkroom();
     const onPicture = (png: string) => void darkroom.develop(png);
-    const clip = { plan, film: true, looks: true, probes: true, onPicture, ...further };
+    const clip = { plan, pacing: firstPacing, film: true, looksAt: always, probes: true, onPicture, ...further };
     return { ...(await recordAtItsPace(record, clip)), darkroom };
   };
   const { chosen, stability } = await takeFairly(take);
-  const { gathered, stride, darkroom } = chosen;
+  const { gathered, pacing, darkroom } = chosen;
   const film = await makeFilm(gathered, { darkroom, keep });
   const wallMs = performance.now() - startedAt;
   const isSound = gathered.outcome === "ok";
   const effects = isSound
-    ? await judgeSteps(gathered, (clip) => record({ ...clip, plan, stride, film: false, looks: true, probes: false }))
+    ? await judgeSteps(gathered, (clip) => record({ ...clip, plan, pacing, film: false, probes: false }))
     : [];
   const beside: Beside = {
     steps: await keepSteps(gathered.steps, effects, keep),
     stability,
     realTime: isSound && plan.realTime ? await measureRealTime(plan, recordDeps) : null,
   };
-  const make = () => makeRecording(gathered, plan, { film, beside, needs: recordDeps.needs, keep, wallMs, stride });
+  const make = () => makeRecording(gathered, plan, { film, beside, needs: recordDeps.needs, keep, wallMs, pacing });
   let recording = await make();
   // A page that ended its own recording was recorded again already.
   if (stability === null && wantsRepeat(plan, recording)) {
-    beside.stability = await repeat(gathered, { plan, stride }, record);
+    beside.stability = await repeat(gathered, { plan, pacing }, record);
     recording = await make();
   }
   const views = isSound ? await takeViews(plan, record, keep) : [];
@@ -125,7 +131,7 @@ async function recordWhole(plan: RecordingPlan, { record, recordDeps, keep }: Wh
 /** One recording of the page, with its pictures. */
 interface Take {
   gathered: Gathered;
-  stride: number;
+  pacing: Pacing;
   darkroom: Darkroom;
 }
 
@@ -145,7 +151,7 @@ async function takeFairly(take: (further?: Partial<Clip>) => Promise<Take>): Pro
     if (alone.gathered.outcome === "navigated") [first, again] = [alone, { steps: [] }];
   }
   if (!(await isBroken(first))) return { chosen: first, stability: null };
-  const second = await take({ ...again, looks: false, probes: false });
+  const second = await take({ ...again, looksAt: never, probes: false });
   const stability = compareRecordings(first.gathered, [second.gathered]);
   return { chosen: (await isBroken(second)) ? first : await take(again), stability };
 }
@@ -169,17 +175,19 @@ const describeBusy = (cause: MachineBusy): TourneyError =>
     cause,
   });
 
-/** The clip itself; of a page too heavy for every frame, as many as it can be drawn in bearable time. */
-async function recordAtItsPace(
-  record: Recorder,
-  clip: Omit<Clip, "stride">,
-): Promise<{ gathered: Gathered; stride: number }> {
-  try {
-    return { gathered: await record({ ...clip, stride: 1 }), stride: 1 };
-  } catch (error) {
-    if (!(error instanceof TooHeavy)) throw error;
-    const { stride } = error;
-    return { gathered: await record({ ...clip, stride }), stride };
+const always = () => true;
+const never = () => false;
+
+/** The clip itself, begun again in another way where the page asks for it. */
+async function recordAtItsPace(record: Recorder, clip: Clip): Promise<{ gathered: Gathered; pacing: Pacing }> {
+  let { pacing } = clip;
+  for (;;) {
+    try {
+      return { gathered: await record({ ...clip, pacing }), pacing };
+    } catch (error) {
+      if (!(error instanceof PlayedWrongly)) throw error;
+      pacing = { ...pacing, ...error.change };
+    }
   }
 }
 
@@ -194,12 +202,12 @@ const wantsRepeat = (plan: RecordingPlan, { outcome, findings }: Pick<Recording,
 
 async function repeat(
   first: Gathered,
-  { plan, stride }: Pick<Clip, "plan" | "stride">,
+  { plan, pacing }: Pick<Clip, "plan" | "pacing">,
   record: Recorder,
 ): Promise<Stability> {
   const others: Gathered[] = [];
   for (let i = 1; i < Math.max(2, plan.repeats); i++)
-    others.push(await record({ plan, stride, film: true, looks: false, probes: false, ...knownSteps(first) }));
+    others.push(await record({ plan, pacing, film: true, looksAt: never, probes: false, ...knownSteps(first) }));
   return compareRecordings(first, others);
 }
 
@@ -215,9 +223,9 @@ async function takeViews(plan: RecordingPlan, record: Recorder, keep: KeepPictur
     const seconds = Math.min(VIEW_SECONDS, plan.seconds);
     const { pictures } = await record({
       plan: { ...plan, viewport, seconds, frames: 2, walkthrough: [], kind: null },
-      stride: 1,
+      pacing: LIGHT,
       film: true,
-      looks: false,
+      looksAt: never,
       probes: false,
     });
     const last = pictures.at(-1);

@@ -1,41 +1,88 @@
 import { describe, expect, it } from "vitest";
-import { Rest } from "./rest.js";
+import { PlayedWrongly } from "./pace.js";
+import { type AskCalm, Rest } from "./rest.js";
 
-/** The frames that are drawn of a page that is at rest from one frame on. */
-async function listDrawn(isAtRest: (frame: number) => boolean, { to = 60, input = -1, isAllowed = true } = {}) {
-  let now = 0;
-  const rest = new Rest(() => Promise.resolve(isAtRest(now)), isAllowed);
+interface Played {
+  to?: number;
+  input?: number;
+  /** Frames that are looked at. */
+  looked?: readonly number[];
+  stride?: number;
+  canLeaveOut?: boolean;
+}
+
+/** The frames that are drawn of a page, and what it was told. */
+async function listDrawn(
+  ask: (frame: number, hidden: readonly number[]) => number,
+  { to = 60, input = -1, looked = [], stride = 1, canLeaveOut = true }: Played = {},
+) {
+  let now = 1;
+  const told: { frame: number; hidden: readonly number[]; showsNext: boolean }[] = [];
+  const answer: AskCalm = (hidden, showsNext) => {
+    told.push({ frame: now, hidden, showsNext });
+    return Promise.resolve({ leftOut: ask(now, hidden), isMissed: false });
+  };
+  const rest = new Rest(answer, { stride, drawsAll: false }, canLeaveOut);
+  const isShown = (frame: number) => looked.includes(frame);
   const drawn: number[] = [];
-  for (now = 1; now <= to; now++) {
-    if (now !== input && rest.leavesOut(now)) continue;
+  while (now <= to) {
     if (now === input) rest.end(now);
     drawn.push(now);
-    await rest.look(now);
+    now = await rest.next(now, (frame) => frame === input || isShown(frame), isShown);
   }
-  return drawn;
+  return { drawn, told };
 }
+
+const calm = (_frame: number, hidden: readonly number[]) => hidden.length;
+const busy = () => 0;
+const allTo = (frame: number) => Array.from({ length: frame }, (_, i) => i + 1);
 
 describe("a page at rest", () => {
   it("is drawn in full at first, then ten times a second", async () => {
-    const drawn = await listDrawn(() => true);
-    expect(drawn.slice(0, 12)).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12]);
-    expect(drawn.slice(12)).toEqual([18, 24, 30, 36, 42, 48, 54, 60]);
+    const { drawn } = await listDrawn(calm);
+    expect(drawn).toEqual([...allTo(12), 18, 24, 30, 36, 42, 48, 54, 60]);
   });
-  it("is drawn in full again when something goes on, and after an input", async () => {
-    expect(await listDrawn((frame) => frame >= 30)).toEqual([
-      ...Array.from({ length: 30 }, (_, i) => i + 1),
-      36,
-      42,
-      48,
-      54,
-      60,
-    ]);
-    const drawn = await listDrawn(() => true, { input: 40 });
-    expect(drawn.filter((frame) => frame >= 40)).toEqual([
-      40, 41, 42, 43, 44, 45, 46, 47, 48, 49, 50, 51, 52, 53, 54, 60,
-    ]);
+  it("is told of every frame that is left out, at its time", async () => {
+    const { told } = await listDrawn(calm, { to: 18 });
+    expect(told.at(-2)).toEqual({ frame: 12, hidden: [17, 33, 50, 67, 83], showsNext: false });
   });
-  it("is drawn in full where it may not be left alone", async () => {
-    expect(await listDrawn(() => true, { isAllowed: false })).toHaveLength(60);
+  it("is drawn in full for some frames after an input", async () => {
+    const { drawn } = await listDrawn(calm, { input: 40 });
+    expect(drawn.filter((frame) => frame >= 36)).toEqual([36, 40, 41, 42, 43, 44, 45, 51, 57]);
+  });
+  it("is drawn in what is looked at, and told beforehand that this is shown", async () => {
+    const { drawn, told } = await listDrawn(calm, { looked: [31, 32] });
+    expect(drawn.slice(12)).toEqual([18, 24, 30, 31, 32, 38, 44, 50, 56]);
+    expect(told.filter(({ showsNext }) => showsNext).map(({ frame }) => frame)).toEqual([30]);
+  });
+});
+
+describe("a page that moves", () => {
+  it("is drawn in full, and not asked again before each frame", async () => {
+    const { drawn, told } = await listDrawn(busy);
+    expect(drawn).toEqual(allTo(60));
+    expect(told.length).toBeLessThan(15);
+  });
+  it("leaves out as many frames as it says", async () => {
+    const { drawn } = await listDrawn((_frame, hidden) => Math.min(2, hidden.length));
+    expect(drawn).toEqual([...allTo(12), 15, 18, 21, 24, 27, 30, 33, 36, 39, 42, 45, 48, 51, 54, 57, 60]);
+  });
+  it("is played on in strides where it is heavy, and in what is looked at", async () => {
+    const { drawn, told } = await listDrawn(calm, { stride: 10, looked: [33], to: 60 });
+    expect(drawn).toEqual([1, 10, 20, 30, 33, 40, 50, 60]);
+    expect(told.every(({ hidden }) => hidden.length === 0)).toBe(true);
+  });
+  it("is drawn in full by a clock that cannot leave frames out", async () => {
+    expect((await listDrawn(calm, { canLeaveOut: false })).drawn).toEqual(allTo(60));
+  });
+  it("is to be played anew when something was missed", async () => {
+    const rest = new Rest(() => Promise.resolve({ leftOut: 0, isMissed: true }), { stride: 1, drawsAll: false }, true);
+    await expect(
+      rest.next(
+        20,
+        () => false,
+        () => false,
+      ),
+    ).rejects.toThrow(PlayedWrongly);
   });
 });

@@ -67,10 +67,9 @@ function describeRealTime({ realTime }: Recording): string | null {
   return `${Math.round(1000 / p50Ms)} frames a second; 95 % of intervals under ${p95Ms.toFixed(0)} ms. It depends on the machine.`;
 }
 
-function describeDrawn({ firstPaintMs, framesDrawn, pageHeight, domNodes, servedBytes }: Recording["metrics"]): string {
+function describeDrawn({ firstPaintMs, pageHeight, domNodes, servedBytes }: Recording["metrics"]): string {
   return [
     firstPaintMs === null ? "nothing" : `first by ${(firstPaintMs / 1000).toFixed(2)} s`,
-    framesDrawn === null ? null : `${framesDrawn} frames changed`,
     pageHeight === null ? null : `page ${pageHeight} px tall`,
     domNodes === null ? null : `${domNodes.toLocaleString("en")} nodes`,
     servedBytes === null ? null : `${(servedBytes / 1000).toFixed(1)} kB loaded`,
