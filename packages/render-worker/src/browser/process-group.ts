@@ -36,16 +36,30 @@ export interface GroupMeter {
   isAsleep: () => boolean;
 }
 
+/** A browser starts its processes at its beginning: looking through all of the machine's for new ones can wait so long. */
+const SAME_PROCESSES_MS = 100;
+
 export function createGroupMeter(group: number): GroupMeter {
   const used = new Map<string, number>();
+  let members: GroupMember[] = [];
+  let lookedAt = -Infinity;
+  /** The group's processes as they are now, but for those that have just begun. */
+  const read = (): GroupMember[] => {
+    if (performance.now() - lookedAt < SAME_PROCESSES_MS)
+      return members.flatMap(({ pid }) => {
+        const fields = readStat(`/proc/${pid}/stat`);
+        return fields === null ? [] : [{ pid, fields }];
+      });
+    lookedAt = performance.now();
+    members = listGroup(group);
+    return members;
+  };
   return {
     measureCpuMs() {
-      for (const { pid, fields } of listGroup(group))
-        used.set(pid, (Number(fields[11]) + Number(fields[12])) * TICK_MS);
+      for (const { pid, fields } of read()) used.set(pid, (Number(fields[11]) + Number(fields[12])) * TICK_MS);
       return [...used.values()].reduce((sum, ms) => sum + ms, 0);
     },
-    isAsleep: () =>
-      listGroup(group).every(({ pid }) => listThreadStates(pid).every((state) => state !== "R" && state !== "D")),
+    isAsleep: () => read().every(({ pid }) => listThreadStates(pid).every((state) => state !== "R" && state !== "D")),
   };
 }
 

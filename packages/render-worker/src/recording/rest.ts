@@ -6,7 +6,7 @@ import { quietly } from "./probes.js";
 import { atFrame } from "./timeline.js";
 
 /** Frames after the start, and after an input, in which every frame is drawn: what begins a little later is seen to begin. */
-const BEGINNING_FRAMES = 12;
+const BEGINNING_FRAMES = 6;
 const ATTENTIVE_FRAMES = 5;
 /** How many frames a page is left alone: a tenth of a second. What is laid out or begins to move meanwhile does so that much later at most. */
 const RESTING_STRIDE = 6;
