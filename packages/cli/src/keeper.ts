@@ -25,6 +25,7 @@ export class Keeper {
   private child: ChildProcess | null = null;
   private isStopping = false;
   private restarts: number[] = [];
+  private readonly told: object[] = [];
 
   constructor(private readonly options: KeeperOptions) {}
 
@@ -48,6 +49,7 @@ export class Keeper {
         clearTimeout(timer);
         child.removeAllListeners("exit");
         child.once("exit", () => void this.restart());
+        for (const message of this.told) child.send(message);
         resolve();
       });
       child.once("exit", () => {
@@ -55,6 +57,12 @@ export class Keeper {
         reject(this.failure(readFileSync(this.options.logFile, "utf8").trim().split("\n").slice(-6).join("\n")));
       });
     });
+  }
+
+  /** Tells the program something that stays true: it is told again when it is restarted. */
+  tell(message: object): void {
+    this.told.push(message);
+    if (this.child?.connected === true) this.child.send(message);
   }
 
   async stop(): Promise<void> {

@@ -41,6 +41,6 @@ describe("tourney shelf", () => {
     const { addToShelf, listShelf } = await load();
     await addToShelf(["knots@2"], {});
     await listShelf({ json: true });
-    expect(JSON.parse(printed[0]!)).toEqual([{ name: "knots", version: "2.4.0" }]);
+    expect(JSON.parse(printed[0]!)).toEqual([{ name: "knots", version: "2.4.0", integrity: null }]);
   });
 });

@@ -1,12 +1,8 @@
 import { existsSync } from "node:fs";
-import { mkdir, readFile, rename, rm, writeFile } from "node:fs/promises";
-import { join } from "node:path";
 import { TourneyError } from "@tourney/core/errors";
-import { readShelfIndex } from "@tourney/store";
+import { addPackage, folderOf, listTaken, readShelfIndex } from "@tourney/store";
 import { SHELF_DIR } from "./paths.js";
-import { runCommand } from "./run-command.js";
 import { say, step } from "./step.js";
-import { writeModules } from "./shelf-modules.js";
 
 /** What pages load most; small enough to be fetched when Tourney is first started. */
 export const SMALL_SHELF = [
@@ -26,6 +22,7 @@ export const SMALL_SHELF = [
   "phaser@3",
   "pixi.js@7",
   "@tailwindcss/browser@4",
+  "tailwindcss-cdn@3",
 ] as const;
 
 /** All that pages were seen to load, in the majors that they name. */
@@ -75,8 +72,8 @@ export async function addToShelf(names: readonly string[], flags: { all?: boolea
   for (const name of wanted) {
     await step(
       `Adding ${name}`,
-      () => addPackage(name),
-      (added) => added ?? "is there",
+      () => addPackage(SHELF_DIR, name),
+      (added) => added?.version ?? "is there",
     ).catch((error: unknown) => {
       // One that cannot be had does not keep the others away.
       failed.push(error instanceof TourneyError ? `${name}: ${error.reason}` : name);
@@ -90,64 +87,30 @@ export async function addToShelf(names: readonly string[], flags: { all?: boolea
   });
 }
 
-const SPEC = /^(?:@[a-z0-9][\w.-]*\/)?[a-z0-9][\w.-]*(?:@[\w.^~<>=*-]+)?$/i;
-
-/** Adds one package; resolves with what was added, or null when a version that fits is there. */
-async function addPackage(spec: string): Promise<string | null> {
-  if (!SPEC.test(spec)) {
-    throw new TourneyError("INVALID_INPUT", {
-      message: `"${spec}" is no package name.`,
-      reason: `"${spec}" is no name of an npm package`,
-      remedy: "Give a name and, if wanted, a version, as in three@0.160.",
-    });
-  }
-  const folder = join(SHELF_DIR, spec.replaceAll("/", "+"));
-  if (existsSync(folder)) return null;
-  const making = `${folder}.making`;
-  await rm(making, { recursive: true, force: true });
-  await mkdir(making, { recursive: true });
-  await writeFile(join(making, "package.json"), '{ "private": true }\n');
-  const flags = ["--ignore-scripts", "--omit=dev", "--no-audit", "--no-fund", "--no-package-lock"];
-  const { code, stderr } = await runCommand("npm", ["install", ...flags, spec], { cwd: making });
-  if (code !== 0) {
-    await rm(making, { recursive: true, force: true });
-    throw new TourneyError("SETUP_FAILED", {
-      message: `${spec} could not be fetched.`,
-      reason: stderr.split("\n").find((line) => /npm error/.test(line) && !/code/.test(line)) ?? "npm failed",
-      remedy: "Check the name and the connection to the npm registry.",
-    });
-  }
-  await writeModules(join(making, "node_modules"));
-  // It appears under its name only when it is whole.
-  await rename(making, folder);
-  return describeAdded(folder, spec);
-}
-
-async function describeAdded(folder: string, spec: string): Promise<string> {
-  const name = spec.replace(/(?<=.)@[^/]*$/, "");
-  const manifest = JSON.parse(await readFile(join(folder, "node_modules", name, "package.json"), "utf8")) as {
-    version: string;
-  };
-  return manifest.version;
-}
-
 /** Lists what is on the shelf. */
 export async function listShelf(flags: { json?: boolean }): Promise<void> {
   const packages = (await readShelfIndex(SHELF_DIR)).toSorted((a, b) => a.name.localeCompare(b.name));
-  if (flags.json === true) console.log(JSON.stringify(packages.map(({ name, version }) => ({ name, version }))));
-  else if (packages.length === 0) say("The shelf is empty. `./tourney shelf add NAME` puts a library on it.");
+  const taken = new Map((await listTaken(SHELF_DIR)).map((item) => [`${item.name} ${item.version}`, item.integrity]));
+  if (flags.json === true) {
+    const listed = packages.map(({ name, version }) => ({
+      name,
+      version,
+      integrity: taken.get(`${name} ${version}`) ?? null,
+    }));
+    console.log(JSON.stringify(listed));
+  } else if (packages.length === 0) say("The shelf is empty. `./tourney shelf add NAME` puts a library on it.");
   else for (const { name, version } of packages) console.log(`${name} ${version}`);
 }
 
 /** Puts what pages load most on the shelf, if it is empty. Without a connection it stays so, which is said and not more. */
 export async function fillShelf(): Promise<void> {
-  const missing = SMALL_SHELF.filter((spec) => !existsSync(join(SHELF_DIR, spec.replaceAll("/", "+"))));
+  const missing = SMALL_SHELF.filter((spec) => !existsSync(folderOf(SHELF_DIR, spec)));
   if (missing.length === 0) return;
   try {
     await step("Shelf of libraries", async (progress) => {
       for (const spec of missing) {
         progress(spec);
-        await addPackage(spec);
+        await addPackage(SHELF_DIR, spec);
       }
     });
   } catch (error) {

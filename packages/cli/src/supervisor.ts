@@ -75,6 +75,10 @@ export function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
     "TOURNEY_RENDER_ROLE_PASSWORD",
     "TOURNEY_DATA_DIR",
     "TOURNEY_SHELF_DIR",
+    "TOURNEY_SHELF_INTAKE",
+    "HTTPS_PROXY",
+    "NO_PROXY",
+    "npm_config_registry",
     "TOURNEY_BROWSER",
     "TOURNEY_RENDERS",
     "TOURNEY_LOG_LEVEL",
@@ -101,9 +105,15 @@ export async function startStack(options: StackOptions): Promise<Stack> {
       const keeper = new Keeper({ label, args, env, logFile: join(instance.logDir, log) });
       stops.push(() => keeper.stop());
       await step(capitalize(label), () => keeper.start());
+      return keeper;
     };
     await start("server", [PROGRAMS.server], environment, "server.log");
-    await start("render worker", [PROGRAMS.renderWorker], renderEnvironment(environment), "render-worker.log");
+    const renderWorker = await start(
+      "render worker",
+      [PROGRAMS.renderWorker],
+      renderEnvironment(environment),
+      "render-worker.log",
+    );
     if (standIn && ports.standIn !== null) {
       const flags = [
         "--port",
@@ -123,6 +133,8 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     };
     const { host, port, name, user } = database.address;
     writeLock(instance, { ...urls, database: { host, port, name, user, isOwn: database.isOwn } });
+    // Nothing is fetched before there is an address to open.
+    renderWorker.tell({ type: "opened" });
     return { ...urls, environment, stop };
   } catch (error) {
     await stop();

@@ -9,10 +9,13 @@ import { type Logger, pino } from "pino";
 import * as z from "zod";
 import {
   createFolderBlobStore,
+  createIntake,
   createPresence,
   type DatabaseAddress,
+  type Intake,
   openShelf,
   readDatabaseAddress,
+  ShelfIntake,
   renderRoleOf,
   resolveConnection,
   stopOnSignals,
@@ -24,6 +27,7 @@ const Environment = z.object({
   TOURNEY_RENDER_ROLE_PASSWORD: z.string().min(1),
   TOURNEY_DATA_DIR: z.string().min(1),
   TOURNEY_SHELF_DIR: z.string().optional(),
+  TOURNEY_SHELF_INTAKE: ShelfIntake,
   TOURNEY_BROWSER: z.string().optional(),
   // One more than there are cores: while one page is watched in real time, the others have its core.
   TOURNEY_RENDERS: z.coerce
@@ -63,6 +67,20 @@ async function openPool(env: Settings, log: Logger): Promise<pg.Pool> {
   return pool;
 }
 
+/** Libraries that pages ask for come to the shelf once the address of what starts this worker stands; started alone, at once. */
+const openIntake = (folder: string, log: Logger): Intake =>
+  createIntake({
+    folder,
+    mayBegin:
+      process.send === undefined
+        ? Promise.resolve()
+        : new Promise((resolve) => process.once("message", () => resolve())),
+    tell: (event) => {
+      if ("taken" in event) log.info(event, "a library was put on the shelf");
+      else log.warn(event, "a library could not be put on the shelf");
+    },
+  });
+
 async function main(): Promise<void> {
   const env = readEnvironment();
   const log = pino({ level: env.TOURNEY_LOG_LEVEL });
@@ -76,9 +94,10 @@ async function main(): Promise<void> {
   const events: WorkerEvents = new EventEmitter();
   events.on("pool:create", ({ workerPool }) => presence.addQueueId(workerPool.id));
   await presence.begin();
+  const shelfDir = env.TOURNEY_SHELF_DIR ?? join(env.TOURNEY_DATA_DIR, "shelf");
   const deps = {
     blobs: createFolderBlobStore(join(env.TOURNEY_DATA_DIR, "blobs")),
-    shelf: openShelf(env.TOURNEY_SHELF_DIR ?? join(env.TOURNEY_DATA_DIR, "shelf")),
+    shelf: openShelf(shelfDir, env.TOURNEY_SHELF_INTAKE === "on" ? openIntake(shelfDir, log) : null),
     browserPath: env.TOURNEY_BROWSER,
     errors: (line: string) => log.debug({ browser: line }),
   };

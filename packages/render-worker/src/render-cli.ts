@@ -2,7 +2,7 @@ import { mkdir, readdir, readFile, stat, writeFile } from "node:fs/promises";
 import { basename, join, relative } from "node:path";
 import { readChord, type Recording, RecordingPlan } from "@tourney/core/contract";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
-import { openShelf } from "@tourney/store";
+import { createIntake, type Intake, openShelf, ShelfIntake } from "@tourney/store";
 import { Command } from "commander";
 import { parse as parseYaml } from "yaml";
 import type { FileMap } from "./recording/serve-page.js";
@@ -22,6 +22,7 @@ interface Flags {
   realTime: boolean;
   walkthrough?: string;
   shelf: string;
+  intake: boolean;
   failOn?: string;
   json?: boolean;
 }
@@ -111,6 +112,20 @@ function refuseUnknownKeys(plan: RecordingPlan): RecordingPlan {
   });
 }
 
+/** As everywhere else, the environment can switch it off. */
+const openIntake = (folder: string): Intake | null =>
+  ShelfIntake.parse(process.env["TOURNEY_SHELF_INTAKE"]) === "off"
+    ? null
+    : createIntake({
+        folder,
+        tell: (event) =>
+          console.error(
+            "taken" in event
+              ? `Put ${event.taken.name} ${event.taken.version} on the shelf.`
+              : `${event.refused} is not on the shelf: ${event.reason}`,
+          ),
+      });
+
 async function render(path: string, flags: Flags): Promise<void> {
   const { files, entryPath } = await readEntry(path);
   const plan = await readPlan(flags);
@@ -118,7 +133,7 @@ async function render(path: string, flags: Flags): Promise<void> {
   const recording = await renderEntry(files, entryPath, plan, {
     browserPath: process.env["TOURNEY_BROWSER"],
     errors: () => undefined,
-    shelf: openShelf(flags.shelf),
+    shelf: openShelf(flags.shelf, flags.intake ? openIntake(flags.shelf) : null),
     keep: async (webp, hint) => {
       await writeFile(join(flags.out, `${hint}.webp`), webp);
       return `${hint}.webp`;
@@ -169,6 +184,7 @@ const program = new Command("tourney render")
   .option("--real-time", "also measure the frame rate on this machine's own clock", false)
   .option("--walkthrough <file>", "JSON or YAML list of timed inputs")
   .option("--shelf <dir>", "libraries that stand in for public hosts", DEFAULT_SHELF)
+  .option("--no-intake", "fetch no library from the npm registry that the shelf lacks")
   .option("--fail-on <severity>", "error or warning: end with code 7 when there is such a finding")
   .option("--json", "print the recording as JSON")
   .addHelpText(

@@ -13,6 +13,8 @@ import {
   type ShelfPackage,
 } from "@tourney/core/shelf";
 import * as z from "zod";
+import { list, listPackages } from "./modules-folder.js";
+import type { Intake } from "./shelf-intake.js";
 
 export type OnShelf =
   | {
@@ -29,6 +31,11 @@ export type OnShelf =
 export interface Shelf {
   find: (address: string) => Promise<OnShelf>;
   packages: () => Promise<readonly ShelfPackage[]>;
+  /**
+   * Takes in what addresses stand for and the shelf lacks, where it may.
+   * @returns how many packages were added.
+   */
+  takeIn: (addresses: readonly string[]) => Promise<number>;
 }
 
 const TYPES: Readonly<Record<string, string>> = {
@@ -49,8 +56,12 @@ const TYPES: Readonly<Record<string, string>> = {
 /** How long what was read of the shelf is taken to be still so: a library may be added while pages are recorded. */
 const FRESH_MS = 10_000;
 
-/** A shelf in a folder, each package in one of its own as `./tourney shelf add` puts it there. A missing folder is an empty shelf. */
-export function openShelf(folder: string): Shelf {
+/**
+ * A shelf in a folder, each package in one of its own as `./tourney shelf add` puts it there. A missing folder is an empty shelf.
+ *
+ * @param intake fetches what is lacking; without it nothing is.
+ */
+export function openShelf(folder: string, intake: Intake | null = null): Shelf {
   let known: { packages: readonly ShelfPackage[]; readAtMs: number } | null = null;
   const packages = async () => {
     if (known === null || performance.now() - known.readAtMs > FRESH_MS)
@@ -59,6 +70,11 @@ export function openShelf(folder: string): Shelf {
   };
   return {
     packages,
+    async takeIn(addresses) {
+      const count = intake === null ? 0 : await intake.takeIn(addresses, await packages());
+      if (count > 0) known = null;
+      return count;
+    },
     async find(address) {
       const parts = expandAddress(address);
       return parts === null ? findOne(address) : combine(address, parts, await Promise.all(parts.map(findOne)));
@@ -161,18 +177,6 @@ export async function readShelfIndex(folder: string): Promise<ShelfPackage[]> {
   }
   return [...found.values()];
 }
-
-/** The packages in a `node_modules` folder, those of a scope by their whole names. */
-export async function listPackages(modules: string): Promise<string[]> {
-  const names = await list(modules);
-  const inScopes = names
-    .filter((name) => name.startsWith("@"))
-    .map(async (scope) => (await list(join(modules, scope))).map((own) => `${scope}/${own}`));
-  return [...names.filter((name) => !name.startsWith("@")), ...(await Promise.all(inScopes)).flat()];
-}
-
-const list = async (path: string): Promise<string[]> =>
-  (await readdir(path).catch(() => [])).filter((name) => !name.startsWith("."));
 
 async function readPackage(shelf: string, folder: string): Promise<ShelfPackage | null> {
   const text = await readFile(join(shelf, folder, "package.json"), "utf8").catch(() => null);

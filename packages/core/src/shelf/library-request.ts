@@ -50,7 +50,7 @@ const REGISTRY_NAMES: Readonly<Record<string, string>> = {
 
 const registryName = (name: string): string => REGISTRY_NAMES[name.toLowerCase()] ?? name;
 
-type Reader = (path: string) => LibraryRequest | null;
+type Reader = (path: string, query?: string) => LibraryRequest | null;
 
 const NAME = /^((?:@[\w.-]+\/)?[\w.-]+)(?:@([^/]*))?(?:\/(.*))?$/;
 
@@ -129,6 +129,21 @@ const plain =
     return match && { library, range: tidyRange(match[1]), path: match[2] ? `**/${match[2]}` : null, isModule: false };
   };
 
+/**
+ * The script of a styling library's third major that works in the page. A package holds it in several versions, each in a folder of its own,
+ * with each of the library's own plugins or with all of them.
+ */
+const readPlayScript: Reader = (path, query = "") => {
+  const version = tidyRange(path.replace(/\/$/, "") || undefined);
+  const plugins = (/[?&]plugins=([^&]*)/.exec(query)?.[1] ?? "").split(/,|%2C/i).filter((name) => name !== "");
+  const one = plugins.length === 1 ? plugins[0]!.replace(/@.*$/, "") : null;
+  const variant = plugins.length === 0 ? "" : PLAY_PLUGINS.has(one ?? "") ? `-with-${one!}` : "-with-all-plugins";
+  const file = `tailwindcss${variant}.js`;
+  const folder = version === null ? "" : `${version}/`;
+  return { library: "tailwindcss-cdn", range: version ?? "3", path: `**/${folder}${file}`, isModule: false };
+};
+const PLAY_PLUGINS = new Set(["aspect-ratio", "container-queries", "forms", "typography"]);
+
 const whole = (library: string): LibraryRequest => ({ library, range: null, path: null, isModule: false });
 
 /** Public hosts that hand out libraries, and how each of them writes what is asked for. */
@@ -155,9 +170,7 @@ const HOSTS: Readonly<Record<string, readonly Reader[]>> = {
   "cdn.skypack.dev": [readPinned, readModulePath],
   "jspm.dev": [(path) => readModulePath(path.replace(/^npm:/, ""))],
   "ga.jspm.io": [(path) => (path.startsWith("npm:") ? readModulePath(path.slice(4)) : null)],
-  "cdn.tailwindcss.com": [
-    (path) => ({ library: "@tailwindcss/browser", range: tidyRange(path || "3"), path: null, isModule: false }),
-  ],
+  "cdn.tailwindcss.com": [readPlayScript],
   "code.jquery.com": [
     plain("jquery", /^jquery-(\d[\d.]*\d)(?:\.(?:slim|min))*\.js$/),
     plain("jquery-ui-dist", /^ui\/(\d[\d.]*\d)\/(?:themes\/[\w-]+\/)?(.+)$/),
@@ -191,7 +204,7 @@ export function readLibraryRequest(address: string): LibraryRequest | null {
   const path = decode(parts[2]!);
   if (path.split("/").includes("..")) return null;
   for (const read of HOSTS[parts[1]!.toLowerCase()] ?? []) {
-    const request = read(path);
+    const request = read(path, parts[3] ?? "");
     if (request) return /[?&]module\b/.test(parts[3] ?? "") ? { ...request, isModule: true } : request;
   }
   return null;

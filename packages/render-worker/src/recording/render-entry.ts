@@ -79,7 +79,13 @@ export async function renderEntry(
       });
     });
   try {
-    return await recordWhole(plan, { record, recordDeps, keep: deps.keep, pacing: deps.pacing ?? LIGHT });
+    return await recordWhole(plan, {
+      record,
+      recordDeps,
+      keep: deps.keep,
+      pacing: deps.pacing ?? LIGHT,
+      shelf: deps.shelf,
+    });
   } finally {
     await browsers.end();
   }
@@ -90,19 +96,20 @@ interface Whole {
   recordDeps: RecordDeps;
   keep: KeepPicture;
   pacing: Pacing;
+  shelf: Shelf;
 }
 
 /** The clip with all that is learnt beside it. */
 async function recordWhole(
   plan: RecordingPlan,
-  { record, recordDeps, keep, pacing: firstPacing }: Whole,
+  { record, recordDeps, keep, pacing: firstPacing, shelf }: Whole,
 ): Promise<Recording> {
   const startedAt = performance.now();
   const take = async (further: Partial<Clip> = {}): Promise<Take> => {
     const darkroom = new Darkroom();
     const onPicture = (png: string) => void darkroom.develop(png);
     const clip = { plan, pacing: firstPacing, film: true, looksAt: always, probes: true, onPicture, ...further };
-    return { ...(await recordAtItsPace(record, clip)), darkroom };
+    return { ...(await recordWithLibraries(record, clip, shelf)), darkroom };
   };
   const { chosen, stability } = await takeFairly(take);
   const { gathered, pacing, darkroom } = chosen;
@@ -174,6 +181,21 @@ const describeBusy = (cause: MachineBusy): TourneyError =>
     remedy: "It is tried again by itself. Should that not help, record it again when the machine has less to do.",
     cause,
   });
+
+/** A library may ask for others, and those for more. */
+const MOST_INTAKES = 3;
+
+/** The clip; where the page asked for libraries that the shelf lacked and could take in, recorded anew with them. */
+async function recordWithLibraries(record: Recorder, clip: Clip, shelf: Shelf): ReturnType<typeof recordAtItsPace> {
+  let recorded = await recordAtItsPace(record, clip);
+  for (let n = 0; n < MOST_INTAKES; n++) {
+    const { blocked, substitutions } = recorded.gathered;
+    const asked = [...blocked, ...substitutions.filter(({ exact }) => !exact)].map(({ url }) => url);
+    if ((await shelf.takeIn(asked)) === 0) break;
+    recorded = await recordAtItsPace(record, clip);
+  }
+  return recorded;
+}
 
 const always = () => true;
 const never = () => false;
