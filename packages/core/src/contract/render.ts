@@ -180,7 +180,11 @@ export const Metrics = z
     motion: z.array(z.number()),
     domNodes: z.int().nullable(),
     firstPaintMs: z.int().nullable().default(null).describe("Page time of the first frame that is not of one colour."),
-    framesDrawn: z.int().nullable().default(null).describe("Frames that the browser drew; the page was given all of them."),
+    framesDrawn: z
+      .int()
+      .nullable()
+      .default(null)
+      .describe("Frames that the browser drew; the page was given all of them."),
     framesPerSecond: z
       .number()
       .default(60)

@@ -117,6 +117,8 @@ export const Bout = z
     rightUrl: z.url(),
     leftRecordingUrl: z.url(),
     rightRecordingUrl: z.url(),
+    leftNeeds: z.array(z.string()).describe("What the page asks a machine for, as in: Asks for a camera."),
+    rightNeeds: z.array(z.string()),
   })
   .meta({ id: "Bout" });
 export type Bout = z.infer<typeof Bout>;

@@ -17,6 +17,8 @@ export const CandidateRow = z.object({
   competitorId: z.uuid(),
   likeness: z.string().nullable(),
   losesUnseen: z.boolean(),
+  /** What its page asks a machine for, in words. */
+  needs: z.array(z.string()),
 });
 export const BoutCountRow = z.object({
   promptId: z.uuid(),
@@ -53,15 +55,17 @@ export const VOTER = `
  * Two whose frames are the same to the pixel have the same likeness, and so have all that lose without being shown.
  */
 export const CANDIDATES = `
-  SELECT "entryId", "promptId", "competitorId", CASE WHEN "losesUnseen" THEN 'loses unseen' ELSE likeness END AS likeness, "losesUnseen"
-  FROM (SELECT e.id AS "entryId", q.id AS "promptId", g.version_id AS "competitorId", s.likeness, s.broken, p.broken_rule, q.position, g.take,
+  SELECT "entryId", "promptId", "competitorId", CASE WHEN "losesUnseen" THEN 'loses unseen' ELSE likeness END AS likeness, "losesUnseen",
+    coalesce(needs, '[]') AS needs
+  FROM (SELECT e.id AS "entryId", q.id AS "promptId", g.version_id AS "competitorId", s.likeness, s.broken, s.needs, p.broken_rule, q.position, g.take,
       CASE WHEN e.entry_path IS NULL THEN true ELSE p.broken_rule = 'lose' AND s.broken END AS "losesUnseen"
     FROM panels p JOIN prompts q ON q.edition_id = p.edition_id JOIN generations g ON g.wording_id = q.wording_id
       JOIN entrants n ON n.version_id = g.version_id JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
       LEFT JOIN LATERAL (SELECT md5((SELECT string_agg(f->>'sha256', '' ORDER BY (f->>'atMs')::int)
           FROM jsonb_array_elements(r.recording->'frames') f)) AS likeness,
         r.recording->>'outcome' IN ('crashed', 'hung', 'memory', 'failed') OR EXISTS (
-          SELECT FROM jsonb_array_elements(r.recording->'findings') f WHERE f->>'rule' IN (${BROKEN_FINDINGS}) AND f->>'followsFrom' IS NULL) AS broken
+          SELECT FROM jsonb_array_elements(r.recording->'findings') f WHERE f->>'rule' IN (${BROKEN_FINDINGS}) AND f->>'followsFrom' IS NULL) AS broken,
+        (SELECT jsonb_agg(f->>'message') FROM jsonb_array_elements(r.recording->'findings') f WHERE f->>'rule' = 'needs_device') AS needs
         FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded'
         ORDER BY r.recipe_digest = q.recipe_digest DESC, r.number DESC LIMIT 1) s ON true
     WHERE p.id = $1 AND (p.prompt_ids IS NULL OR q.id = ANY(p.prompt_ids)) AND (p.entrant_ids IS NULL OR n.id = ANY(p.entrant_ids))

@@ -5,7 +5,6 @@ import {
   type BoothQueue,
   type BoothState,
   Bout,
-  type PromptDefinition,
   type SkipReason,
   watchpointText,
 } from "@tourney/core/contract";
@@ -19,7 +18,7 @@ import type { TellOfBallots } from "./ballot-notice.js";
 import { BOOTH_PROBLEMS } from "./booth-problems.js";
 import type { BallotRow, VoterRow } from "./booth-queries.sql.js";
 import type { BoothRepository } from "./booth-repository.js";
-import { createBoutSituations } from "./bout-situations.js";
+import { createBoutSituations, type PanelSituation } from "./bout-situations.js";
 import type { BoothPanel } from "./panel-queries.sql.js";
 import type { PanelRepository } from "./panel-repository.js";
 import { invitationUrl } from "./panel-service.js";
@@ -125,7 +124,7 @@ export function createBoothService(deps: BoothDeps) {
           quota: turn.quota,
           done,
           canTakeBack: done > 0 && !turn.closed,
-          bouts: open.map((bout) => toBout(stageOrigin, bout, shared!.prompts)),
+          bouts: open.map((bout) => toBout(stageOrigin, bout, shared!)),
           exhausted: exhausted && open.length === 0,
         };
       }
@@ -226,8 +225,8 @@ const addressesOf = <Side extends "left" | "right">(stageOrigin: string, side: S
 /** Only these fields leave: nothing here says who made what. */
 function toBout(
   stageOrigin: string,
-  { token, leftToken, rightToken, ordinal, promptId }: OpenBout,
-  prompts: ReadonlyMap<string, PromptDefinition>,
+  { token, leftToken, rightToken, ordinal, promptId, left, right }: OpenBout,
+  { prompts, needsOf }: Pick<PanelSituation, "prompts" | "needsOf">,
 ): Bout {
   const prompt = prompts.get(promptId)!;
   return Bout.parse({
@@ -236,6 +235,8 @@ function toBout(
     prompt: { ...prompt, watchpoints: prompt.watchpoints.map(watchpointText) },
     ...addressesOf(stageOrigin, "left", leftToken),
     ...addressesOf(stageOrigin, "right", rightToken),
+    leftNeeds: needsOf(left.entryId),
+    rightNeeds: needsOf(right.entryId),
   });
 }
 

@@ -12,6 +12,8 @@ export interface PanelSituation extends Pick<Situation, "exhibition" | "tally"> 
   isShown: (entryId: string) => boolean;
   /** Whether it loses without being shown: it shows nothing, or there is no page. */
   losesUnseen: (entryId: string) => boolean;
+  /** What its page asks a machine for, in words. */
+  needsOf: (entryId: string) => readonly string[];
   /** Of the whole edition. */
   prompts: ReadonlyMap<string, PromptDefinition>;
 }
@@ -35,6 +37,7 @@ export function createBoutSituations({ booth, standings }: { booth: BoothReposit
     ]);
     const losing = new Set(candidates.flatMap(({ entryId, losesUnseen }) => (losesUnseen ? [entryId] : [])));
     const shown = new Set(candidates.map(({ entryId }) => entryId));
+    const needs = new Map(candidates.map((candidate) => [candidate.entryId, candidate.needs]));
     const tally = new BoutTally();
     const teacher = new Teacher(fit);
     for (const { promptId, leftCompetitorId, rightCompetitorId, n, open } of counts) {
@@ -48,6 +51,7 @@ export function createBoutSituations({ booth, standings }: { booth: BoothReposit
       knowledge: { teacher, numberOf },
       isShown: (entryId) => shown.has(entryId),
       losesUnseen: (entryId) => losing.has(entryId),
+      needsOf: (entryId) => needs.get(entryId) ?? [],
       prompts: new Map(prompts.map(({ id, content }) => [id, content])),
     };
   }

@@ -110,6 +110,18 @@ describe("a panel", () => {
     await server.db.execute("UPDATE renders SET recording = $1::jsonb", [JSON.stringify(RECORDING)]);
   });
 
+  it("tells a voter what a page asks a machine for, on its own side", async () => {
+    const { id } = (await server.services.entrants.list()).find(({ key }) => key === "sedge")!;
+    const needy = { rule: "needs_device", severity: "note", message: "Asks for a gamepad", atMs: null, evidence: "x" };
+    await recordAs(id, { ...RECORDING, findings: [needy] });
+    const panel = await addPanel();
+    const { bouts } = await queueOf(await join(panel), panel);
+    const said = bouts.flatMap(({ leftNeeds, rightNeeds }) => [leftNeeds.join(), rightNeeds.join()]);
+    // One side of each bout that the entrant is in, and no other.
+    expect(new Set(said)).toEqual(new Set(["", "Asks for a gamepad"]));
+    await server.db.execute("UPDATE renders SET recording = $1::jsonb", [JSON.stringify(RECORDING)]);
+  });
+
   it("shows an entry that is blank for want of a library, and lets it lose to nobody unseen", async () => {
     const { id } = (await server.services.entrants.list()).find(({ key }) => key === "sedge")!;
     const excused = {

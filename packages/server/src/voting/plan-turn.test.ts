@@ -22,6 +22,7 @@ function situation({ losing = [] as string[], entrants = 3, prompts = 1 } = {}):
     knowledge: { teacher: undefined as never, numberOf: new Map() },
     isShown: () => true,
     losesUnseen: (entryId) => losing.includes(entryId),
+    needsOf: () => [],
     prompts: new Map(),
   };
 }

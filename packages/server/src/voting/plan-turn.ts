@@ -9,7 +9,7 @@ import type { NewBout, Turn, TurnBout } from "./turn.js";
 export const OPEN_BOUTS = 2;
 
 /** What is needed of a bout to show it. */
-export type OpenBout = Pick<NewBout, "token" | "leftToken" | "rightToken" | "ordinal" | "promptId">;
+export type OpenBout = Pick<NewBout, "token" | "leftToken" | "rightToken" | "ordinal" | "promptId" | "left" | "right">;
 
 /** Bouts that wait for the voter's answer, in order. */
 export const listOpen = (bouts: readonly TurnBout[]): TurnBout[] =>

@@ -1,5 +1,5 @@
 import type { BoothQueue, BoothState, Bout } from "@tourney/core/contract";
-import { screen, waitFor } from "@testing-library/react";
+import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { type Answers, problem, renderScreen, stubServer } from "../../../test-support/render-screen.js";
@@ -35,7 +35,14 @@ const bout = (ordinal: number, title: string): Bout => {
     watchpoints: ["It works"],
     viewport: { width: 1280, height: 800 },
   };
-  return { token: `${ordinal}`.repeat(24), ordinal, prompt, ...urls };
+  return {
+    token: `${ordinal}`.repeat(24),
+    ordinal,
+    prompt,
+    ...urls,
+    leftNeeds: [],
+    rightNeeds: ["Asks for a gamepad"],
+  };
 };
 const [FIRST, SECOND, THIRD] = [bout(1, "Lock Keeper"), bout(2, "Lamp Watch"), bout(3, "Herring Drift")];
 const queue = (done: number, bouts: Bout[]): BoothQueue => ({
@@ -77,6 +84,14 @@ describe("the booth", () => {
     expect(sent(BALLOT)[0]!.body).toMatchObject({ lean: -1, leftWorks: false, rightWorks: true });
     expect(await screen.findByText("1 of 3")).toBeTruthy();
     await waitFor(() => expect(screen.getByRole("button", { name: /take back/ }).hasAttribute("disabled")).toBe(false));
+  });
+
+  it("says what a page asks a machine for, beside that page", async () => {
+    show();
+    await title("Lock Keeper");
+    const [left, right] = [screen.getByRole("region", { name: "Left" }), screen.getByRole("region", { name: "Right" })];
+    expect(within(right).getByText(/Asks for a gamepad/)).toBeTruthy();
+    expect(within(left).queryByText(/Asks for/)).toBeNull();
   });
 
   it("keeps a ballot while the server is away, and sends it again until it is stored", async () => {

@@ -94,7 +94,6 @@ export function BoutView({ bout, isCurrent, panelToken, casting, ...panel }: Bou
   const pane = (side: Side) => ({
     side,
     url: stages.showing === "live" ? bout[`${side}Url`] : bout[`${side}RecordingUrl`],
-    viewport: bout.prompt.viewport,
     restart: stages.restart,
     held: stages.heldOf(side),
     showing: stages.showing,
@@ -104,6 +103,7 @@ export function BoutView({ bout, isCurrent, panelToken, casting, ...panel }: Bou
     isFull: full === side,
     hasKeyboard: keyboard === side,
     works: side === "left" ? draft.leftWorks : draft.rightWorks,
+    ...{ needs: bout[`${side}Needs`], viewport: bout.prompt.viewport },
     onRestart: stages.startOver,
     onFull: () => setFull(full === side ? null : side),
     onToggleWorks: () => change({ type: side === "left" ? "toggleLeftWorks" : "toggleRightWorks" }),

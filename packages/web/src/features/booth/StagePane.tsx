@@ -17,6 +17,8 @@ interface StagePaneProps {
   isFull: boolean;
   hasKeyboard: boolean;
   works: boolean;
+  /** What the page asks a machine for, a sentence each. */
+  needs: readonly string[];
   onRestart: () => void;
   onFull: () => void;
   onToggleWorks: () => void;
@@ -37,6 +39,7 @@ export function StagePane(props: StagePaneProps) {
     isGone,
     isFull,
     hasKeyboard,
+    needs,
     onFull,
     onKeyboard,
   } = props;
@@ -77,6 +80,11 @@ export function StagePane(props: StagePaneProps) {
         ) : null}
       </div>
       <PaneControls {...props} />
+      {needs.length > 0 ? (
+        <p className={`mt-1 mb-0 text-[13px] text-soft ${side === "left" ? "" : "text-right"}`}>
+          {needs.join(". ")}. If you have none, judge what you can see.
+        </p>
+      ) : null}
     </section>
   );
 }
