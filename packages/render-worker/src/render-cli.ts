@@ -20,6 +20,7 @@ interface Flags {
   kind?: string;
   motion: boolean;
   realTime: boolean;
+  stress: boolean;
   walkthrough?: string;
   shelf: string;
   intake: boolean;
@@ -91,6 +92,7 @@ async function readPlan(flags: Flags): Promise<RecordingPlan> {
     walkthrough: await readWalkthrough(flags.walkthrough),
     repeats: Number(flags.repeat),
     realTime: flags.realTime,
+    stress: flags.stress,
   });
   if (plan.success) return refuseUnknownKeys(plan.data);
   const issue = plan.error.issues[0]!;
@@ -182,6 +184,7 @@ const program = new Command("tourney render")
   .option("--kind <kind>", "game, animation, drawing or app: tries its usual inputs where no walkthrough is given")
   .option("--motion", "report it when nothing moves", false)
   .option("--real-time", "also measure the frame rate on this machine's own clock", false)
+  .option("--stress", "also turn its load up, and leave it alone for minutes of page time", false)
   .option("--walkthrough <file>", "JSON or YAML list of timed inputs")
   .option("--shelf <dir>", "libraries that stand in for public hosts", DEFAULT_SHELF)
   .option("--no-intake", "fetch no library from the npm registry that the shelf lacks")

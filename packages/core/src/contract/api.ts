@@ -12,6 +12,7 @@ import { AnswerMarks, Correction, EntryDetail, EntryEdit, HandAnswer, HandAnswer
 import { defineOperation } from "./operation.js";
 import { Course, Standings } from "./standings.js";
 import { SUITE_OPERATIONS } from "./suite-operations.js";
+import { RecordAgain } from "./render.js";
 import { RENDER_OPERATIONS } from "./render-operations.js";
 import { REDO_OPERATIONS } from "./redo.js";
 import { RUN_OPERATIONS } from "./run-operations.js";
@@ -176,6 +177,7 @@ export const API = {
     path: "/api/entries/:entryId/render",
     summary: "Record an entry again",
     params: entryParams,
+    body: RecordAgain,
     response: z.object({ renderId: Id }),
     status: 201,
   }),

@@ -63,6 +63,7 @@ export {
   LogLine,
   Metrics,
   RealTime,
+  RecordAgain,
   Recording,
   RecordingPlan,
   Render,
@@ -70,10 +71,13 @@ export {
   RenderFinishedJob,
   RenderJob,
   RenderOutcome,
+  Section,
   Sprite,
   Stability,
   StepResult,
+  StressTest,
   Substitution,
+  WholePage,
 } from "./render.js";
 export { RenderQueue, renderParams, RenderScope, Worker } from "./render-operations.js";
 export {

@@ -198,6 +198,57 @@ export const Metrics = z
 export const FurtherView = z.object({ viewport: Viewport, frame: Frame }).meta({ id: "FurtherView" });
 export type FurtherView = z.infer<typeof FurtherView>;
 
+/** A part of a page by its place, CSS px from the page's top. */
+export const Section = z
+  .object({
+    role: z
+      .string()
+      .describe("Of the landmark, as in navigation; `section`, or `heading` where the page has no landmarks."),
+    name: z.string().describe("What it is called, or its first heading; empty where it has neither."),
+    top: z.int(),
+    height: z.int(),
+  })
+  .meta({ id: "Section" });
+export type Section = z.infer<typeof Section>;
+
+/** A page that goes on below the window, from top to bottom as it is at the end of the clip. */
+export const WholePage = z
+  .object({
+    file: pictureFile,
+    thumbnail: pictureFile.describe("The same picture, 320 px wide."),
+    width: z.int(),
+    height: z.int().describe("Of the picture; less than the page's where that goes on further than is looked at."),
+    pageHeight: z.int(),
+    sections: z.array(Section),
+  })
+  .meta({ id: "WholePage" });
+export type WholePage = z.infer<typeof WholePage>;
+
+/** What a page took at one moment of a stress test. */
+const Strain = z.object({
+  frameMs: z.number().describe("Processor time for a frame, on the machine that recorded it."),
+  heapMb: z.number().describe("Of its scripts' memory."),
+  exceptions: z.int().describe("Since the last one."),
+});
+
+/** What a page does when its load is turned up, and when it is left alone for minutes. */
+export const StressTest = z
+  .object({
+    control: z.string().nullable().describe("What was turned up; null where the page has nothing of the kind."),
+    levels: z.array(Strain.extend({ load: z.string().describe("As in: 500, or 64 presses.") })),
+    isCutShort: z.boolean().describe("Whether it was ended before the control's end, because it took too long."),
+    soak: z
+      .object({
+        samples: z.array(Strain.extend({ atMs: z.int().describe("Page time.") })),
+        wrongWords: z.array(z.string()).describe("Such as NaN, in its text at the end."),
+        isEmpty: z.boolean().describe("Whether nothing is drawn at the end."),
+      })
+      .nullable()
+      .describe("Left alone, drawn twice a second; null where it ended before."),
+  })
+  .meta({ id: "StressTest" });
+export type StressTest = z.infer<typeof StressTest>;
+
 /** The result of one headless recording; also what `./tourney render --json` prints. */
 export const Recording = z
   .object({
@@ -224,6 +275,8 @@ export const Recording = z
       .array(FurtherView)
       .default([])
       .describe("At the prompt's further viewports; one that could not be taken is left out."),
+    whole: WholePage.nullable().default(null).describe("Of a page that goes on below the window."),
+    stress: StressTest.nullable().default(null).describe("Made when it is asked for."),
     findings: z.array(Finding),
     console: z.array(LogLine),
     requests: z.array(BlockedRequest),
@@ -263,8 +316,13 @@ export const RecordingPlan = z.strictObject({
   repeats: z.int().min(1).max(20).default(1).describe("How often to record it; more than once to compare."),
   repeatFlagged: z.boolean().default(false).describe("Record it once more when something was found."),
   realTime: z.boolean().default(false).describe("Also measure its frame rate on the machine's own clock."),
+  stress: z.boolean().default(false).describe("Also turn up its load, and leave it alone for minutes of page time."),
 });
 export type RecordingPlan = z.infer<typeof RecordingPlan>;
+
+export const RecordAgain = z
+  .strictObject({ stress: z.boolean().default(false).describe("Also turn its load up.") })
+  .meta({ id: "RecordAgain" });
 
 /** The payload of a `render` job: everything the worker needs, so that it reads no table but the queue. */
 export const RenderJob = z.strictObject({

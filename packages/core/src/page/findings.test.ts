@@ -38,6 +38,7 @@ const SOUND: Observed = {
   needs: [],
   stability: null,
   realTime: null,
+  stress: null,
 };
 const find = (changes: Partial<Observed>) => findFindings({ ...SOUND, ...changes });
 const rulesOf = (changes: Partial<Observed>) => find(changes).map(({ rule }) => rule);

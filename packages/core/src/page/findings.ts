@@ -6,6 +6,7 @@ import { findAccessibility, findOverflow, findTallPage, findUnreadableText } fro
 import { BLANK_CONTENT_SHARE, STILL_MOTION_SHARE } from "./thresholds.js";
 import { findGoingWrong } from "./going-wrong.js";
 import { findNeeds } from "./needs.js";
+import { findUnderStress } from "./stress-findings.js";
 
 /**
  * The version of each rule: a change of what a rule calls wrong is a new one, so that findings made before and after are not
@@ -34,6 +35,7 @@ export function findFindings(observed: Observed): Finding[] {
     ...findBlank(observed),
     ...findExceptions(observed),
     ...findGoingWrong(observed),
+    ...findUnderStress(observed),
     ...findStill(observed),
     ...findDeadControls(observed),
     ...findMissingControls(observed),

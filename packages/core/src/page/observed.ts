@@ -8,6 +8,7 @@ import type {
   RenderOutcome,
   Stability,
   StepResult,
+  StressTest,
 } from "../contract/index.js";
 
 /** How a page is laid out at the end of its clip, CSS px. */
@@ -71,6 +72,7 @@ export interface Observed {
   needs: readonly string[];
   stability: Stability | null;
   realTime: RealTime | null;
+  stress: StressTest | null;
 }
 
 /** A finding before it has its rule's version, and before its cause was looked for. */

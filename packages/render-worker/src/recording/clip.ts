@@ -17,6 +17,7 @@ import type { Pacing } from "./pace.js";
 import type { PageWatch } from "./page-watch.js";
 import type { ServePage } from "./serve-page.js";
 import type { TimedStep } from "./timeline.js";
+import type { WholePicture } from "./whole-page.js";
 
 export interface Picture {
   atMs: number;
@@ -67,6 +68,8 @@ export interface Gathered {
   domNodes: number | null;
   layout: Layout | null;
   accessibility: AccessibilityIssue[] | null;
+  /** Of a page that goes on below the window. */
+  whole: WholePicture | null;
 }
 
 export interface RecordDeps {

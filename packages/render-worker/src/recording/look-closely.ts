@@ -6,6 +6,7 @@ import * as z from "zod";
 import type { OpenPage } from "./open-page.js";
 import { quietly, readLayout, readShownText } from "./probes.js";
 import { PageEnded } from "./clip.js";
+import type { WholePicture } from "./whole-page.js";
 
 /** What is checked for anyone to be able to read and work the page at all. */
 const RULES = [
@@ -67,22 +68,27 @@ interface CloseLook {
   layout: Layout | null;
   accessibility: AccessibilityIssue[] | null;
   shownText: string;
+  whole: WholePicture | null;
 }
 
 /**
  * What a page is like at its end: how it is laid out, and whether people can read and work it. Its workers are asked whether they live.
  *
  * @param workerLimitMs processor time in which each of them answers.
+ * @param takeWhole takes the pictures of a page that goes on below the window.
  */
 export async function lookClosely(
   page: OpenPage,
   workerLimitMs = WORKER_LIMIT_MS,
+  takeWhole: (() => Promise<WholePicture>) | null = null,
 ): Promise<CloseLook & Partial<{ outcome: "hung"; hungIn: "worker"; outcomeDetail: string }>> {
   page.watch.end();
   const layout = await readLayout(page);
   const shownText = await readShownText(page);
   const domNodes = await countNodes(page);
   const silent = await countSilentWorkers(page, workerLimitMs);
+  // Whatever becomes of the page now, its clip is whole.
+  const whole = silent === 0 && takeWhole !== null && goesOn(layout) ? await takeWhole().catch(() => null) : null;
   const accessibility = await readAccessibility(page);
   if (page.watch.crashed) throw new PageEnded();
   const hung = {
@@ -90,8 +96,13 @@ export async function lookClosely(
     hungIn: "worker",
     outcomeDetail: `${silent === 1 ? "A worker" : `${silent} workers`} stopped answering`,
   } as const;
-  return { layout, domNodes, accessibility, shownText, ...(silent > 0 ? hung : {}) };
+  return { layout, domNodes, accessibility, shownText, whole, ...(silent > 0 ? hung : {}) };
 }
+
+/** Less than this below the window is a rounded margin. */
+const BELOW_PX = 24;
+const goesOn = (layout: Layout | null): boolean =>
+  layout !== null && layout.canScrollDown && layout.pageHeight > layout.viewHeight + BELOW_PX;
 
 async function readAccessibility(page: OpenPage): Promise<AccessibilityIssue[] | null> {
   // The checks wait for timers, so time goes on by itself; the pictures have been taken.

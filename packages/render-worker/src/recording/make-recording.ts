@@ -6,10 +6,19 @@ import {
   RENDERER_VERSION,
   type Stability,
   type StepResult,
+  StressTest,
 } from "@tourney/core/contract";
 import { changedShare, isOfOneSize } from "@tourney/core/image";
 import { findFindings, judgeControls } from "@tourney/core/page";
-import { type Darkroom, type KeepPicture, type KeptFrame, keepFrame, keepPreview, keepSprite } from "./pictures.js";
+import {
+  type Darkroom,
+  type KeepPicture,
+  type KeptFrame,
+  keepFrame,
+  keepPreview,
+  keepWhole,
+  keepSprite,
+} from "./pictures.js";
 import type { Gathered } from "./clip.js";
 
 /** What was learnt besides the clip itself. */
@@ -17,6 +26,7 @@ export interface Beside {
   steps: StepResult[];
   stability: Stability | null;
   realTime: RealTime | null;
+  stress: StressTest | null;
 }
 
 /** A clip's pictures, kept and measured. */
@@ -86,6 +96,7 @@ export async function makeRecording(
       keep,
     ),
     ...beside,
+    whole: gathered.whole === null ? null : await keepWhole(gathered.whole, keep),
     controls: judgeControls(gathered.controls ?? [], beside.steps),
     findings: notice(gathered, plan, made),
     console: gathered.log,

@@ -1,8 +1,9 @@
 import { webcrypto } from "node:crypto";
-import type { Frame, Sprite } from "@tourney/core/contract";
+import type { Frame, Sprite, WholePage } from "@tourney/core/contract";
 import { contentShare, type Pixels } from "@tourney/core/image";
 import sharp from "sharp";
 import type { Picture } from "./clip.js";
+import type { WholePicture } from "./whole-page.js";
 
 // One recording uses one core; several recordings at a time use the others.
 sharp.concurrency(1);
@@ -96,6 +97,26 @@ export async function keepFrame(
 /** Keeps a picture 640 px wide: a poster, or one that is looked at beside others. */
 export async function keepPreview(pixels: Pixels, name: string, keep: KeepPicture): Promise<string> {
   return keep(await encode(await shrink(pixels, PREVIEW_WIDTH_PX)), name);
+}
+
+/** A page's pictures put together, each at its place, to one from its top to its bottom. */
+export async function keepWhole(
+  { tiles, height, pageHeight, sections }: WholePicture,
+  keep: KeepPicture,
+): Promise<WholePage | null> {
+  const [first] = tiles;
+  if (first === undefined) return null;
+  const { width } = await decodePicture(first.png);
+  const data = new Uint8Array(width * height * 3);
+  for (const { top, png } of tiles) {
+    const tile = await decodePicture(png);
+    const rows = Math.min(tile.height, height - top);
+    if (tile.width === width && rows > 0) data.set(tile.data.subarray(0, rows * width * 3), top * width * 3);
+  }
+  const pixels: Pixels = { width, height, channels: 3, data };
+  const file = await keep(await encode(pixels), "whole");
+  const thumbnail = await keep(await encode(await shrink(pixels, THUMBNAIL_WIDTH_PX)), "whole-320");
+  return { file, thumbnail, width, height, pageHeight, sections };
 }
 
 /** All small pictures of a clip in one, so that a strip can be scrubbed with one request; null when they differ in size. */

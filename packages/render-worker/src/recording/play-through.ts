@@ -19,8 +19,12 @@ interface Playing {
   gathered: Pick<Gathered, "pictures" | "steps" | "controls" | "framesDrawn">;
 }
 
-/** Plays a clip from its first frame to its last: inputs are sent at their moments, pictures and states gathered at theirs. */
-export async function playThrough({ page, clock, clip, namedKeys, gathered }: Playing): Promise<void> {
+/**
+ * Plays a clip from its first frame to its last: inputs are sent at their moments, pictures and states gathered at theirs.
+ *
+ * @returns the last frame that was drawn.
+ */
+export async function playThrough({ page, clock, clip, namedKeys, gathered }: Playing): Promise<number> {
   const { plan } = clip;
   const lastFrame = Math.round(plan.seconds * 60);
   const endFrame = Math.min(lastFrame, clip.untilFrame ?? lastFrame);
@@ -77,8 +81,9 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
       clip.onPicture?.(drawn.picture);
     }
     await noteStates(page, { clip, steps: gathered.steps, frame: k, png: drawn.picture });
-    if (gathered.steps.some((step, index) => step.afterFrame === k && clip.isEnough?.(step, index))) return;
+    if (gathered.steps.some((step, index) => step.afterFrame === k && clip.isEnough?.(step, index))) break;
   }
+  return last;
 }
 
 const triedOn = ({ kind }: RecordingPlan) => (kind === null ? "none" : KINDS[kind].triedInputs);

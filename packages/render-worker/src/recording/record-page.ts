@@ -9,6 +9,7 @@ import { openClock } from "./open-clock.js";
 import type { OpenPage } from "./open-page.js";
 import type { PageWatch } from "./page-watch.js";
 import { playThrough } from "./play-through.js";
+import { takeWholePage } from "./whole-page.js";
 
 /** A clip that takes longer than this, without the browser having used what it may, is kept from ending by the machine. */
 const CLIP_STARVED_MS = 20 * 60_000;
@@ -33,6 +34,7 @@ export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered
     domNodes: null,
     layout: null,
     accessibility: null,
+    whole: null,
     shownText: "",
   };
   const whole: { error: Error | null } = { error: null };
@@ -47,9 +49,12 @@ export async function recordPage(clip: Clip, deps: RecordDeps): Promise<Gathered
   let isSound = false;
   try {
     ({ page, clock } = await openClock(browser, deps, clip));
-    await playThrough({ page, clock, clip, namedKeys: deps.namedKeys, gathered });
+    const playing = { page, clock, clip, namedKeys: deps.namedKeys, gathered };
+    const frame = await playThrough(playing);
     const workerLimitMs = Math.min(WORKER_LIMIT_MS, deps.frameLimitMs);
-    if (clip.probes) Object.assign(gathered, await lookClosely(page, workerLimitMs));
+    const viewHeight = clip.plan.viewport.height;
+    const takeWhole = () => takeWholePage({ ...playing, viewHeight }, frame);
+    if (clip.probes) Object.assign(gathered, await lookClosely(page, workerLimitMs, takeWhole));
     if (page.watch.navigatedTo !== null) throw new PageEnded();
     isSound = gathered.outcome === "ok" && (await page.close());
   } catch (thrown) {

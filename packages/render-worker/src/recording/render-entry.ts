@@ -11,6 +11,7 @@ import { LIGHT, type Pacing, PlayedWrongly } from "./pace.js";
 import { Darkroom, keepFrame, type KeepPicture } from "./pictures.js";
 import { findNamedKeys } from "./named-keys.js";
 import { measureRealTime } from "./real-time.js";
+import { makeStressTest } from "./stress-test.js";
 import type { Clip, Gathered, RecordDeps } from "./clip.js";
 import { recordPage } from "./record-page.js";
 import { createServePage, type FileMap } from "./serve-page.js";
@@ -123,6 +124,7 @@ async function recordWhole(
     steps: await keepSteps(gathered.steps, effects, keep),
     stability,
     realTime: isSound && plan.realTime ? await measureRealTime(plan, recordDeps) : null,
+    stress: isSound && plan.stress ? await makeStressTest(plan, recordDeps) : null,
   };
   const make = () => makeRecording(gathered, plan, { film, beside, needs: recordDeps.needs, keep, wallMs, pacing });
   let recording = await make();

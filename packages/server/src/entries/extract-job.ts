@@ -148,11 +148,13 @@ export interface RenderRequest {
   files: EntryFile[];
   recipe: Recipe;
   recipeDigest: string;
+  /** Whether its load is turned up as well. */
+  stress?: boolean;
 }
 
 /** Queues a recording of an entry; resolves with the render's id. */
 export async function queueRender(
-  { entryId, entryPath, files, recipe, recipeDigest }: RenderRequest,
+  { entryId, entryPath, files, recipe, recipeDigest, stress = false }: RenderRequest,
   { entries, addJob }: Pick<ExtractDeps, "entries" | "addJob">,
   transaction: Transaction,
 ): Promise<string> {
@@ -170,6 +172,7 @@ export async function queueRender(
     repeats: isSampled(renderId) ? 2 : 1,
     repeatFlagged: true,
     realTime: motion,
+    stress,
   });
   await addJob("render", { renderId, entryPath, files, plan }, { key: `render:${renderId}`, transaction });
   return renderId;

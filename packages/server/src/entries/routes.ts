@@ -26,7 +26,7 @@ export function entryRoutes({
 }): Router {
   const router = Router();
   register(router, API.getEntry, ({ params, query }) => entries.getDetail(params.entryId, query.edition ?? null));
-  register(router, API.recordAgain, ({ params }) => entries.recordAgain(params.entryId));
+  register(router, API.recordAgain, ({ params, body }) => entries.recordAgain(params.entryId, body));
   register(router, API.editEntry, ({ params, body }) => entries.edit(params.entryId, body));
   register(router, API.sendCorrection, ({ params, body }) => followUpService.sendCorrection(params.promptId, body));
   register(router, API.sendMends, ({ body }) => followUpService.sendMends(body));

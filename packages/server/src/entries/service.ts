@@ -163,7 +163,8 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
       });
       return { entryId: edited };
     },
-    async recordAgain(entryId: string): Promise<{ renderId: string }> {
+    /** @param stress whether its load is turned up as well. */
+    async recordAgain(entryId: string, { stress }: { stress: boolean }): Promise<{ renderId: string }> {
       const { entryPath, files, prompt: recipe, recipeDigest } = await getRow(entryId);
       if (entryPath === null) {
         throw new TourneyError("CONFLICT", {
@@ -174,7 +175,7 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
       }
       return {
         renderId: await db.transact((transaction) =>
-          queueRender({ entryId, entryPath, files, recipe, recipeDigest }, deps, transaction),
+          queueRender({ entryId, entryPath, files, recipe, recipeDigest, stress }, deps, transaction),
         ),
       };
     },

@@ -128,7 +128,7 @@ describe("what a page shows and logs", () => {
     });
     await fc.assert(
       fc.asyncProperty(anyText, async (text) => {
-        const { renderId } = await services().entries.recordAgain(cell.entryId!);
+        const { renderId } = await services().entries.recordAgain(cell.entryId!, { stress: false });
         const recording = {
           ...RECORDING,
           shownText: text,
@@ -238,7 +238,7 @@ describe("a job that fails in the same way again and again", () => {
       z.object({ id: z.uuid() }),
       "SELECT id FROM entries WHERE entry_path IS NOT NULL LIMIT 1",
     );
-    const { renderId } = await services().entries.recordAgain(row!.id);
+    const { renderId } = await services().entries.recordAgain(row!.id, { stress: false });
     await services().addJob("render-finished", { renderId, recording: { nonsense: true }, error: null } as never, {
       key: renderId,
     });

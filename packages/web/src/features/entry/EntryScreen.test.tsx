@@ -49,6 +49,48 @@ describe("an entry", () => {
     expect(screen.getByText("Not tried: slider “Speed”")).toBeTruthy();
   });
 
+  it("shows a tall page whole, with its parts to go to, by its address", async () => {
+    const whole = {
+      file: "w.webp",
+      thumbnail: "t.webp",
+      width: 1280,
+      height: 12000,
+      pageHeight: 14000,
+      sections: [
+        { role: "navigation", name: "", top: 0, height: 60 },
+        { role: "section", name: "Keels", top: 60, height: 900 },
+      ],
+    };
+    const { router } = show({ render: withRecording({ whole }) });
+    await userEvent.click(await screen.findByRole("button", { name: "Whole page" }));
+    expect(screen.getByRole("img", { name: /from top to bottom/ })).toBeTruthy();
+    expect(router.state.location.search).toContain("view=whole");
+    const parts = within(screen.getByRole("list", { name: "Parts of the page" }));
+    expect(parts.getAllByRole("button").map(({ textContent }) => textContent)).toEqual(["navigation", "Keels"]);
+    expect(screen.getByText(/the picture shows the first 12000 px/)).toBeTruthy();
+  });
+
+  it("turns the load up when it is asked to, and shows what that came to", async () => {
+    const { posted } = show({}, { [`POST /api/entries/${ENTRY.id}/render`]: { renderId: OTHER } }, "load");
+    await userEvent.click(await screen.findByRole("button", { name: "Turn its load up" }));
+    await waitFor(() => expect(posted()[0]?.body).toEqual({ stress: true }));
+  });
+
+  it("tells what each level of load took, and how it was left alone", async () => {
+    const took = { frameMs: 12, heapMb: 5, exceptions: 0 };
+    const levels = [
+      { load: "0", ...took },
+      { load: "500", ...took, frameMs: 70, exceptions: 3 },
+    ];
+    const soak = { samples: [{ atMs: 15_000, ...took, heapMb: 40 }], wrongWords: ["NaN"], isEmpty: false };
+    const stress = { control: "slider “Herring”", levels, isCutShort: false, soak };
+    show({ render: withRecording({ stress }) }, {}, "load");
+    expect(await screen.findByRole("heading", { name: "Turned up: slider “Herring”" })).toBeTruthy();
+    expect(screen.getByRole("row", { name: "500 70 ms 5 MB 3" })).toBeTruthy();
+    expect(screen.getByRole("row", { name: "15 s 40 MB 12.0 ms 0" })).toBeTruthy();
+    expect(screen.getByText("It shows NaN then.")).toBeTruthy();
+  });
+
   it("says of a finding what it follows from, where that is no fault of the page", async () => {
     const blank = { rule: "blank", severity: "note", message: "Blank for 6 s", atMs: 0, evidence: "12 frames" };
     show({ render: withRecording({ findings: [{ ...blank, followsFrom: "knots is not on the shelf" }] }) });

@@ -14,6 +14,7 @@ import { EntryNotices, MarkAnswer, MendEntry, RedoTake } from "./EntryStanding.j
 import { EntryTabs } from "./EntryTabs.js";
 import { useGetEntryQuery, useRecordAgainMutation } from "./entry-api.js";
 import { LeaveOut } from "./LeaveOut.js";
+import { WholePage } from "./WholePage.js";
 
 /** One entry: the live page in its sandbox beside everything known about it. */
 export function EntryScreen() {
@@ -47,7 +48,7 @@ export function EntryScreen() {
 function EntryHead({ entry }: { entry: EntryDetail }) {
   const [recordAgain, { isLoading }] = useRecordAgainMutation();
   const again = async () => {
-    const result = await recordAgain(entry.id);
+    const result = await recordAgain({ entryId: entry.id, stress: false });
     if (result.data) toast.success("It is being recorded again.");
     else toast.error("It could not be queued for recording.");
   };
@@ -90,15 +91,19 @@ function Viewer({ entry }: { entry: EntryDetail }) {
   const [hasKeys, setHasKeys] = useState(false);
   const [atMs, setAtMs] = useState<number | null>(null);
   const recording = entry.render?.recording ?? null;
-  const isLive = search.get("view") !== "recording" && entry.liveUrl !== null;
-  const show = (view: "live" | "recording") =>
+  const view = search.get("view");
+  const whole = view === "whole" ? (recording?.whole ?? null) : null;
+  const isLive = whole === null && view !== "recording" && entry.liveUrl !== null;
+  const show = (view: "live" | "recording" | "whole") =>
     setSearch((now) => ({ ...Object.fromEntries(now), view }), { replace: true });
   const frame =
     recording?.frames.find((item) => item.atMs === atMs) ?? (recording ? frameAt(recording.frames, 0.5) : undefined);
   return (
     <>
       <div className={`border ${hasKeys ? "border-act" : "border-rule"}`}>
-        {isLive ? (
+        {whole !== null ? (
+          <WholePage entry={entry} whole={whole} />
+        ) : isLive ? (
           <Stage
             url={entry.liveUrl!}
             title={`${entry.prompt.title} by ${entry.entrant.name}, live`}
@@ -120,9 +125,14 @@ function Viewer({ entry }: { entry: EntryDetail }) {
         <Toggle pressed={isLive} disabled={entry.liveUrl === null} onClick={() => show("live")}>
           Live
         </Toggle>
-        <Toggle pressed={!isLive} disabled={recording === null} onClick={() => show("recording")}>
+        <Toggle pressed={!isLive && whole === null} disabled={recording === null} onClick={() => show("recording")}>
           Recording
         </Toggle>
+        {recording?.whole ? (
+          <Toggle pressed={whole !== null} onClick={() => show("whole")}>
+            Whole page
+          </Toggle>
+        ) : null}
         {isLive ? (
           <Button compact className="ml-2" onClick={() => setRestart(restart + 1)}>
             Restart
@@ -135,7 +145,7 @@ function Viewer({ entry }: { entry: EntryDetail }) {
       {recording ? (
         <Filmstrip
           recording={recording}
-          chosenMs={isLive ? null : (frame?.atMs ?? null)}
+          chosenMs={isLive || whole !== null ? null : (frame?.atMs ?? null)}
           onChoose={(ms) => {
             setAtMs(ms);
             show("recording");

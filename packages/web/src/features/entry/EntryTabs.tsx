@@ -9,6 +9,7 @@ import { useChoosePartMutation, useListAttemptsQuery } from "./entry-api.js";
 import { FindingMark } from "../../ui/FindingMark.js";
 import { RuleGuide } from "../../ui/RuleGuide.js";
 import { InputsTab } from "./InputsTab.js";
+import { LoadTab } from "./LoadTab.js";
 import { RecordedUnder } from "./RecordedUnder.js";
 
 /** Findings, log, code, answer and request of an entry; the tab is part of the address. */
@@ -18,6 +19,7 @@ export function EntryTabs({ entry }: { entry: EntryDetail }) {
   const tabs = [
     { key: "findings", label: `Findings ${recording?.findings.length ?? 0}`, panel: <Findings entry={entry} /> },
     { key: "inputs", label: `Inputs ${recording?.steps.length ?? 0}`, panel: <InputsTab entry={entry} /> },
+    { key: "load", label: "Load", panel: <LoadTab entry={entry} /> },
     { key: "log", label: `Log ${recording?.console.length ?? 0}`, panel: <Log entry={entry} /> },
     { key: "code", label: `Code ${count(entry.files.length, "file")}`, panel: <Code entry={entry} /> },
     { key: "answer", label: "Answer", panel: <Answer entry={entry} /> },

@@ -54,9 +54,9 @@ export const {
       query: (entryId) => toRequest(API.takeEntryIn, { params: { entryId } }),
       invalidatesTags: (_result, _error, id) => [{ type: "Entry", id }, "Panel"],
     }),
-    recordAgain: build.mutation<{ renderId: string }, string>({
-      query: (entryId) => toRequest(API.recordAgain, { params: { entryId } }),
-      invalidatesTags: (_result, _error, id) => [{ type: "Entry", id }, "Wall", "Course"],
+    recordAgain: build.mutation<{ renderId: string }, { entryId: string; stress: boolean }>({
+      query: ({ entryId, stress }) => toRequest(API.recordAgain, { params: { entryId }, body: { stress } }),
+      invalidatesTags: (_result, _error, { entryId: id }) => [{ type: "Entry", id }, "Wall", "Course"],
     }),
   }),
 });
