@@ -26,7 +26,7 @@ export const FRAME_SCRIPT = `  const { requestAnimationFrame: raf, cancelAnimati
   if (raf) {
     const asked = new Map();
     const call = (callback, time) => {
-      beginFrame();
+      beginFrame(time);
       try { callback(time); } finally { endFrame(); }
     };
     globalThis.requestAnimationFrame = (callback) => {
