@@ -82,7 +82,9 @@ export function findDeadControls({ steps, outcome, controls, kind }: Observed): 
   const dead = [...byName].filter(([, { answered }]) => !answered);
   if (dead.length === 0) return [];
   const evidence = "Document and pixels are those of the clip without it";
-  if (dead.length === byName.size && dead.length > 1) {
+  // What follows the pointer answers, though it owes that nobody.
+  const follows = steps.some(({ input, effect }) => "move" in input && effect === "changed");
+  if (dead.length === byName.size && dead.length > 1 && !follows) {
     return [
       {
         rule: "dead_control",

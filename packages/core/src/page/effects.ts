@@ -41,7 +41,6 @@ export function judgeStep({
 
 /** Inputs that pages need not answer, or answer by taking the focus: nothing is concluded from them. */
 export function isJudged(input: WalkthroughStep, control: string | null): boolean {
-  if ("move" in input) return false;
   return !("click" in input && control !== null && /^(textbox|searchbox|spinbutton|combobox)\b/.test(control));
 }
 

@@ -78,6 +78,8 @@ ${webglScript(drawsAll)}${FRAME_SCRIPT}  const stamp = Object.getOwnPropertyDesc
 export interface MutedSpan {
   fromMs: number;
   toMs: number;
+  /** Whether it is not told of the pointer's movements either. */
+  isMove?: boolean;
 }
 
 /**
@@ -91,10 +93,10 @@ export function guardScript(muted: readonly MutedSpan[], startMs: number): strin
   return `(() => {
   const spans = ${JSON.stringify(muted)};
   const now = Date.now.bind(Date);
-  const isMuted = () => {
+  const isMuted = (moves) => {
     // Where the page's clock is not the browser's, the recorder says what it is.
     const at = globalThis.tourneyNowMs ?? now() - ${startMs};
-    return spans.some(({ fromMs, toMs }) => at >= fromMs && at < toMs);
+    return spans.some(({ fromMs, toMs, isMove }) => at >= fromMs && at < toMs && (!moves || isMove));
   };
   // First, since what is muted below is not told to anybody after it.
   const opensPicker = (element) => element instanceof Element &&
@@ -109,6 +111,10 @@ export function guardScript(muted: readonly MutedSpan[], startMs: number): strin
   addEventListener("mousedown", keep, true);
   addEventListener("click", keep, true);
   addEventListener("keydown", keep, true);
+  if (spans.some(({ isMove }) => isMove)) {
+    for (const type of ["pointermove", "mousemove", "pointerover", "mouseover", "pointerenter", "mouseenter", "pointerrawupdate"])
+      addEventListener(type, (event) => { if (isMuted(true)) event.stopImmediatePropagation(); }, true);
+  }
   if (spans.length > 0) {
     for (const type of ["pointerdown", "pointerup", "mousedown", "mouseup"])
       addEventListener(type, (event) => { if (isMuted()) event.stopImmediatePropagation(); }, true);

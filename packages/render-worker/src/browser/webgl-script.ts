@@ -15,6 +15,25 @@ const FINISH = `    const natives = ({ readPixels, bindFramebuffer, bindBuffer, 
     };
 `;
 
+/** How what a page calls is followed. */
+const WRAPPERS = `    const read = (canvas) => {
+      for (const drawing of drawings.values()) if (drawing.isBehind && drawing.canvas === canvas) isMissed = true;
+    };
+    const readAny = (args) => { for (const arg of args) if (arg instanceof HTMLCanvasElement) read(arg); };
+    const wrap = (prototype, names, make) => {
+      for (const name of names) {
+        const original = prototype?.[name];
+        if (typeof original === "function") prototype[name] = make(original, name);
+      }
+    };
+    const follows = (before) => (original) => function (...args) {
+      const drawing = drawings.get(this);
+      if (drawing) before(drawing, args);
+      return original.apply(this, args);
+    };
+    const takes = (original) => function (...args) { readAny([this, ...args]); return original.apply(this, args); };
+`;
+
 /** What a page calls: drawing that may be left out, reading that must not have missed any, and what tells where is drawn. */
 const FOLLOWED = `    for (const prototype of [WebGLRenderingContext.prototype, WebGl2?.prototype]) {
       wrap(prototype, ["drawArrays", "drawElements", "clear", "drawArraysInstanced", "drawElementsInstanced", "drawRangeElements", "clearBufferfv", "clearBufferiv", "clearBufferuiv", "clearBufferfi", "blitFramebuffer"],
@@ -165,21 +184,5 @@ ${FINISH}${TARGETS}    const leavesOut = (gl, drawing, name) => {
       else drawing.isBehind = false;
       return false;
     };
-    const read = (canvas) => {
-      for (const drawing of drawings.values()) if (drawing.isBehind && drawing.canvas === canvas) isMissed = true;
-    };
-    const readAny = (args) => { for (const arg of args) if (arg instanceof HTMLCanvasElement) read(arg); };
-    const wrap = (prototype, names, make) => {
-      for (const name of names) {
-        const original = prototype?.[name];
-        if (typeof original === "function") prototype[name] = make(original, name);
-      }
-    };
-    const follows = (before) => (original) => function (...args) {
-      const drawing = drawings.get(this);
-      if (drawing) before(drawing, args);
-      return original.apply(this, args);
-    };
-    const takes = (original) => function (...args) { readAny([this, ...args]); return original.apply(this, args); };
-${FOLLOWED}  }
+${WRAPPERS}${FOLLOWED}  }
 `;

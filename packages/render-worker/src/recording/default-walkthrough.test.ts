@@ -67,7 +67,9 @@ describe("what is tried on a page that nobody wrote inputs for", () => {
   });
 
   it("is a drag where a pointer is listened to all along", () => {
-    const { steps } = plan({ surfaces: [{ box: box(100, 100, 400, 300), isPressed: true, isDragged: true }] });
+    const { steps } = plan({
+      surfaces: [{ box: box(100, 100, 400, 300), isPressed: true, isDragged: true, isFollowed: false }],
+    });
     expect(steps.map(({ step }) => Object.keys(step)[1])).toEqual(["click", "drag"]);
   });
 

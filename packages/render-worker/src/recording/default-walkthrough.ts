@@ -62,9 +62,10 @@ export function planTried(
     ...attemptKey(key),
     isOpen: true,
   }));
-  // What begins a game is a button or a click as a rule.
+  // What begins a game is a button or a click as a rule; some are steered by the pointer alone.
+  const first = surfaces[0]?.isPressed === true && surfaces[0].isFollowed ? 2 : 1;
   const attempts = keysFirst
-    ? [...onPage.slice(0, 1), ...pointed.slice(0, 1), ...struck, ...onPage.slice(1), ...pointed.slice(1)]
+    ? [...onPage.slice(0, 1), ...pointed.slice(0, first), ...struck, ...onPage.slice(1), ...pointed.slice(first)]
     : [...onPage, ...pointed, ...struck];
   const steps: TriedStep[] = [];
   let atMs = FIRST_INPUT_MS;
@@ -138,7 +139,7 @@ function attemptControl({ role, name }: { role: string; name: string }, box: Box
   return { control, plan: (atMs) => [{ atMs, click: at }], lengthMs: SPACING_MS };
 }
 
-function attemptSurface({ box, isPressed, isDragged }: PageControls["surfaces"][number]): Attempt[] {
+function attemptSurface({ box, isPressed, isDragged, isFollowed }: PageControls["surfaces"][number]): Attempt[] {
   const { x, y } = middleOf(box);
   const place = `at ${x}, ${y}`;
   const drag = { from: { x, y }, to: placeIn(box, 0.8, 0.6) };
@@ -149,6 +150,15 @@ function attemptSurface({ box, isPressed, isDragged }: PageControls["surfaces"][
             control: `a click ${place}`,
             plan: (atMs: number): WalkthroughStep[] => [{ atMs, click: { x, y } }],
             lengthMs: SPACING_MS,
+          },
+        ]
+      : []),
+    ...(isFollowed
+      ? [
+          {
+            control: `the pointer over ${x}, ${y}`,
+            plan: (atMs: number): WalkthroughStep[] => [{ atMs, move: placeIn(box, 0.7, 0.35), holdMs: DRAG_MS }],
+            lengthMs: DRAG_MS + SPACING_MS,
           },
         ]
       : []),

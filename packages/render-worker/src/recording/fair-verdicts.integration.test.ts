@@ -121,6 +121,25 @@ describe("inputs that are tried", () => {
     expect(gravestOf(recording)).toEqual([]);
   });
 
+  it("move over what follows the pointer, still or moving by itself, and owes no key an answer", async () => {
+    const body = (drift: string) => `<canvas id="c" width="400" height="200"></canvas><script>
+      const g = c.getContext("2d"); let x = 0, n = 0; onmousemove = (e) => { x = e.clientX; }; onkeydown = () => {};
+      const draw = () => { g.clearRect(0, 0, 400, 200); g.fillRect(x, 50 + ${drift}, 40, 40); requestAnimationFrame(draw); }; draw();</script>`;
+    for (const drift of ["0", "(n++ % 60)"]) {
+      const recording = await record(body(drift), { kind: "game", seconds: 5 });
+      expect(recording.controls.find(({ control }) => control.startsWith("the pointer over"))?.state).toBe("answers");
+      expect(gravestOf(recording)).toEqual([]);
+    }
+  });
+
+  it("press what is no control by its role and listens for a click", async () => {
+    const body = `<div id="d" style="position:absolute;left:60px;top:40px;width:90px;height:60px;background:#c30"></div><script>
+      d.addEventListener("click", () => { d.style.background = "#03c"; });</script>`;
+    const recording = await record(body, { kind: "game" });
+    expect(recording.controls).toEqual([{ control: "a click at 105, 70", state: "answers" }]);
+    expect(gravestOf(recording)).toEqual([]);
+  });
+
   it("drag what can be dragged, and tick what can be ticked", async () => {
     const drag = `<div id="d" style="position:absolute;left:50px;top:50px;width:80px;height:80px;background:#c30"></div><script>
       let at = null; d.onpointerdown = (e) => { at = e.clientX; }; onpointermove = (e) => { if (at !== null) d.style.left = e.clientX + "px"; }; onpointerup = () => { at = null; };</script>`;

@@ -62,7 +62,9 @@ describe("an input is judged", () => {
     ]);
     expect(await judgeSteps({ steps, outcome: "ok", answersMs: [] }, record)).toEqual(["none", "changed"]);
     expect(asked).toHaveLength(1);
-    expect(asked[0]!.muted).toEqual(steps.map(({ startMs, endMs }) => ({ fromMs: startMs, toMs: endMs + 40 })));
+    expect(asked[0]!.muted).toEqual(
+      steps.map(({ startMs, endMs }) => ({ fromMs: startMs, toMs: endMs + 40, isMove: false })),
+    );
   });
 
   it("against a clip without it alone, once an earlier input had its effect", async () => {

@@ -1,6 +1,7 @@
 import type { StepResult } from "@tourney/core/contract";
 import { differsOutside } from "@tourney/core/image";
 import { chooseControlClips, describeInput, isJudged, judgeStep, type StepEvidence } from "@tourney/core/page";
+import type { MutedSpan } from "../browser/page-script.js";
 import type { Box } from "./accessible.js";
 import { decodePicture, keepPreview, type KeepPicture } from "./pictures.js";
 import type { Clip, Gathered, PageState, PlayedStep } from "./clip.js";
@@ -66,7 +67,12 @@ export async function judgeSteps(
   return judged;
 }
 
-const mutedSpan = ({ startMs, endMs }: TimedStep) => ({ fromMs: startMs, toMs: endMs + AFTERMATH_MS });
+const mutedSpan = ({ step, startMs, endMs }: TimedStep): MutedSpan => ({
+  fromMs: startMs,
+  toMs: endMs + AFTERMATH_MS,
+  // Before a press the pointer moves too, and what hovering does is not the press's.
+  isMove: "move" in step,
+});
 
 const controlOf = ({ aim, meantFor }: PlayedStep): string | null => aim?.control ?? meantFor;
 

@@ -1,3 +1,4 @@
+import type { Viewport } from "@tourney/core/contract";
 import * as z from "zod";
 import { type Accessible, type Box, findBox, listAccessible } from "./accessible.js";
 import type { OpenPage } from "./open-page.js";
@@ -24,10 +25,13 @@ const WORKABLE = new Set([
 const PRESSES = ["click", "pointerdown", "mousedown", "touchstart"];
 const GRABS = ["pointerdown", "mousedown", "touchstart", "dragstart"];
 const MOVES = ["pointermove", "mousemove", "touchmove", "drag", "dragover"];
+const FOLLOWS = ["pointermove", "mousemove"];
 const KEYS = ["keydown", "keyup", "keypress"];
 /** More than this are not looked at: what is tried of them is far less. */
 const MOST_CONTROLS = 60;
 const MOST_SURFACES = 6;
+/** A larger part of the window listens for what is in it. */
+const MOST_PRESSED_SHARE = 0.6;
 /** Smaller things are no place to draw or steer on. */
 const LEAST_SURFACE_PX = 24;
 
@@ -36,14 +40,14 @@ export interface PageControls {
   /** In document order; of several that are called the same the first. */
   named: (Accessible & { box: Box | null; leadsAway: boolean })[];
   /** Places that listen to a pointer by themselves. */
-  surfaces: { box: Box; isPressed: boolean; isDragged: boolean }[];
+  surfaces: { box: Box; isPressed: boolean; isDragged: boolean; isFollowed: boolean }[];
   hasKeys: boolean;
 }
 
 const Listeners = z.object({ listeners: z.array(z.object({ type: z.string(), backendNodeId: z.int().optional() })) });
 
 /** Reads what can be worked on a page: from what assistive technology is told, and from what its scripts listen to. */
-export async function readControls(page: OpenPage): Promise<PageControls> {
+export async function readControls(page: OpenPage, viewport: Viewport): Promise<PageControls> {
   const named: PageControls["named"] = [];
   const seen = new Set<string>();
   for (const control of await listAccessible(page)) {
@@ -65,7 +69,11 @@ export async function readControls(page: OpenPage): Promise<PageControls> {
   const types = new Set(own.filter(({ node }) => node === null).map(({ type }) => type));
   return {
     named,
-    surfaces: await findSurfaces(page, own, types),
+    surfaces: await findSurfaces(page, own, {
+      ofPage: types,
+      named: new Set(named.map(({ nodeId }) => nodeId)),
+      viewport,
+    }),
     hasKeys: own.some(({ type }) => KEYS.includes(type)),
   };
 }
@@ -117,11 +125,11 @@ function withoutRecorders(all: readonly Listener[], recorders: readonly Listener
   });
 }
 
-/** Elements that a pointer works; where only the page as a whole listens, its canvases, or else its middle. */
+/** Elements that a pointer works and assistive technology does not know of; where only the page as a whole listens, its canvases, or else its middle. */
 async function findSurfaces(
   page: OpenPage,
   own: readonly Listener[],
-  ofPage: ReadonlySet<string>,
+  { ofPage, named, viewport }: { ofPage: ReadonlySet<string>; named: ReadonlySet<number>; viewport: Viewport },
 ): Promise<PageControls["surfaces"]> {
   const byNode = new Map<number, Set<string>>();
   for (const { type, node } of own) if (node !== null) byNode.set(node, (byNode.get(node) ?? new Set()).add(type));
@@ -130,12 +138,19 @@ async function findSurfaces(
     const has = (names: readonly string[]) => names.some((name) => types.has(name));
     const isDragged = has(GRABS) && (has(MOVES) || MOVES.some((name) => ofPage.has(name)));
     const isPressed = has(PRESSES);
-    if (box === null || !(isPressed || isDragged) || surfaces.length >= MOST_SURFACES) return;
+    const isFollowed = has(FOLLOWS) || FOLLOWS.some((name) => ofPage.has(name));
+    if (box === null || !(isPressed || isDragged || isFollowed) || surfaces.length >= MOST_SURFACES) return;
     if (Math.min(box.right - box.left, box.bottom - box.top) < LEAST_SURFACE_PX) return;
-    surfaces.push({ box, isPressed, isDragged });
+    surfaces.push({ box, isPressed, isDragged, isFollowed });
   };
-  for (const [nodeId, types] of byNode)
-    if (GRABS.some((type) => types.has(type))) add(await findBox(page, { nodeId }), types);
+  const { width, height } = viewport;
+  for (const [nodeId, types] of byNode) {
+    if (named.has(nodeId) || ![...GRABS, ...FOLLOWS, "click"].some((type) => types.has(type))) continue;
+    const box = await findBox(page, { nodeId });
+    const isOnlyPressed = ![...GRABS, ...FOLLOWS].some((type) => types.has(type));
+    const share = box === null ? 0 : ((box.right - box.left) * (box.bottom - box.top)) / (width * height);
+    if (!isOnlyPressed || share < MOST_PRESSED_SHARE) add(box, types);
+  }
   if (surfaces.length === 0) {
     const canvases = (await quietly(page.probe(Boxes, CANVASES))) ?? [];
     const types = new Set([...ofPage, ...[...byNode.values()].flatMap((set) => [...set])]);

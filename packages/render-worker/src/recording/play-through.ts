@@ -48,7 +48,7 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
   for (let k = 1; k <= endFrame; k = await rest.next(k, isNeeded, (frame) => isLooked(frame) || isLooked(frame + 1))) {
     watch.nowMs = atFrame(last);
     if (k === discovery) {
-      const found = planTried(await readControls(page), {
+      const found = planTried(await readControls(page, plan.viewport), {
         ...plan,
         keysFirst: triedOn(plan) === "keys",
         keys: namedKeys,

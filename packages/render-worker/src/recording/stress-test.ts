@@ -44,6 +44,7 @@ export async function makeStressTest(plan: Clip["plan"], deps: RecordDeps): Prom
 }
 
 interface Tested {
+  plan: Clip["plan"];
   page: OpenPage;
   clock: FrameClock;
   meter: Meter;
@@ -69,7 +70,7 @@ async function inPage<T extends Levels | StressTest["soak"]>(
     const { page, clock } = await openClock(browser, deps, clip);
     await clock.begin();
     const meter = new Meter(page);
-    const result = await test({ page, clock, meter }, soFar);
+    const result = await test({ plan, page, clock, meter }, soFar);
     isSound = await page.close();
     return result;
   } catch {
@@ -124,9 +125,9 @@ async function draw({ page, clock }: Tested, from: number, count: number): Promi
 }
 
 async function turnUp(tested: Tested, soFar: Levels): Promise<Levels> {
-  const { page, meter } = tested;
+  const { page, plan, meter } = tested;
   let frame = await draw(tested, 0, BEGIN_FRAMES);
-  const { named } = await readControls(page);
+  const { named } = await readControls(page, plan.viewport);
   const control = chooseLoad(named);
   soFar.control = control === null ? null : describeAccessible(control);
   const isRange = control !== null && control.role !== "button";
