@@ -15,10 +15,10 @@ export interface FrameClock {
   /** Stops time and begins to load the page. */
   begin: () => Promise<void>;
   /**
-   * Lets page time go on from one frame to frame k and draws that.
+   * Lets page time go on from one frame to frame k and draws that, where it shows up to the picture: pages see the difference.
    * @returns a PNG in base64 if one was asked for, and whether anything was drawn anew, as far as that is known.
    */
-  advance: (k: number, wanted: { from: number; picture: boolean; pictureNext: boolean }) => Promise<Drawn>;
+  advance: (k: number, wanted: { from: number; picture: boolean; shows: boolean }) => Promise<Drawn>;
   /** What the page is in when a wait of ours is not answered. */
   readonly phase: "timer" | "frame";
 }
@@ -96,7 +96,7 @@ export function createBeginFrameClock(page: OpenPage, frameLimitMs: number): Fra
       await send("Page.navigate", { url: HOST_ADDRESS });
       loadedMs = await load();
     },
-    async advance(k, { from, picture, pictureNext }) {
+    async advance(k, { from, picture, shows }) {
       const budget = atFrame(k) - Math.max(atFrame(from), loadedMs);
       phase = "timer";
       if (budget > 0) await grant(budget);
@@ -107,7 +107,7 @@ export function createBeginFrameClock(page: OpenPage, frameLimitMs: number): Fra
           {
             frameTimeTicks: base + atFrame(k),
             interval: budget,
-            noDisplayUpdates: !picture && !pictureNext,
+            noDisplayUpdates: !picture && !shows,
             ...(picture ? { screenshot: { format: "png", optimizeForSpeed: true } } : {}),
           },
           frameLimitMs,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { recordForTest } from "../../test-support/record-for-test.js";
 
-const DRAWN_ALL = { pacing: { stride: 1, drawsAll: true } };
+const DRAWN_ALL = { pacing: { stride: 1, draws: "all" } } as const;
 const hashes = ({ frames }: { frames: readonly { sha256: string }[] }) => frames.map(({ sha256 }) => sha256);
 
 /** A page with a canvas drawn on by WebGL: `clear(r)` fills it with a red of that strength. */

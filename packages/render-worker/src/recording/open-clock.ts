@@ -18,7 +18,7 @@ export async function openClock(
     serve,
     muted,
     isFrameControlled,
-    drawsAll: pacing.drawsAll,
+    drawsAll: pacing.draws === "all",
     hasTouch: plan.walkthrough.some((step) => "tap" in step || "swipe" in step),
     ...(isFrameControlled ? {} : { extraScript: INJECTED_CLOCK_SCRIPT }),
   });

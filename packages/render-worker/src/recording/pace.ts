@@ -9,6 +9,8 @@ const SPANS = [
   { from: 10, to: 60, heavyMs: 40 },
   { from: 60, to: 120, heavyMs: 40 },
 ];
+const MARKS = [...new Set(SPANS.flatMap(({ from, to }) => [from, to]))];
+const LAST_MARK = Math.max(...MARKS);
 /** What a heavy page may take for a second of its time. */
 const BUDGET_PER_SECOND_MS = 700;
 const STRIDES = [2, 4, 6, 10, 15];
@@ -17,12 +19,12 @@ const STRIDES = [2, 4, 6, 10, 15];
 export interface Pacing {
   /** How many frames of page time to go on at a time: 1, or more for a heavy page. */
   stride: number;
-  /** Whether WebGL draws in frames that nobody sees as well. */
-  drawsAll: boolean;
+  /** In which frames WebGL draws: in those that are seen, in the one before each as well, for pages that do not draw in every frame, or in all. */
+  draws: "seen" | "around" | "all";
 }
 
 /** How every page is played at first. */
-export const LIGHT: Pacing = { stride: 1, drawsAll: false };
+export const LIGHT: Pacing = { stride: 1, draws: "seen" };
 
 /** The page is to be recorded anew in another way. */
 export class PlayedWrongly extends Error {
@@ -38,22 +40,31 @@ export class PlayedWrongly extends Error {
 
 /**
  * Watches what the frames of a page cost in processor time, which unlike the time of day does not depend on what else the
- * machine does, so that the same page is drawn at the same pace every time.
+ * machine does, so that the same page is drawn at the same pace every time. What is shown is drawn at any pace, and does not count.
  */
 export class Pace {
   private readonly reached = new Map<number, { frame: number; spentMs: number }>();
+  private shownMs = 0;
 
   constructor(
     private readonly measureCpuMs: () => number,
     private readonly stride: number,
   ) {}
 
-  /** To be told of every frame that was drawn. @throws PlayedWrongly when the page is too heavy to be given every frame. */
-  check(frame: number): void {
-    const marks = SPANS.flatMap(({ from, to }) => [from, to]);
-    if (this.stride !== 1 || !marks.some((mark) => mark <= frame && !this.reached.has(mark))) return;
-    const spentMs = this.measureCpuMs();
-    const passed = new Set(marks.filter((mark) => mark <= frame && !this.reached.has(mark)));
+  /** Draws a frame. @throws PlayedWrongly when the page is too heavy to be given every frame. */
+  async draw<T>(frame: number, { isShown }: { isShown: boolean }, advance: () => Promise<T>): Promise<T> {
+    if (this.stride !== 1 || frame > LAST_MARK + 1) return advance();
+    const before = isShown ? this.measureCpuMs() : 0;
+    const drawn = await advance();
+    if (isShown) this.shownMs += this.measureCpuMs() - before;
+    this.check(frame);
+    return drawn;
+  }
+
+  private check(frame: number): void {
+    const passed = new Set(MARKS.filter((mark) => mark <= frame && !this.reached.has(mark)));
+    if (passed.size === 0) return;
+    const spentMs = this.measureCpuMs() - this.shownMs;
     for (const mark of passed) this.reached.set(mark, { frame, spentMs });
     for (const { from, to, heavyMs } of SPANS) {
       const begun = this.reached.get(from);

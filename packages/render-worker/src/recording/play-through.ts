@@ -28,26 +28,32 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
   const { plan } = clip;
   const lastFrame = Math.round(plan.seconds * 60);
   const endFrame = Math.min(lastFrame, clip.untilFrame ?? lastFrame);
-  const film = new Set(clip.film ? planCaptures(plan.seconds, plan.frames) : []);
+  const film = new Set(planCaptures(plan.seconds, plan.frames));
   const known = clip.steps ?? planKnown(plan, lastFrame);
   // What there is to work is found out once; further clips are given the inputs of the first.
-  const discovery = clip.steps === undefined && isWorked(plan) ? frameFrom(DISCOVERY_MS) : -1;
+  const discovery = isWorked(plan) ? frameFrom(DISCOVERY_MS) : -1;
   gathered.steps = (known ?? []).map(asPlayed);
   const inputs = new InputSender(page);
   const due = new DueInputs(gathered.steps);
   const { watch } = page;
   await clock.begin();
+  // Clips that are compared draw the same frames, whether or not a picture is taken of each.
   const isLooked = (frame: number) =>
-    film.has(frame) || gathered.steps.some((step, index) => listMoments(step, index, frame, clip).length > 0);
+    film.has(frame) || gathered.steps.some((step) => MOMENTS.some((moment) => step[FRAME_OF[moment]] === frame));
+  const isPictured = (frame: number) =>
+    (clip.film && film.has(frame)) ||
+    gathered.steps.some((step, index) => listMoments(step, index, frame, clip).length > 0);
+  // A picture is right when the frame before it was shown as well.
+  const isShown = (frame: number) => isLooked(frame) || isLooked(frame + 1);
+  const isDrawn = (frame: number) => (clip.pacing.draws === "seen" ? isLooked(frame) : isShown(frame));
   // Whichever frames are left out, what is looked at and what is sent keep theirs.
-  const isNeeded = (frame: number) =>
-    frame === endFrame || frame === discovery || isLooked(frame) || isLooked(frame + 1) || due.isDueAt(frame);
+  const isNeeded = (frame: number) => frame === endFrame || frame === discovery || isShown(frame) || due.isDueAt(frame);
   const rest = new Rest(askCalm(page), clip.pacing, clock.kind === "begin-frame");
   const pace = new Pace(page.browser.meter.measureCpuMs, clip.pacing.stride);
   let last = 0;
-  for (let k = 1; k <= endFrame; k = await rest.next(k, isNeeded, (frame) => isLooked(frame) || isLooked(frame + 1))) {
+  for (let k = 1; k <= endFrame; k = await rest.next(k, isNeeded, isDrawn)) {
     watch.nowMs = atFrame(last);
-    if (k === discovery) {
+    if (k === discovery && clip.steps === undefined) {
       const found = planTried(await readControls(page, plan.viewport), {
         ...plan,
         keysFirst: triedOn(plan) === "keys",
@@ -61,22 +67,16 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
       }
     }
     watch.inputs = findInputs(gathered.steps, watch.nowMs);
-    const inputsNow = due.take(watch.nowMs);
-    if (inputsNow.length > 0) rest.end(k);
-    for (const { input, step } of inputsNow) {
-      const sent = await inputs.send(input);
-      if (sent.kind === "not_found") step.wasFound = false;
-      else step.aim ??= sent.aim;
-    }
+    if (await due.sendAll(watch.nowMs, inputs)) rest.end(k);
     await watch.requests.settle();
-    const drawn = await clock.advance(k, { from: last, picture: isLooked(k), pictureNext: isLooked(k + 1) });
-    last = k;
+    const advance = () => clock.advance(k, { from: last, picture: isPictured(k), shows: isShown(k) });
     // The pace is the main clip's; those that are compared with it keep to it.
-    if (clip.probes) pace.check(k);
+    const drawn = await (clip.probes ? pace.draw(k, { isShown: isShown(k) }, advance) : advance());
+    last = k;
     if (watch.crashed || watch.navigatedTo !== null) throw new PageEnded();
     if (drawn.isNew) gathered.framesDrawn++;
     if (drawn.picture === null) continue;
-    if (film.has(k)) {
+    if (clip.film && film.has(k)) {
       gathered.pictures.push({ atMs: atFrame(k), png: drawn.picture });
       clip.onPicture?.(drawn.picture);
     }
@@ -149,8 +149,15 @@ class DueInputs {
     return next !== undefined && frameFrom(next.input.atMs) <= frame;
   }
 
-  take(nowMs: number): { input: TimedInput; step: PlayedStep }[] {
+  /** Sends what is due. @returns whether anything was. */
+  async sendAll(nowMs: number, inputs: InputSender): Promise<boolean> {
     const count = this.waiting.findIndex(({ input }) => input.atMs > nowMs);
-    return this.waiting.splice(0, count === -1 ? this.waiting.length : count);
+    const now = this.waiting.splice(0, count === -1 ? this.waiting.length : count);
+    for (const { input, step } of now) {
+      const sent = await inputs.send(input);
+      if (sent.kind === "not_found") step.wasFound = false;
+      else step.aim ??= sent.aim;
+    }
+    return now.length > 0;
   }
 }

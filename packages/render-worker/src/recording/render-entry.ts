@@ -112,13 +112,14 @@ async function recordWhole(
     const clip = { plan, pacing: firstPacing, film: true, looksAt: always, probes: true, onPicture, ...further };
     return { ...(await recordWithLibraries(record, clip, shelf)), darkroom };
   };
+  const replay: Recorder = async (clip) => (await recordAtItsPace(record, clip)).gathered;
   const { chosen, stability } = await takeFairly(take);
   const { gathered, pacing, darkroom } = chosen;
   const film = await makeFilm(gathered, { darkroom, keep });
   const wallMs = performance.now() - startedAt;
   const isSound = gathered.outcome === "ok";
   const effects = isSound
-    ? await judgeSteps(gathered, (clip) => record({ ...clip, plan, pacing, film: false, probes: false }))
+    ? await judgeSteps(gathered, (clip) => replay({ ...clip, plan, pacing, film: false, probes: false }))
     : [];
   const beside: Beside = {
     steps: await keepSteps(gathered.steps, effects, keep),
@@ -130,10 +131,10 @@ async function recordWhole(
   let recording = await make();
   // A page that ended its own recording was recorded again already.
   if (stability === null && wantsRepeat(plan, recording)) {
-    beside.stability = await repeat(gathered, { plan, pacing }, record);
+    beside.stability = await repeat(gathered, { plan, pacing }, replay);
     recording = await make();
   }
-  const views = isSound ? await takeViews(plan, record, keep) : [];
+  const views = isSound ? await takeViews(plan, replay, keep) : [];
   return Recording.parse({ ...recording, views });
 }
 

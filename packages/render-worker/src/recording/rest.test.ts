@@ -22,7 +22,7 @@ async function listDrawn(
     told.push({ frame: now, hidden, showsNext });
     return Promise.resolve({ leftOut: ask(now, hidden), isMissed: false });
   };
-  const rest = new Rest(answer, { stride, drawsAll: false }, canLeaveOut);
+  const rest = new Rest(answer, { stride, draws: "seen" }, canLeaveOut);
   const isShown = (frame: number) => looked.includes(frame);
   const drawn: number[] = [];
   while (now <= to) {
@@ -76,7 +76,7 @@ describe("a page that moves", () => {
     expect((await listDrawn(calm, { canLeaveOut: false })).drawn).toEqual(allTo(60));
   });
   it("is to be played anew when something was missed", async () => {
-    const rest = new Rest(() => Promise.resolve({ leftOut: 0, isMissed: true }), { stride: 1, drawsAll: false }, true);
+    const rest = new Rest(() => Promise.resolve({ leftOut: 0, isMissed: true }), { stride: 1, draws: "seen" }, true);
     await expect(
       rest.next(
         20,

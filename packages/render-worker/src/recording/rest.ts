@@ -60,7 +60,10 @@ export class Rest {
     const hidden = stride > 1 ? [] : listBetween(frame, next);
     if (hidden.length === 0 && shows === this.shows) return next;
     const { leftOut, isMissed } = await this.ask(hidden, shows);
-    if (isMissed) throw new PlayedWrongly({ drawsAll: true }, "The page drew nothing in a frame that was looked at");
+    if (isMissed) {
+      const draws = this.pacing.draws === "seen" ? "around" : "all";
+      throw new PlayedWrongly({ draws }, "The page drew nothing in a frame that was looked at");
+    }
     const isWhole = leftOut === hidden.length;
     // What moves mostly goes on to move for a while.
     if (leftOut === 0 && !isWhole) this.busyUntil = frame + RESTING_STRIDE;

@@ -62,7 +62,7 @@ async function inPage<T extends Levels | StressTest["soak"]>(
   try {
     const clip: Clip = {
       plan,
-      pacing: { stride: 1, drawsAll: true },
+      pacing: { stride: 1, draws: "all" },
       film: false,
       looksAt: () => false,
       probes: false,
@@ -119,7 +119,7 @@ async function draw({ page, clock }: Tested, from: number, count: number): Promi
   for (let k = from + 1; k <= from + count; k++) {
     page.watch.nowMs = atFrame(k - 1);
     await page.watch.requests.settle();
-    await clock.advance(k, { from: k - 1, picture: false, pictureNext: false });
+    await clock.advance(k, { from: k - 1, picture: false, shows: false });
   }
   return from + count;
 }
@@ -209,7 +209,7 @@ async function leaveAlone(tested: Tested): Promise<StressTest["soak"]> {
     const next = frame + 1 + leftOut;
     page.watch.nowMs = atFrame(frame);
     await page.watch.requests.settle();
-    await clock.advance(next, { from: frame, picture: false, pictureNext: false });
+    await clock.advance(next, { from: frame, picture: false, shows: false });
     frame = next;
     if (frame - sampled < SAMPLE_FRAMES && frame < SOAK_FRAMES) continue;
     samples.push({ atMs: atFrame(frame), ...(await meter.read(frame - sampled)) });
@@ -218,8 +218,8 @@ async function leaveAlone(tested: Tested): Promise<StressTest["soak"]> {
   if (frame > sampled) samples.push({ atMs: atFrame(frame), ...(await meter.read(frame - sampled)) });
   const layout = await readLayout(page);
   await ask([], true);
-  await clock.advance(frame + 1, { from: frame, picture: false, pictureNext: true });
-  const { picture } = await clock.advance(frame + 2, { from: frame + 1, picture: true, pictureNext: false });
+  await clock.advance(frame + 1, { from: frame, picture: false, shows: true });
+  const { picture } = await clock.advance(frame + 2, { from: frame + 1, picture: true, shows: false });
   return {
     samples,
     wrongWords: [...new Set(layout?.wrongWords ?? [])],

@@ -39,7 +39,7 @@ export async function takeWholePage(
     let png: string | null = null;
     while (last < end) {
       const k = last + STEP_FRAMES;
-      const wanted = { from: last, picture: k === end, pictureNext: k + STEP_FRAMES === end };
+      const wanted = { from: last, picture: k === end, shows: k + STEP_FRAMES === end };
       png = (await clock.advance(k, wanted)).picture;
       last = k;
     }
