@@ -1,4 +1,4 @@
-import { writeFileSync } from "node:fs";
+import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { RULE_WORDS } from "@tourney/core/page";
 import type { LabelledPage } from "../packages/render-worker/calibration/build.js";
@@ -73,7 +73,10 @@ const table = [
 console.log(table);
 if (only === undefined) {
   const path = join(import.meta.dirname, "..", "docs", "findings.md");
-  writeFileSync(path, `${describeRules()}\n## How often they are right\n\n${INTRO}\n\n${table}\n`);
+  // The other set is counted by a script of its own.
+  const [, others = ""] = readFileSync(path, "utf8").split("## On programs by others");
+  const rest = others === "" ? "" : `\n## On programs by others${others}`;
+  writeFileSync(path, `${describeRules()}\n## How often they are right\n\n${INTRO}\n\n${table}\n${rest}`);
   console.log(JSON.stringify({ right, pages: tasks.length, share }));
 }
 

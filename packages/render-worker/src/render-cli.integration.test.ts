@@ -1,5 +1,5 @@
 import { spawnSync } from "node:child_process";
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -20,10 +20,17 @@ beforeAll(() => {
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 function render(path: string, ...flags: string[]) {
+  return renderWith({}, path, ...flags);
+}
+
+function renderWith(env: NodeJS.ProcessEnv, path: string, ...flags: string[]) {
   const out = join(folder, "out");
   const tsx = ["--import", "tsx", "--conditions=tourney-source", CLI];
   const args = [...tsx, join(folder, path), "--seconds", "1", "--frames", "2", "--out", out, ...flags];
-  const { status, stdout, stderr } = spawnSync(process.execPath, args, { encoding: "utf8" });
+  const { status, stdout, stderr } = spawnSync(process.execPath, args, {
+    encoding: "utf8",
+    env: { ...process.env, ...env },
+  });
   return { status, said: stdout + stderr };
 }
 
@@ -41,11 +48,23 @@ describe("recording from the command line", () => {
     ["keys that there are not", "page.html", ["--walkthrough", "keys.yaml"], 'keys that there are not: "Ctrl+z"'],
     ["a walkthrough that is not there", "page.html", ["--walkthrough", "none.yaml"], "cannot be read"],
     ["a window without a size", "page.html", ["--viewport", "wide"], "viewport"],
+    ["a folder that cannot be made", "page.html", ["--out", "/dev/null/out"], "cannot be made"],
   ])("refuses %s, and says what to do", (_what, path, flags, said) => {
     const whole = flags.map((flag) => (flag.endsWith(".yaml") ? join(folder, flag) : flag));
     const refused = render(path, ...whole);
     expect(refused.status).toBe(1);
     expect(refused.said).toContain(said);
     expect(refused.said).toContain("What to do:");
+  });
+
+  it("says that the browser's sandbox cannot be had, and records nothing outside it", () => {
+    const browser = join(folder, "without-sandbox-headless-shell");
+    // The browser runs as a user that owns nothing.
+    chmodSync(folder, 0o755);
+    writeFileSync(browser, "#!/bin/sh\necho 'No usable sandbox!' >&2\nexit 1\n", { mode: 0o755 });
+    const refused = renderWith({ TOURNEY_BROWSER: browser }, "page.html");
+    expect(refused.status).toBe(1);
+    expect(refused.said).toContain("No usable sandbox!");
+    expect(refused.said).toContain("chromium-sandbox");
   });
 });

@@ -66,6 +66,21 @@ async function readEntry(path: string): Promise<{ files: FileMap; entryPath: str
   });
 }
 
+async function makeFolder(path: string): Promise<void> {
+  try {
+    await mkdir(path, { recursive: true });
+  } catch (cause) {
+    // A full disk is told of as everywhere.
+    if (["ENOSPC", "EDQUOT"].includes((cause as NodeJS.ErrnoException).code ?? "")) throw cause;
+    throw new TourneyError("INVALID_INPUT", {
+      message: `The folder ${path} cannot be made.`,
+      reason: cause instanceof Error ? cause.message : String(cause),
+      remedy: "Give another one by --out.",
+      cause,
+    });
+  }
+}
+
 async function readWalkthrough(path: string | undefined): Promise<unknown> {
   if (path === undefined) return [];
   try {
@@ -131,7 +146,7 @@ const openIntake = (folder: string): Intake | null =>
 async function render(path: string, flags: Flags): Promise<void> {
   const { files, entryPath } = await readEntry(path);
   const plan = await readPlan(flags);
-  await mkdir(flags.out, { recursive: true });
+  await makeFolder(flags.out);
   const recording = await renderEntry(files, entryPath, plan, {
     browserPath: process.env["TOURNEY_BROWSER"],
     errors: () => undefined,

@@ -121,21 +121,24 @@ export const RULE_WORDS: Readonly<Record<FindingRule, RuleWords>> = {
   },
   slow_frames: {
     word: "slow frames",
-    meaning: "It draws fewer than 30 frames a second on the machine that recorded it.",
-    method: "Median interval between frames in 1 s on the machine's own clock is above 34 ms.",
+    meaning:
+      "It draws fewer than 30 frames a second on the machine that recorded it, or stutters when its load is turned up.",
+    method:
+      "Median interval between frames in 1 s on the machine's own clock is above 34 ms; or a frame takes 25 ms of processor time at most as the page is, and 50 ms or more at some level of its load.",
     canErr: "It depends on the machine, which has no graphics card, and on what else it did.",
   },
   tall_page: {
     word: "tall page",
-    meaning: "The page goes on below the window: pictures show its top only.",
+    meaning: "The page goes on below the window: the filmstrip shows its top only, a picture of its own the whole.",
     method: "It can be scrolled and is more than 1.25 times as tall as the window.",
     canErr: "For an application that may be right; it is a note there.",
   },
   goes_wrong: {
     word: "goes wrong",
-    meaning: "It begins well and then empties, stops when it throws, or shows NaN or undefined.",
+    meaning:
+      "It begins well and then empties, stops when it throws, or shows NaN or undefined. Where its load was turned up: it throws then, or after minutes, or its memory grows without end.",
     method:
-      "The last two frames have less than 5 % of what the frames before have; or motion ends within 1.5 frames of an exception; or such a word stands in the text at the end.",
+      "The last two frames have less than 5 % of what the frames before have; or motion ends within 1.5 frames of an exception; or such a word stands in the text at the end. Left alone for three minutes of its time: it throws after the first quarter of a minute, or its memory more than doubles by more than 20 MB and is not given back.",
     canErr: "A fade to black at the end of the clip. A text that is about NaN.",
   },
   accessibility: {
