@@ -96,7 +96,7 @@ const EXAMPLES: Readonly<Record<string, readonly Example[]>> = {
   ],
   "draggabilly@3.0.0": [["sandbox/sandbox.html", "app", ["exception", "missing_asset", "blocked_request"]]],
   "stats.js@1.0.0": [["examples/basic.html", "animation"]],
-  "dat.gui@0.7.9": [["example.html", "app", ["unreadable_text"]]],
+  "dat.gui@0.7.9": [["example.html", "app", ["unreadable_text", "dialog"]]],
   "vivus@0.4.6": [["index.html", "app", ["unreadable_text", "tall_page"]]],
   "particles.js@2.0.0": [["demo/index.html", "animation"]],
   "dragula@3.7.3": [["index.html", "app", ["blocked_request", "unreadable_text", "tall_page"]]],

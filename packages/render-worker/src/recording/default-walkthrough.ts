@@ -58,14 +58,16 @@ export function planTried(
     .filter(({ box }) => isInSight(box, viewport))
     .flatMap(attemptSurface)
     .map((attempt) => ({ ...attempt, isOpen: true }));
+  // Of all places, that which is pressed comes first, then that which follows the pointer.
+  const [press, follow] = (["press", "follow"] as const).map((how) => pointed.find((attempt) => attempt.how === how));
+  const firstPointed = [press ?? pointed[0], follow].filter((attempt) => attempt !== undefined);
   const struck = (hasKeys ? (keys.length > 0 ? keys : USUAL_KEYS).slice(0, MOST_KEYS) : []).map((key) => ({
     ...attemptKey(key),
     isOpen: true,
   }));
   // What begins a game is a button or a click as a rule; some are steered by the pointer alone.
-  const first = surfaces[0]?.isPressed === true && surfaces[0].isFollowed ? 2 : 1;
   const attempts = keysFirst
-    ? [...onPage.slice(0, 1), ...pointed.slice(0, first), ...struck, ...onPage.slice(1), ...pointed.slice(first)]
+    ? [...new Set([...onPage.slice(0, 1), ...firstPointed, ...struck, ...onPage, ...pointed])]
     : [...onPage, ...pointed, ...struck];
   const steps: TriedStep[] = [];
   let atMs = FIRST_INPUT_MS;
@@ -139,7 +141,12 @@ function attemptControl({ role, name }: { role: string; name: string }, box: Box
   return { control, plan: (atMs) => [{ atMs, click: at }], lengthMs: SPACING_MS };
 }
 
-function attemptSurface({ box, isPressed, isDragged, isFollowed }: PageControls["surfaces"][number]): Attempt[] {
+function attemptSurface({
+  box,
+  isPressed,
+  isDragged,
+  isFollowed,
+}: PageControls["surfaces"][number]): (Attempt & { how: "press" | "follow" | "drag" })[] {
   const { x, y } = middleOf(box);
   const place = `at ${x}, ${y}`;
   const drag = { from: { x, y }, to: placeIn(box, 0.8, 0.6) };
@@ -147,6 +154,7 @@ function attemptSurface({ box, isPressed, isDragged, isFollowed }: PageControls[
     ...(isPressed
       ? [
           {
+            how: "press" as const,
             control: `a click ${place}`,
             plan: (atMs: number): WalkthroughStep[] => [{ atMs, click: { x, y } }],
             lengthMs: SPACING_MS,
@@ -156,6 +164,7 @@ function attemptSurface({ box, isPressed, isDragged, isFollowed }: PageControls[
     ...(isFollowed
       ? [
           {
+            how: "follow" as const,
             control: `the pointer over ${x}, ${y}`,
             plan: (atMs: number): WalkthroughStep[] => [{ atMs, move: placeIn(box, 0.7, 0.35), holdMs: DRAG_MS }],
             lengthMs: DRAG_MS + SPACING_MS,
@@ -165,6 +174,7 @@ function attemptSurface({ box, isPressed, isDragged, isFollowed }: PageControls[
     ...(isDragged
       ? [
           {
+            how: "drag" as const,
             control: `a drag ${place}`,
             plan: (atMs: number): WalkthroughStep[] => [{ atMs, drag, holdMs: DRAG_MS }],
             lengthMs: DRAG_MS + SPACING_MS,

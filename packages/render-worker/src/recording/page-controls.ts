@@ -30,7 +30,7 @@ const KEYS = ["keydown", "keyup", "keypress"];
 /** More than this are not looked at: what is tried of them is far less. */
 const MOST_CONTROLS = 60;
 const MOST_SURFACES = 6;
-/** A larger part of the window listens for what is in it. */
+/** Of the window: what is larger is pressed last. */
 const MOST_PRESSED_SHARE = 0.6;
 /** Smaller things are no place to draw or steer on. */
 const LEAST_SURFACE_PX = 24;
@@ -144,13 +144,17 @@ async function findSurfaces(
     surfaces.push({ box, isPressed, isDragged, isFollowed });
   };
   const { width, height } = viewport;
+  const large: [Box, ReadonlySet<string>][] = [];
   for (const [nodeId, types] of byNode) {
     if (named.has(nodeId) || ![...GRABS, ...FOLLOWS, "click"].some((type) => types.has(type))) continue;
     const box = await findBox(page, { nodeId });
     const isOnlyPressed = ![...GRABS, ...FOLLOWS].some((type) => types.has(type));
     const share = box === null ? 0 : ((box.right - box.left) * (box.bottom - box.top)) / (width * height);
-    if (!isOnlyPressed || share < MOST_PRESSED_SHARE) add(box, types);
+    if (box !== null && isOnlyPressed && share > MOST_PRESSED_SHARE) large.push([box, types]);
+    else add(box, types);
   }
+  // What is as large as the window listens for what is in it as a rule; where nothing else is pressed, it is itself.
+  if (!surfaces.some(({ isPressed }) => isPressed)) for (const [box, types] of large) add(box, types);
   if (surfaces.length === 0) {
     const canvases = (await quietly(page.probe(Boxes, CANVASES))) ?? [];
     const types = new Set([...ofPage, ...[...byNode.values()].flatMap((set) => [...set])]);
