@@ -205,7 +205,7 @@ export const SLOW: LabelledSet = {
       busy(120),
       busy(150),
       busy(200),
-      `<h1>Throttled</h1>${canvas('for (let i = 0; i < 2e6; i++) n += Math.sin(i) > 2 ? 1 : 0; g.fillStyle = n % 2 ? "#136" : "#fc3"; g.fillRect(0, 0, 600, 300);')}`,
+      `<h1>Throttled</h1>${canvas('for (let i = 0; i < 8e6; i++) n += Math.sin(i) > 2 ? 1 : 0; g.fillStyle = n % 2 ? "#136" : "#fc3"; g.fillRect(0, 0, 600, 300);')}`,
       busy(90),
     ],
     REAL,

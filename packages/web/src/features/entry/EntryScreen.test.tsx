@@ -86,7 +86,7 @@ describe("an entry", () => {
     const stress = { control: "slider “Herring”", levels, isCutShort: false, soak };
     show({ render: withRecording({ stress }) }, {}, "load");
     expect(await screen.findByRole("heading", { name: "Turned up: slider “Herring”" })).toBeTruthy();
-    expect(screen.getByRole("row", { name: "500 70 ms 5 MB 3" })).toBeTruthy();
+    expect(screen.getByRole("row", { name: "500 70 ms 5.0 MB 3" })).toBeTruthy();
     expect(screen.getByRole("row", { name: "15 s 40 MB 12.0 ms 0" })).toBeTruthy();
     expect(screen.getByText("It shows NaN then.")).toBeTruthy();
   });

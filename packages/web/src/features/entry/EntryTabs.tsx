@@ -32,12 +32,12 @@ export function EntryTabs({ entry }: { entry: EntryDetail }) {
       onValueChange={(key) => setSearch((now) => ({ ...Object.fromEntries(now), tab: key }), { replace: true })}
       className="min-w-0 p-4"
     >
-      <Tabs.List aria-label="What is known about this entry" className="flex gap-5 border-b border-rule">
+      <Tabs.List aria-label="What is known about this entry" className="flex flex-wrap gap-x-5 border-b border-rule">
         {tabs.map(({ key, label }) => (
           <Tabs.Trigger
             key={key}
             value={key}
-            className="figures -mb-px border-0 border-b-2 border-transparent bg-transparent px-0 pb-2 font-display font-semibold text-soft hover:text-ink data-[state=active]:border-ink data-[state=active]:text-ink"
+            className="figures -mb-px border-0 border-b-2 border-transparent bg-transparent px-0 pb-2 font-display whitespace-nowrap font-semibold text-soft hover:text-ink data-[state=active]:border-ink data-[state=active]:text-ink"
           >
             {label}
           </Tabs.Trigger>

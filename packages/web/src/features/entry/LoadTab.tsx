@@ -6,6 +6,9 @@ import { useRecordAgainMutation } from "./entry-api.js";
 /** A frame that takes longer is seen to stutter. */
 const SLOW_FRAME_MS = 50;
 
+/** For so long a page is left alone, if it is not too heavy for that. */
+const SOAK_MS = 179_000;
+
 /** What a page does with much to do and when it is left alone for minutes. Made when it is asked for, since it takes its time. */
 export function LoadTab({ entry }: { entry: EntryDetail }) {
   const [recordAgain, { isLoading }] = useRecordAgainMutation();
@@ -28,7 +31,9 @@ export function LoadTab({ entry }: { entry: EntryDetail }) {
         <>
           <TurnedUp stress={stress} />
           <LeftAlone stress={stress} />
-          <p className="text-soft">Milliseconds are processor time, and depend on the machine that recorded it.</p>
+          <p className="mt-3 mb-3 text-soft">
+            Milliseconds are processor time, and depend on the machine that recorded it.
+          </p>
         </>
       )}
       <Button disabled={isLoading || isQueued || entry.entryPath === null} onClick={() => void test()}>
@@ -45,13 +50,13 @@ function TurnedUp({ stress: { control, levels, isCutShort } }: { stress: StressT
       <h2 className="mt-0 mb-1 text-[15px]">
         {control === null ? "Nothing to turn up was found" : `Turned up: ${control}`}
       </h2>
-      <table className="figures w-full border-collapse text-left">
+      <table className="figures w-full table-fixed border-collapse text-left">
         <thead className="text-soft">
           <tr className="border-b border-rule">
-            <th className="py-1 pr-3 font-normal">Load</th>
-            <th className="w-1/2 py-1 pr-3 font-normal">A frame takes</th>
+            <th className="w-[18%] py-1 pr-3 font-normal">Load</th>
+            <th className="w-[37%] py-1 pr-3 font-normal">A frame takes</th>
             <th className="py-1 pr-3 text-right font-normal">Memory</th>
-            <th className="py-1 text-right font-normal">Exceptions</th>
+            <th className="w-1/4 py-1 text-right font-normal">Exceptions</th>
           </tr>
         </thead>
         <tbody>
@@ -61,7 +66,7 @@ function TurnedUp({ stress: { control, levels, isCutShort } }: { stress: StressT
               <td className="py-1 pr-3">
                 <Bar share={frameMs / most} isBad={frameMs >= SLOW_FRAME_MS} label={`${frameMs.toFixed(0)} ms`} />
               </td>
-              <td className="py-1 pr-3 text-right">{heapMb.toFixed(0)} MB</td>
+              <td className="py-1 pr-3 text-right">{megabytes(heapMb)}</td>
               <td className={`py-1 text-right ${exceptions > 0 ? "text-broken" : ""}`}>{exceptions}</td>
             </tr>
           ))}
@@ -79,13 +84,13 @@ function LeftAlone({ stress: { soak } }: { stress: StressTest }) {
   return (
     <>
       <h2 className="mt-4 mb-1 text-[15px]">Left alone for {Math.round(last.atMs / 1000)} s of its time</h2>
-      <table className="figures w-full border-collapse text-left">
+      <table className="figures w-full table-fixed border-collapse text-left">
         <thead className="text-soft">
           <tr className="border-b border-rule">
-            <th className="py-1 pr-3 font-normal">After</th>
-            <th className="w-1/2 py-1 pr-3 font-normal">Memory</th>
+            <th className="w-[18%] py-1 pr-3 font-normal">After</th>
+            <th className="w-[37%] py-1 pr-3 font-normal">Memory</th>
             <th className="py-1 pr-3 text-right font-normal">A frame takes</th>
-            <th className="py-1 text-right font-normal">Exceptions</th>
+            <th className="w-1/4 py-1 text-right font-normal">Exceptions</th>
           </tr>
         </thead>
         <tbody>
@@ -93,7 +98,7 @@ function LeftAlone({ stress: { soak } }: { stress: StressTest }) {
             <tr key={atMs} className="border-b border-rule">
               <td className="py-1 pr-3">{Math.round(atMs / 1000)} s</td>
               <td className="py-1 pr-3">
-                <Bar share={heapMb / most} isBad={false} label={`${heapMb.toFixed(0)} MB`} />
+                <Bar share={heapMb / most} isBad={false} label={megabytes(heapMb)} />
               </td>
               <td className="py-1 pr-3 text-right">{frameMs.toFixed(1)} ms</td>
               <td className={`py-1 text-right ${exceptions > 0 ? "text-broken" : ""}`}>{exceptions}</td>
@@ -101,11 +106,16 @@ function LeftAlone({ stress: { soak } }: { stress: StressTest }) {
           ))}
         </tbody>
       </table>
+      {last.atMs < SOAK_MS ? (
+        <p className="mt-1 mb-0 text-soft">Ended there, because it took too long to go on.</p>
+      ) : null}
       {soak.wrongWords.length > 0 ? <p className="mt-1 mb-0">It shows {soak.wrongWords.join(", ")} then.</p> : null}
       {soak.isEmpty ? <p className="mt-1 mb-0">Nothing is left in view then.</p> : null}
     </>
   );
 }
+
+const megabytes = (mb: number) => `${mb.toFixed(mb < 10 ? 1 : 0)} MB`;
 
 /** A figure with a bar behind it, as long as its share of the greatest. */
 function Bar({ share, isBad, label }: { share: number; isBad: boolean; label: string }) {
@@ -113,7 +123,7 @@ function Bar({ share, isBad, label }: { share: number; isBad: boolean; label: st
     <span className="flex items-center gap-2">
       <span className="h-2 flex-1 bg-sheet" aria-hidden>
         <span
-          className={`block h-full ${isBad ? "bg-broken" : "bg-act"}`}
+          className={`block h-full ${isBad ? "bg-broken" : "bg-soft"}`}
           style={{ width: `${Math.max(1, share * 100)}%` }}
         />
       </span>

@@ -2,6 +2,13 @@ import type { EntryDetail, WholePage as Whole } from "@tourney/core/contract";
 import { useRef } from "react";
 import { pictureUrl } from "../../ui/Picture.js";
 
+/** Landmarks in everybody's words. */
+const ROLE_WORDS: Readonly<Record<string, string>> = {
+  banner: "header",
+  contentinfo: "footer",
+  complementary: "beside it",
+};
+
 /** A page from top to bottom, in a window of the viewport's shape, with a list of its parts that goes to each. */
 export function WholePage({ entry, whole }: { entry: EntryDetail; whole: Whole }) {
   const view = useRef<HTMLDivElement>(null);
@@ -36,20 +43,23 @@ export function WholePage({ entry, whole }: { entry: EntryDetail; whole: Whole }
         </p>
         {whole.sections.length === 0 ? null : (
           <ol aria-label="Parts of the page" className="m-0 mt-1 flex list-none flex-wrap gap-x-3 gap-y-1 p-0">
-            {whole.sections.map(({ role, name, top }) => (
-              <li key={`${top} ${role} ${name}`} className="max-w-full">
-                <button
-                  type="button"
-                  onClick={() => goTo(top)}
-                  className="max-w-full truncate border-0 bg-transparent p-0 text-left underline decoration-rule hover:decoration-ink"
-                >
-                  {name === "" ? role : name}
-                  {name === "" || ["section", "heading"].includes(role) ? null : (
-                    <span className="text-soft"> {role}</span>
-                  )}
-                </button>
-              </li>
-            ))}
+            {whole.sections.map(({ role: landmark, name, top }, index) => {
+              const role = ROLE_WORDS[landmark] ?? landmark;
+              return (
+                <li key={`${index} ${top}`} className="max-w-full">
+                  <button
+                    type="button"
+                    onClick={() => goTo(top)}
+                    className="max-w-full truncate border-0 bg-transparent p-0 text-left underline decoration-rule hover:decoration-ink"
+                  >
+                    {name === "" ? role : name}
+                    {name === "" || ["section", "heading"].includes(role) ? null : (
+                      <span className="text-soft"> {role}</span>
+                    )}
+                  </button>
+                </li>
+              );
+            })}
           </ol>
         )}
       </div>
