@@ -133,6 +133,15 @@ describe("taking in what a page asks for", () => {
     expect(await shelf.takeIn(addresses)).toBe(0);
     expect(asked.length).toBe(requests);
   });
+  it("asks for nothing more for a while where there is no registry", async () => {
+    vi.stubEnv("npm_config_registry", "http://127.0.0.1:9");
+    const { shelf, told } = open();
+    expect(await shelf.takeIn([KNOTS, "https://unpkg.com/rope@2"])).toBe(0);
+    expect(told).toMatchObject([{ refused: "knots@1" }]);
+    vi.stubEnv("npm_config_registry", address);
+    expect(await shelf.takeIn([KNOTS])).toBe(0);
+    expect(asked).toEqual([]);
+  });
   it("waits until it may begin", async () => {
     let begin = () => {};
     const { shelf } = open(new Promise((resolve) => (begin = resolve)));

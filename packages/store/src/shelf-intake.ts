@@ -21,6 +21,8 @@ const MOST_AT_A_TIME = 8;
 /** What could not be had is not asked for again for so long: each recording would wait for it. */
 const FAILED_FOR_MS = 10 * 60_000;
 
+const REGISTRY = "the registry";
+
 export interface IntakeOptions {
   folder: string;
   /** Told of what was taken in, and of what could not be. */
@@ -41,15 +43,18 @@ export interface Intake {
  */
 export function createIntake({ folder, tell, mayBegin = Promise.resolve() }: IntakeOptions): Intake {
   const failedAt = new Map<string, number>();
+  const hasFailed = (what: string) => performance.now() - (failedAt.get(what) ?? -Infinity) < FAILED_FOR_MS;
   const takeOne = async (spec: string): Promise<boolean> => {
-    if (performance.now() - (failedAt.get(spec) ?? -Infinity) < FAILED_FOR_MS) return false;
+    if (hasFailed(spec) || hasFailed(REGISTRY)) return false;
     try {
       const taken = await addPackage(folder, spec, LIMITS);
       if (taken !== null) tell({ taken });
       return true;
     } catch (thrown) {
-      failedAt.set(spec, performance.now());
-      tell({ refused: spec, reason: toTourneyError(thrown).reason });
+      const { code, reason } = toTourneyError(thrown);
+      // Where the registry says nothing, none of the others is asked for either.
+      failedAt.set(code === "ENDPOINT_UNREACHABLE" ? REGISTRY : spec, performance.now());
+      tell({ refused: spec, reason });
       return false;
     }
   };

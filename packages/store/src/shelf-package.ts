@@ -49,7 +49,7 @@ export const folderOf = (shelf: string, spec: string): string => join(shelf, spe
  *
  * @param spec as in three@0.160
  * @returns null when it is there already.
- * @throws TourneyError INVALID_INPUT for what is no package's name, SETUP_FAILED when it cannot be had or is too large.
+ * @throws TourneyError INVALID_INPUT for what is no package's name, NOT_FOUND, TOO_LARGE, or ENDPOINT_UNREACHABLE.
  */
 export async function addPackage(shelf: string, spec: string, limits: SizeLimits = WIDE): Promise<Taken | null> {
   if (!SPEC.test(spec)) {
@@ -150,11 +150,14 @@ const atOnce = (folder: string): string[] => [
   "--cache",
   join(folder, ".npm"),
   "--fetch-retries=1",
+  "--fetch-retry-mintimeout=1000",
+  "--fetch-retry-maxtimeout=2000",
   "--fetch-timeout=20000",
 ];
 
+/** NOT_FOUND where the registry says that there is none, ENDPOINT_UNREACHABLE where it says nothing. */
 const fail = (spec: string, stderr: string): TourneyError =>
-  new TourneyError("SETUP_FAILED", {
+  new TourneyError(/E404|ETARGET|EINVALIDTAGNAME|no version/i.test(stderr) ? "NOT_FOUND" : "ENDPOINT_UNREACHABLE", {
     message: `${spec} could not be fetched.`,
     reason:
       stderr.split("\n").find((line) => /npm error/.test(line) && !/code/.test(line)) ?? "npm did not end in time",
@@ -162,7 +165,7 @@ const fail = (spec: string, stderr: string): TourneyError =>
   });
 
 const refuse = (spec: string, bytes: number): TourneyError =>
-  new TourneyError("SETUP_FAILED", {
+  new TourneyError("TOO_LARGE", {
     message: `${spec} is too large for the shelf.`,
     reason: `${spec} takes ${Math.round(bytes / 1e6)} MB`,
     remedy: "Add it by name with `./tourney shelf add`, which allows more, or do without it.",
