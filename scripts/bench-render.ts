@@ -1,3 +1,4 @@
+import { spawn } from "node:child_process";
 import { createHash } from "node:crypto";
 import { existsSync, readdirSync, readFileSync } from "node:fs";
 import { availableParallelism } from "node:os";
@@ -12,9 +13,13 @@ import { recordForTest } from "../packages/render-worker/test-support/record-for
 /**
  * Measures the recorder on this machine and prints one JSON line: clips a minute with two browsers, wall time of one clip
  * beside a plain page recorded in real time, peak memory, how many pages are the same to the byte five times over, a
- * three-dimensional scene, and entries a minute on the demo's mix. `--only entries,clips,real-time,repeats,scene` measures some of it.
+ * three-dimensional scene, entries a minute on the demo's mix, and the memory of a page that wants all there is.
+ * `--only entries,clips,real-time,repeats,scene,memory` measures some of it, `--lanes N` with so many browsers, `--busy N` with so many
+ * cores kept busy by something else.
  */
-const LANES = Number(process.env.LANES ?? 2);
+const flag = (name: string): string | undefined =>
+  process.argv.includes(name) ? process.argv[process.argv.indexOf(name) + 1] : undefined;
+const LANES = Number(flag("--lanes") ?? 2);
 const CLIPS = 12;
 const ROUNDS = 3;
 const REPEATED_PAGES = 32;
@@ -198,6 +203,18 @@ async function benchEntries() {
   return { entries: entries.length, entriesPerMinute: round1(perMinute), slowestEntries: slowest };
 }
 
+/** What a page that fills memory outside the script's own heap comes to before it is ended. */
+async function benchMemory() {
+  const page = `<!doctype html><title>Wants all</title><script>const kept = []; setInterval(() => { kept.push(new Uint8Array(40e6).fill(1)); }, 20);</script>`;
+  let peakMb = 0;
+  const watch = setInterval(() => {
+    peakMb = Math.max(peakMb, measureBrowsers());
+  }, 50);
+  const { outcome } = await record(page);
+  clearInterval(watch);
+  return { badPageOutcome: outcome, badPagePeakMb: Math.round(peakMb) };
+}
+
 /** Processor time since the machine started, in clock ticks of all cores: all of it, and what the host gave to others. */
 function readProcessorTimes(): { all: number; stolen: number } {
   const [line] = readFileSync("/proc/stat", "utf8").split("\n");
@@ -222,9 +239,11 @@ const PARTS = {
   "real-time": benchAlone,
   repeats: benchRepeats,
   scene: benchScene,
+  memory: benchMemory,
 };
-const at = process.argv.indexOf("--only");
-const only = at === -1 ? Object.keys(PARTS) : process.argv[at + 1]!.split(",");
+const only = flag("--only")?.split(",") ?? Object.keys(PARTS);
+const others = Array.from({ length: Number(flag("--busy") ?? 0) }, () => spawn(process.execPath, ["-e", "for (;;);"]));
+process.on("exit", () => others.forEach((other) => other.kill()));
 const busyBefore = readProcessorTimes();
 const referenceBefore = measureReference();
 const result: Record<string, unknown> = {};
@@ -239,3 +258,4 @@ Object.assign(result, {
   },
 });
 console.log(JSON.stringify(result));
+process.exit();
