@@ -63,7 +63,8 @@ const section = `${HEADING}
 
 ${total} examples that came with general, permissively licensed libraries (${libraries.join(", ")}), recorded without a shelf and
 labelled by looking at them (\`packages/render-worker/calibration/programs.ts\`, \`npm run calibrate:programs\`). What follows from a missing library is not counted, and
-neither is a key that was tried on the off chance.
+neither is a key that was tried on the off chance. Who labelled them had seen what was found, and one rule was mended for what it got wrong
+here: a page that follows the pointer, or only listens for a click, was said to be dead.
 
 ${table}
 
