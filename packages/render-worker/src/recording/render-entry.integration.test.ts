@@ -199,7 +199,7 @@ describe("a recording", () => {
     });
     expect(recording.outcome).toBe("ok");
     expect(recording.console.map(({ text }) => text)).toContain("wheel 100");
-    expect(recording.steps.map(({ effect }) => effect)).toEqual(["not_judged", "changed", "changed"]);
+    expect(recording.steps.map(({ effect }) => effect)).toEqual(["changed", "changed", "changed"]);
     expect(new Set(recording.steps.map(({ before, after }) => `${before!} ${after!}`)).size).toBe(3);
     expect(rulesOf(recording)).not.toContain("dead_control");
   });
