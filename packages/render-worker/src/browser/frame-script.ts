@@ -3,9 +3,7 @@
  * They carry nothing that a page could use, and a page that sends them itself changes its own frames only.
  */
 export const WORDS = {
-  /** Is a frame waited for? */
-  waitsForFrame: "tourney:waits-for-frame",
-  /** A frame's time, told as the event's detail, has come, and it is not drawn: who waits for it is called all the same. */
+  /** The browser does not draw this frame. Its time is the event's detail, and the page's frame callbacks are called now. */
   frame: "tourney:frame",
   /** The frames that follow are shown, or hidden: nobody sees what is drawn in them. */
   shows: "tourney:shows",
@@ -35,7 +33,6 @@ export const FRAME_SCRIPT = `  const { requestAnimationFrame: raf, cancelAnimati
       return id;
     };
     globalThis.cancelAnimationFrame = (id) => { asked.delete(id); cancel.call(globalThis, id); };
-    addEventListener(${word("waitsForFrame")}, (event) => { if (asked.size > 0) event.preventDefault(); });
     // Called by an event, so that what one of them throws is reported as the browser reports it, and the others are called.
     const turn = new EventTarget();
     const { addEventListener: listen, dispatchEvent: dispatch } = EventTarget.prototype;

@@ -71,8 +71,8 @@ const FOLLOWED = `    for (const prototype of [WebGLRenderingContext.prototype, 
 `;
 
 /**
- * A picture that a page draws for itself, as a shadow's, can be left out as well where each frame that uses it has drawn it anew: cleared it first,
- * and drawn it before it looks at it. Where a frame looks at what another has drawn, the pictures are a part of the page's memory, and all are drawn.
+ * Pages also draw into textures of their own, as for shadows. The recorder leaves that out too, if every frame that samples such a texture first
+ * clears it and draws into it. Where a frame looks at what another has drawn, the pictures are a part of the page's memory, and all are drawn.
  */
 const TARGETS = `    const samplerUnits = new WeakMap(), placesOf = new WeakMap(), samplersOf = new WeakMap();
     const texturesOf = (drawing, target) => [...(drawing.targets.get(target)?.values() ?? [])];
@@ -131,7 +131,7 @@ const TARGETS = `    const samplerUnits = new WeakMap(), placesOf = new WeakMap(
 /**
  * Drawing by WebGL is what a page takes its time for on a machine without a graphics processor, so it is left out of frames that nobody sees:
  * what a page draws to its visible canvas from within a frame, where that leaves no other trace. Should that have been wrong, because the page
- * read its canvas, or drew nothing in a frame that is looked at, the recorder is told, and records the page anew with everything drawn.
+ * read its canvas, or drew nothing in a frame that is looked at, the recorder throws that recording away and makes another in which every frame is drawn.
  *
  * A hidden frame that does draw something waits until that is done, so that no other frame inherits the work.
  *

@@ -14,7 +14,7 @@ const webgl = (
 </script>`;
 
 describe("frames that are not drawn", () => {
-  it("come to the page all the same, sixty a second and in whole milliseconds", async () => {
+  it("still call the page back sixty times a second, at whole milliseconds", async () => {
     const { shownText, metrics } = await recordForTest(
       `<!doctype html><title>Counts</title><p id=p></p><script>
         const times = [];
@@ -94,7 +94,7 @@ describe("drawing by WebGL in frames that nobody sees", () => {
     expect(new Set(hashes(less)).size).toBeGreaterThan(1);
   });
   it.each([
-    ["that each frame draws anew", "frame((n) => { show(one, empty, n / 300); show(null, one, 0.1); });"],
+    ["that every frame clears and redraws", "frame((n) => { show(one, empty, n / 300); show(null, one, 0.1); });"],
     ["that was drawn once before", "show(one, empty, 0.4); frame((n) => show(null, one, n / 300));"],
     [
       "that is drawn in the first frame only",

@@ -26,7 +26,7 @@ export interface Pacing {
 /** How every page is played at first. */
 export const LIGHT: Pacing = { stride: 1, draws: "seen" };
 
-/** The page is to be recorded anew in another way. */
+/** This recording is of no use: the recorder has to make another, with the given changes to its pacing. */
 export class PlayedWrongly extends Error {
   override readonly name = "PlayedWrongly";
 

@@ -188,7 +188,7 @@ const describeBusy = (cause: MachineBusy): TourneyError =>
 /** A library may ask for others, and those for more. */
 const MOST_INTAKES = 3;
 
-/** The clip; where the page asked for libraries that the shelf lacked and could take in, recorded anew with them. */
+/** Records the clip. If the page asked for libraries that the shelf lacked and has now fetched, records it again with them. */
 async function recordWithLibraries(record: Recorder, clip: Clip, shelf: Shelf): ReturnType<typeof recordAtItsPace> {
   let recorded = await recordAtItsPace(record, clip);
   for (let n = 0; n < MOST_INTAKES; n++) {

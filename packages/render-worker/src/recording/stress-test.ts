@@ -73,7 +73,8 @@ async function inPage<T extends Levels | StressTest["soak"]>(
     const result = await test({ plan, page, clock, meter }, soFar);
     isSound = await page.close();
     return result;
-  } catch {
+  } catch (error) {
+    deps.errors(`The stress test ended early: ${String(error)}`);
     return soFar;
   } finally {
     await deps.browsers.giveBack(browser, isSound);
