@@ -8,6 +8,7 @@ import { chromium } from "@playwright/test";
 import type { Recording } from "@tourney/core/contract";
 import { median } from "@tourney/core/stats";
 import { readSuiteText } from "@tourney/core/suite";
+import { BrowserPool } from "../packages/render-worker/src/browser/browser-pool.js";
 import { recordForTest } from "../packages/render-worker/test-support/record-for-test.js";
 
 /**
@@ -51,7 +52,9 @@ const SCENE = `<!doctype html><html lang="en"><title>Cubes</title><style>body { 
 
 const PLAN = { viewport: { width: 1280, height: 800 }, seconds: 6, frames: 12, motionExpected: true };
 
-const record = (page: string | Buffer): Promise<Recording> => recordForTest(page, PLAN);
+/** As the worker records: browsers are kept from one entry to the next. */
+const pool = new BrowserPool();
+const record = (page: string | Buffer): Promise<Recording> => recordForTest(page, PLAN, { pool });
 
 /** Works through tasks in two lanes. */
 async function inLanes<T>(tasks: readonly T[], work: (task: T) => Promise<void>): Promise<void> {
@@ -194,7 +197,7 @@ async function benchEntries() {
     const { findings } = await recordForTest(files, {
       ...{ viewport, furtherViewports, walkthrough, kind, seconds: prompt.seconds, frames: 12 },
       ...{ motionExpected: motion, realTime: motion, repeats: index % 10 === 0 ? 2 : 1, repeatFlagged: true },
-    });
+    }, { pool });
     const flags = findings.filter(({ severity }) => severity !== "note").map(({ rule }) => rule);
     seconds.push([name, round1((performance.now() - began) / 1000), flags.join(" ")]);
   });

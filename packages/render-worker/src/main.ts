@@ -21,6 +21,7 @@ import {
   stopOnSignals,
   toClientConfig,
 } from "@tourney/store";
+import { BrowserPool } from "./browser/browser-pool.js";
 import { handleRenderJob } from "./render-job.js";
 
 const Environment = z.object({
@@ -95,7 +96,9 @@ async function main(): Promise<void> {
   events.on("pool:create", ({ workerPool }) => presence.addQueueId(workerPool.id));
   await presence.begin();
   const shelfDir = env.TOURNEY_SHELF_DIR ?? join(env.TOURNEY_DATA_DIR, "shelf");
+  const browsers = new BrowserPool();
   const deps = {
+    pool: browsers,
     blobs: createFolderBlobStore(join(env.TOURNEY_DATA_DIR, "blobs")),
     shelf: openShelf(shelfDir, env.TOURNEY_SHELF_INTAKE === "on" ? openIntake(shelfDir, log) : null),
     browserPath: env.TOURNEY_BROWSER,
@@ -128,6 +131,7 @@ async function main(): Promise<void> {
   stopOnSignals(async () => {
     log.info("finishing what has begun");
     await runner.stop();
+    await browsers.end();
     await presence.end();
     await pool.end();
   });

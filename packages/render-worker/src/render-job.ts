@@ -1,12 +1,14 @@
 import { RenderJob, type RenderFinishedJob } from "@tourney/core/contract";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
 import type { BlobStore, Shelf } from "@tourney/store";
+import type { BrowserSource } from "./browser/browser-pool.js";
 import { renderEntry } from "./recording/render-entry.js";
 
 export interface RenderJobDeps {
   blobs: BlobStore;
   shelf: Shelf;
   browserPath: string | undefined;
+  pool?: BrowserSource;
   errors: (line: string) => void;
 }
 
@@ -22,7 +24,7 @@ const MOST_TRIES = 5;
 export async function handleRenderJob(
   payload: unknown,
   tries: number,
-  { blobs, shelf, browserPath, errors }: RenderJobDeps,
+  { blobs, ...deps }: RenderJobDeps,
 ): Promise<RenderFinishedJob> {
   const { renderId, entryPath, files, plan } = RenderJob.parse(payload);
   try {
@@ -31,13 +33,13 @@ export async function handleRenderJob(
     const keep = async (webp: Buffer) => `${await blobs.put(webp)}.webp`;
     return {
       renderId,
-      recording: await renderEntry(loaded, entryPath, plan, { browserPath, errors, keep, shelf }),
+      recording: await renderEntry(loaded, entryPath, plan, { ...deps, keep }),
       error: null,
     };
   } catch (thrown) {
     const error = toTourneyError(thrown);
     if (error.code === "MACHINE_BUSY" && tries < MOST_TRIES) throw error;
-    errors(describeError(error));
+    deps.errors(describeError(error));
     return { renderId, recording: null, error: `${error.message} ${error.remedy}` };
   }
 }

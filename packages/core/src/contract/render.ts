@@ -6,7 +6,7 @@ import { Kind, Viewport, WalkthroughStep } from "./suite.js";
  * Changes whenever recordings made before and after cannot be compared. A recording of another version shows as stale
  * until it is made anew.
  */
-export const RENDERER_VERSION = "6";
+export const RENDERER_VERSION = "7";
 
 export const RenderOutcome = z
   .enum(["ok", "crashed", "hung", "memory", "navigated", "failed"])
@@ -22,7 +22,7 @@ const pictureFile = z.string().describe("Name of a WebP file: beside the report,
 export const Frame = z
   .object({
     atMs: z.int().describe("Page time."),
-    sha256: Sha256.describe("Of the raw RGB pixels, row by row."),
+    sha256: Sha256.describe("Of the picture without loss, as the browser gave it (PNG): the same for the same pixels."),
     file: pictureFile,
     thumbnail: pictureFile.describe("The same picture, 320 px wide."),
     preview: pictureFile.optional().describe("The same picture, 640 px wide; of the poster only."),

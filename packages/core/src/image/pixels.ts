@@ -31,15 +31,17 @@ export function changedShare(before: Pixels, after: Pixels, tolerance = 8): numb
   const b = after.data;
   if (a.length === 0) return 0;
   const [wordsOfA, wordsOfB] = [asWords(a), asWords(b)];
+  const wholeWords = wordsOfA.length - BLOCK_WORDS + 1;
   let changed = 0;
   let start = 0;
   for (let word = 0; start < a.length; start += BLOCK_BYTES, word += BLOCK_WORDS) {
     // Most of two frames is alike: whole blocks are passed over.
     if (
-      word + BLOCK_WORDS <= wordsOfA.length &&
-      wordsOfA[word] === wordsOfB[word] &&
-      wordsOfA[word + 1] === wordsOfB[word + 1] &&
-      wordsOfA[word + 2] === wordsOfB[word + 2]
+      word < wholeWords &&
+      ((wordsOfA[word]! ^ wordsOfB[word]!) |
+        (wordsOfA[word + 1]! ^ wordsOfB[word + 1]!) |
+        (wordsOfA[word + 2]! ^ wordsOfB[word + 2]!)) ===
+        0
     )
       continue;
     const end = Math.min(start + BLOCK_BYTES, a.length);
@@ -53,9 +55,9 @@ const BLOCK_BYTES = 12;
 const BLOCK_WORDS = 3;
 
 /** The same bytes four at a time, without those at the end that do not fill a word. */
-function asWords(data: Uint8Array): Uint32Array {
+function asWords(data: Uint8Array): Int32Array {
   const { buffer, byteOffset, length } = data.byteOffset % 4 === 0 ? data : data.slice();
-  return new Uint32Array(buffer, byteOffset, length >> 2);
+  return new Int32Array(buffer, byteOffset, length >> 2);
 }
 
 /** Whether two pictures have the same size and layout, so that they can be compared pixel by pixel. */
@@ -129,9 +131,10 @@ function countColours(data: Uint8Array, channels: number): { counts: Uint32Array
     if (
       alike >= 0 &&
       isWhole &&
-      words[word] === words[alike] &&
-      words[word + 1] === words[alike + 1] &&
-      words[word + 2] === words[alike + 2]
+      ((words[word]! ^ words[alike]!) |
+        (words[word + 1]! ^ words[alike + 1]!) |
+        (words[word + 2]! ^ words[alike + 2]!)) ===
+        0
     ) {
       times += inBlock;
       continue;

@@ -83,6 +83,8 @@ export interface Browser {
   /** What its processes do with the processors. */
   meter: GroupMeter;
   patience: Patience;
+  /** From now on, what it prints on its error output is told to another. */
+  tellErrorsTo: (errors: (line: string) => void) => void;
   /** Ends every process of the browser and removes its profile. Safe to call twice. */
   end: () => Promise<void>;
 }
@@ -135,7 +137,7 @@ function chooseWrapping(): Wrapping {
 }
 
 /**
- * Starts one headless browser for one recording: own profile, own process group, no environment but a path and a home,
+ * Starts one headless browser: own profile, own process group, no environment but a path and a home,
  * Chromium's sandbox on, an unprivileged user, and an empty network namespace where one can be made.
  */
 export function launchBrowser({
@@ -164,7 +166,8 @@ export function launchBrowser({
     cwd: home,
     env: { PATH: "/usr/bin:/bin", HOME: home, TMPDIR: home, LANG: "C.UTF-8" },
   });
-  child.on("error", (error) => errors(error.message));
+  let tell = errors;
+  child.on("error", (error) => tell(error.message));
   if (child.pid !== undefined) memory.watch(child.pid);
   const meter = createGroupMeter(child.pid ?? -1);
   const patience = new Patience(meter.measureCpuMs);
@@ -179,7 +182,7 @@ export function launchBrowser({
       pipe.close();
     }
     keptBytes += chunk.length;
-    if (keptBytes < 20_000) errors(text.trimEnd());
+    if (keptBytes < 20_000) tell(text.trimEnd());
   });
   return {
     pipe,
@@ -188,6 +191,10 @@ export function launchBrowser({
     saidOutOfMemory: () => isOutOfMemory,
     meter,
     patience,
+    tellErrorsTo(next) {
+      tell = next;
+      keptBytes = 0;
+    },
     end: async () => {
       await endBrowser(child, pipe, home);
       memory.end();

@@ -75,6 +75,8 @@ export interface Gathered {
 export interface RecordDeps {
   browser: BrowserChoice;
   browsers: EntryBrowsers;
+  /** Those that draw on the machine's own clock. */
+  realTimeBrowsers: EntryBrowsers;
   errors: (line: string) => void;
   /** Processor time that the browser may use for a whole clip before the page counts as hung. */
   clipLimitMs: number;

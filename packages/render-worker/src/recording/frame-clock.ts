@@ -31,9 +31,9 @@ export interface Drawn {
 const Frame = z.object({ screenshotData: z.string().optional(), hasDamage: z.boolean() });
 
 /** Lets a page's virtual time go on, and answers what it asks for while it stands still. */
-function createGrants({ browser, sessionId, send, watch }: OpenPage, frameLimitMs: number) {
+function createGrants({ browser, listen, sessionId, send, watch }: OpenPage, frameLimitMs: number) {
   const waiting: (() => void)[] = [];
-  browser.pipe.listen((event) => {
+  listen((event) => {
     if (event.method === "Emulation.virtualTimeBudgetExpired" && event.sessionId === sessionId) waiting.shift()?.();
   });
   // A script may wait for what it asked for and not go on without; all else is answered between two grants.

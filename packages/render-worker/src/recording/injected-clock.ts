@@ -10,7 +10,7 @@ import type { Viewport } from "@tourney/core/contract";
 const LOAD_LIMIT_MS = 15_000;
 /** The clock of `INJECTED_CLOCK_SCRIPT`, moved on by calls into the entry's document. */
 export async function createInjectedClock(
-  { browser, sessionId, send, watch, probe }: OpenPage,
+  { browser, listen, sessionId, send, watch, probe }: OpenPage,
   { viewport, frameLimitMs, isMuted }: { viewport: Viewport; frameLimitMs: number; isMuted: boolean },
 ): Promise<FrameClock> {
   await send("Emulation.setDeviceMetricsOverride", { ...viewport, deviceScaleFactor: 1, mobile: false });
@@ -21,7 +21,7 @@ export async function createInjectedClock(
       auxData: z.looseObject({ frameId: z.string().optional(), isDefault: z.boolean().optional() }).optional(),
     }),
   });
-  browser.pipe.listen(({ method, params, sessionId: from }) => {
+  listen(({ method, params, sessionId: from }) => {
     if (method !== "Runtime.executionContextCreated" || from !== sessionId) return;
     const { context } = Created.parse(params);
     if (context.auxData?.isDefault === true && context.auxData.frameId !== undefined)

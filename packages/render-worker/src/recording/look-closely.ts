@@ -35,7 +35,7 @@ const packAxe = () =>
 
 /** Evaluated in a step of its own: a page may forbid evaluation to all but the browser's own tools. */
 const unpackAxe = () => `(async () => {
-  const bytes = Uint8Array.from(atob("${packAxe()}"), (c) => c.charCodeAt(0));
+  const bytes = Uint8Array.fromBase64("${packAxe()}");
   globalThis.axeSource = await new Response(new Blob([bytes]).stream().pipeThrough(new DecompressionStream("gzip"))).text();
   return 0;
 })()`;
@@ -53,7 +53,7 @@ const AxeAnswer = z.array(
 );
 
 const RUN_AXE = `(async () => {
-  const { violations } = await axe.run(document, { runOnly: { type: "rule", values: ${JSON.stringify(RULES)} }, resultTypes: ["violations"], iframes: false });
+  const { violations } = await axe.run(document, { runOnly: { type: "rule", values: ${JSON.stringify(RULES)} }, resultTypes: ["violations"], iframes: false, preload: false });
   return violations.map(({ id, help, nodes }) => {
     const checks = nodes.map((node) => ({ node, data: node.any.find((check) => check.id === "color-contrast")?.data }))
       .sort((a, b) => (a.data?.contrastRatio ?? 99) - (b.data?.contrastRatio ?? 99));
@@ -105,11 +105,11 @@ const goesOn = (layout: Layout | null): boolean =>
   layout !== null && layout.canScrollDown && layout.pageHeight > layout.viewHeight + BELOW_PX;
 
 async function readAccessibility(page: OpenPage): Promise<AccessibilityIssue[] | null> {
-  // The checks wait for timers, so time goes on by itself; the pictures have been taken.
-  await page.send("Emulation.setVirtualTimePolicy", { policy: "advance" }).catch(() => undefined);
   const run = async () => {
     await page.probe(z.unknown(), unpackAxe(), AXE_LIMIT_MS);
     await page.probe(z.unknown(), "(0, eval)(axeSource); 0", AXE_LIMIT_MS);
+    // The checks wait for timers, so time goes on by itself; the pictures have been taken.
+    await page.send("Emulation.setVirtualTimePolicy", { policy: "advance" }).catch(() => undefined);
     return page.probe(AxeAnswer, RUN_AXE, AXE_LIMIT_MS);
   };
   // Whatever happens to the page now, its recording is whole.

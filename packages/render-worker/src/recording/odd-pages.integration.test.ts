@@ -3,14 +3,17 @@ import { createServer } from "node:net";
 import type { AddressInfo } from "node:net";
 import type { Recording } from "@tourney/core/contract";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { BrowserPool } from "../browser/browser-pool.js";
 import { ODD_PAGES, type OddPage } from "../../test-support/hostile-pages.js";
 import { recordForTest } from "../../test-support/record-for-test.js";
 
+/** As in the worker, each may get a browser in which another one was: what they do to it is not to reach their neighbours. */
+const pool = new BrowserPool();
 const PLAN = { viewport: { width: 800, height: 500 }, seconds: 4, frames: 6 };
 
 function record({ page, name }: OddPage): Promise<Recording> {
   const file = name.includes("SVG") ? "page.svg" : "page.html";
-  return recordForTest({ [file]: page }, PLAN, { frameLimitMs: 5000 });
+  return recordForTest({ [file]: page }, PLAN, { frameLimitMs: 5000, pool });
 }
 
 /** Processes of any browser that were not there before. */
@@ -43,7 +46,8 @@ describe.concurrent("a page that", () => {
 });
 
 describe("after them all", () => {
-  it("nothing of their browsers is alive", () => {
+  it("nothing of their browsers is alive", async () => {
+    await pool.end();
     expect(listBrowsers()).toEqual([]);
   });
 });

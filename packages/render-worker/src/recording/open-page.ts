@@ -1,4 +1,5 @@
 import * as z from "zod";
+import type { CdpEvent } from "../browser/cdp-pipe.js";
 import type { Browser } from "../browser/launch.js";
 import { guardScript, type MutedSpan, pageScript } from "../browser/page-script.js";
 import { STAGE_PRELUDE } from "@tourney/core/stage";
@@ -15,6 +16,8 @@ export interface OpenPage {
   browser: Browser;
   sessionId: string;
   watch: PageWatch;
+  /** Calls back for every event of the browser until the page is closed. */
+  listen: (listener: (event: CdpEvent) => void) => void;
   /** Sends a command to the page's own session. */
   send: (method: string, params?: object, limitMs?: number) => Promise<unknown>;
   /** Evaluates an expression in the recorder's own world of the entry's document, and parses what it gives. */
@@ -66,7 +69,9 @@ export async function openPage(browser: Browser, options: OpenOptions): Promise<
     // Nothing more is answered: everything that waits for it ends now.
     onEnd: () => pipe.close(),
   });
-  const unlisten = pipe.listen((event) => {
+  const unlisten: (() => void)[] = [];
+  const listen = (listener: (event: CdpEvent) => void) => void unlisten.push(pipe.listen(listener));
+  listen((event) => {
     watch.handle(event);
     if (event.method === "Target.targetCreated") closePopup(browser, event.params, { targetId, watch });
   });
@@ -93,14 +98,14 @@ export async function openPage(browser: Browser, options: OpenOptions): Promise<
   const hold = async (expression: string) =>
     send("Runtime.evaluate", { expression, contextId: await world(), objectGroup: "tourney" });
   const close = async () => {
-    unlisten();
+    for (const stop of unlisten) stop();
     const closed = pipe.send("Target.disposeBrowserContext", context).then(
       () => true,
       () => false,
     );
     return closed;
   };
-  return { browser, sessionId, watch, send, probe, hold, reload, close };
+  return { browser, sessionId, watch, listen, send, probe, hold, reload, close };
 }
 
 async function addScripts(

@@ -19,7 +19,7 @@ async function paint(colour: { r: number; g: number; b: number }, width = 800, h
 const RED = { r: 200, g: 0, b: 0 };
 
 describe("a frame", () => {
-  it("is named by the digest of its pixels, and kept in two sizes", async () => {
+  it("is named by the digest of what the browser gave, and kept in two sizes", async () => {
     const png = await paint(RED);
     const kept = new Map<string, Buffer>();
     const keep = (webp: Buffer, name: string) => {
@@ -27,10 +27,9 @@ describe("a frame", () => {
       return Promise.resolve(name);
     };
     const { frame, content } = await keepFrame({ atMs: 500, png }, "frame-01", { darkroom: new Darkroom(), keep });
-    const { data } = await decodePicture(png);
     expect(frame).toEqual({
       atMs: 500,
-      sha256: createHash("sha256").update(data).digest("hex"),
+      sha256: createHash("sha256").update(Buffer.from(png, "base64")).digest("hex"),
       file: "frame-01",
       thumbnail: "frame-01-320",
     });

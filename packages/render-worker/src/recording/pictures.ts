@@ -1,4 +1,4 @@
-import { webcrypto } from "node:crypto";
+import { hash } from "node:crypto";
 import type { Frame, Sprite, WholePage } from "@tourney/core/contract";
 import { contentShare, type Pixels } from "@tourney/core/image";
 import sharp from "sharp";
@@ -40,7 +40,7 @@ const encode = (pixels: Pixels): Promise<Buffer> => asImage(pixels).webp(WEBP).t
 interface Developed {
   pixels: Pixels;
   small: Pixels;
-  /** Of the pixels, three bytes each, row by row. */
+  /** Of the PNG: pictures of the same pixels are the same bytes, and these are a hundredth of the pixels. */
   sha256: string;
   webp: Buffer;
   smallWebp: Buffer;
@@ -67,12 +67,10 @@ export class Darkroom {
 async function developPicture(png: string): Promise<Developed> {
   const pixels = await decodePicture(png);
   const small = await shrink(pixels, THUMBNAIL_WIDTH_PX);
-  // The digest by this interface is made beside the main thread, like sharp's work.
-  const digest = await webcrypto.subtle.digest("SHA-256", pixels.data);
   return {
     pixels,
     small,
-    sha256: Buffer.from(digest).toString("hex"),
+    sha256: hash("sha256", Buffer.from(png, "base64")),
     webp: await encode(pixels),
     smallWebp: await encode(small),
     content: contentShare(pixels),
@@ -83,7 +81,7 @@ export interface KeptFrame extends Pick<Developed, "pixels" | "small" | "content
   frame: Frame;
 }
 
-/** Keeps a picture in full and small, with the hash of its pixels. */
+/** Keeps a picture in full and small, with its hash. */
 export async function keepFrame(
   { atMs, png }: Picture,
   name: string,

@@ -1,7 +1,6 @@
 import { setTimeout as sleep } from "node:timers/promises";
 import type { RealTime, RecordingPlan } from "@tourney/core/contract";
 import * as z from "zod";
-import { launchBrowser } from "../browser/launch.js";
 import { openPage } from "./open-page.js";
 import type { RecordDeps } from "./clip.js";
 import { HOST_ADDRESS } from "./serve-page.js";
@@ -22,9 +21,10 @@ const MEASURE = `new Promise((resolve) => {
  */
 export async function measureRealTime(
   plan: RecordingPlan,
-  { browser: choice, errors, serve }: RecordDeps,
+  { realTimeBrowsers, serve }: RecordDeps,
 ): Promise<RealTime | null> {
-  const browser = launchBrowser({ browser: { ...choice, isRealTime: true }, errors });
+  const browser = realTimeBrowsers.take();
+  let isSound = false;
   const limit = setTimeout(() => browser.pipe.close(), 10_000);
   try {
     const page = await openPage(browser, { ...plan, serve, muted: [], isFrameControlled: false });
@@ -33,6 +33,7 @@ export async function measureRealTime(
     await sleep(SETTLE_MS);
     const times = await page.probe(z.array(z.number()), MEASURE, MEASURED_MS * 3);
     const intervals = times.slice(1).map((at, i) => at - times[i]!);
+    isSound = await page.close();
     if (intervals.length === 0) return null;
     const sorted = intervals.toSorted((a, b) => a - b);
     const quantile = (share: number) =>
@@ -43,6 +44,6 @@ export async function measureRealTime(
     return null;
   } finally {
     clearTimeout(limit);
-    await browser.end();
+    await realTimeBrowsers.giveBack(browser, isSound);
   }
 }

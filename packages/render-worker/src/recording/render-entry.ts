@@ -2,6 +2,7 @@ import { type Finding, type FurtherView, Recording, type RecordingPlan, type Sta
 import { TourneyError } from "@tourney/core/errors";
 import { BLANK_CONTENT_SHARE, listNeeds } from "@tourney/core/page";
 import type { Shelf } from "@tourney/store";
+import { type BrowserSource, ONE_EACH } from "../browser/browser-pool.js";
 import { EntryBrowsers } from "../browser/entry-browsers.js";
 import { findBrowser } from "../browser/launch.js";
 import { MachineBusy } from "../browser/patience.js";
@@ -32,11 +33,13 @@ export interface RenderDeps {
   shelf: Shelf;
   /** Processor time that one frame may take before the page counts as hung; 20 s when it is not said. */
   frameLimitMs?: number;
+  /** Where its first browser comes from; each entry has its own when it is not said. */
+  pool?: BrowserSource;
   /** How the page is played to begin with. */
   pacing?: Pacing;
 }
 
-/** Records clips of one entry, each in a browser of its own. */
+/** Records clips of one entry, each in a context of its own. */
 type Recorder = (clip: Clip) => Promise<Gathered>;
 
 /**
@@ -48,7 +51,7 @@ export async function renderEntry(
   files: FileMap,
   entryPath: string,
   plan: RecordingPlan,
-  deps: RenderDeps,
+  { pool = ONE_EACH, ...deps }: RenderDeps,
 ): Promise<Recording> {
   const lastLines: string[] = [];
   const errors = (line: string) => {
@@ -57,10 +60,12 @@ export async function renderEntry(
     deps.errors(line);
   };
   const browser = findBrowser(deps.browserPath);
-  const browsers = new EntryBrowsers(browser, errors);
+  const browsers = new EntryBrowsers(browser, errors, pool);
+  const realTimeBrowsers = new EntryBrowsers({ ...browser, isRealTime: true }, errors, pool);
   const recordDeps: RecordDeps = {
     browser,
     browsers,
+    realTimeBrowsers,
     errors,
     clipLimitMs: CLIP_LIMIT_BASE_MS + plan.seconds * CLIP_LIMIT_PER_SECOND_MS,
     frameLimitMs: deps.frameLimitMs ?? FRAME_LIMIT_MS,
@@ -88,7 +93,7 @@ export async function renderEntry(
       shelf: deps.shelf,
     });
   } finally {
-    await browsers.end();
+    await Promise.all([browsers.end(), realTimeBrowsers.end()]);
   }
 }
 
@@ -146,8 +151,8 @@ interface Take {
 }
 
 /**
- * Records the page, and again where the first recording would count against it: a verdict is believed when a second recording, in a
- * browser of its own, comes to it as well.
+ * Records the page, and again where the first recording would count against it: a verdict is believed when a second recording
+ * comes to it as well, in a context of its own, or in a browser of its own where the first one's failed.
  */
 async function takeFairly(take: (further?: Partial<Clip>) => Promise<Take>): Promise<{
   chosen: Take;

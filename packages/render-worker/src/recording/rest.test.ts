@@ -38,22 +38,22 @@ const busy = () => 0;
 const allTo = (frame: number) => Array.from({ length: frame }, (_, i) => i + 1);
 
 describe("a page at rest", () => {
-  it("is drawn in full at first, then ten times a second", async () => {
+  it("is drawn in full at first, then six times a second", async () => {
     const { drawn } = await listDrawn(calm);
-    expect(drawn).toEqual([...allTo(6), 12, 18, 24, 30, 36, 42, 48, 54, 60]);
+    expect(drawn).toEqual([...allTo(6), 16, 26, 36, 46, 56]);
   });
   it("is told of every frame that is left out, at its time", async () => {
-    const { told } = await listDrawn(calm, { to: 18 });
-    expect(told.at(-2)).toEqual({ frame: 12, hidden: [17, 33, 50, 67, 83], showsNext: false });
+    const { told } = await listDrawn(calm, { to: 26 });
+    expect(told.at(-2)).toEqual({ frame: 16, hidden: [16, 33, 50, 66, 83, 100, 116, 133, 150], showsNext: false });
   });
   it("is drawn in full for some frames after an input", async () => {
     const { drawn } = await listDrawn(calm, { input: 40 });
-    expect(drawn.filter((frame) => frame >= 36)).toEqual([36, 40, 41, 42, 43, 44, 45, 51, 57]);
+    expect(drawn.filter((frame) => frame >= 36)).toEqual([36, 40, 41, 42, 43, 44, 45, 55]);
   });
   it("is drawn in what is looked at, and told beforehand that this is shown", async () => {
     const { drawn, told } = await listDrawn(calm, { looked: [31, 32] });
-    expect(drawn.slice(6)).toEqual([12, 18, 24, 30, 31, 32, 38, 44, 50, 56]);
-    expect(told.filter(({ showsNext }) => showsNext).map(({ frame }) => frame)).toEqual([30]);
+    expect(drawn.slice(6)).toEqual([16, 26, 31, 32, 42, 52]);
+    expect(told.filter(({ showsNext }) => showsNext).map(({ frame }) => frame)).toEqual([26]);
   });
 });
 

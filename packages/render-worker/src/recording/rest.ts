@@ -8,8 +8,8 @@ import { atFrame } from "./timeline.js";
 /** Frames after the start, and after an input, in which every frame is drawn: what begins a little later is seen to begin. */
 const BEGINNING_FRAMES = 6;
 const ATTENTIVE_FRAMES = 5;
-/** How many frames a page is left alone: a tenth of a second. What is laid out or begins to move meanwhile does so that much later at most. */
-const RESTING_STRIDE = 6;
+/** How many frames a page is left alone: a sixth of a second. What is laid out or begins to move meanwhile does so that much later at most. */
+const RESTING_STRIDE = 10;
 
 /** What a page is like between two frames. */
 export interface Calm {
@@ -22,9 +22,9 @@ export interface Calm {
 export type AskCalm = (hidden: readonly number[], showsNext: boolean) => Promise<Calm>;
 
 /**
- * Draws a page ten times a second instead of sixty where nothing needs more. Its own steps stay sixty: page time goes on, timers keep
+ * Draws a page six times a second instead of sixty where nothing needs more. Its own steps stay sixty: page time goes on, timers keep
  * their times, and who waits for a frame is called at each. CSS animations depend on the time alone, and the frame in which one ends or
- * begins anew is drawn. What only a drawn frame brings, as an observer's call or a transition that a timer starts, comes at most 0.1 s
+ * begins anew is drawn. What only a drawn frame brings, as an observer's call or a transition that a timer starts, comes at most 0.17 s
  * later. Only the page decides which frames are drawn, so every recording of it draws the same ones.
  */
 export class Rest {
