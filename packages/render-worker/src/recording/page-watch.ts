@@ -14,8 +14,10 @@ const MOST_EVENTS = 1000;
 const MOST_DIALOGS = 1000;
 const MOST_DIALOGS_KEPT = 50;
 const MOST_POPUPS = 50;
-/** A page that loads itself again more often than this gets nowhere. */
-const MOST_RELOADS = 10;
+/** A page that loads itself again more often than this, without having been told to, gets nowhere. */
+const MOST_OWN_RELOADS = 5;
+/** And no walkthrough has so many. */
+const MOST_RELOADS = 50;
 
 const ConsoleCall = z.object({
   type: z.string(),
@@ -30,6 +32,7 @@ const Thrown = z.object({
     exception: z.looseObject({ description: z.string().optional(), value: z.unknown().optional() }).optional(),
   }),
 });
+const Requested = z.object({ frameId: z.string() });
 const FrameNavigated = z.object({
   frame: z.object({
     id: z.string(),
@@ -141,6 +144,9 @@ export class PageWatch {
       case "Page.loadEventFired":
         this.hasLoaded = true;
         return;
+      case "Page.frameRequestedNavigation":
+        if (Requested.parse(event.params).frameId === this.stageFrameId) this.requests.expectDocument();
+        return;
       case "Page.frameNavigated":
         return this.receiveNavigation(FrameNavigated.parse(event.params).frame);
       case "Target.attachedToTarget": {
@@ -213,6 +219,11 @@ export class PageWatch {
     }
   }
 
+  private mayReload(): boolean {
+    const own = this.reloads.filter(({ isAnswer }) => !isAnswer).length;
+    return own < MOST_OWN_RELOADS && this.documents < MOST_RELOADS;
+  }
+
   /** Whether the entry's document is still shown. */
   get isThere(): boolean {
     return !this.crashed && !this.hasGone;
@@ -229,11 +240,12 @@ export class PageWatch {
 
   private receiveRequest(paused: z.infer<typeof Paused>): void {
     if (paused.resourceType !== "Document") return this.requests.receive(paused);
+    this.requests.noteDocument();
     const { url } = paused.request;
     const isOfEntry = this.stageFrameId !== null && paused.frameId === this.stageFrameId;
     // The page around the entry is needed for anything to go on; all else comes when time stands still.
     if (paused.frameId === this.options.mainFrameId) return this.requests.answerNow(paused);
-    if (!isOfEntry || (isSamePage(url, this.address) && this.documents <= MOST_RELOADS))
+    if (!isOfEntry || (isSamePage(url, this.address) && this.mayReload()))
       return this.requests.receive(paused);
     // Kept from going, the page stays as it is. After an input it is not known whether it goes by itself.
     if (this.inputs !== "none" && !isSamePage(url, this.address)) this.undo(url);

@@ -68,7 +68,10 @@ export async function playThrough({ page, clock, clip, namedKeys, gathered }: Pl
     }
     watch.inputs = findInputs(gathered.steps, watch.nowMs);
     if (await due.sendAll(watch.nowMs, inputs)) rest.end(k);
+    const { documents } = watch;
     await watch.requests.settle();
+    // What begins is drawn in full, as at the first time.
+    if (watch.documents !== documents) rest.end(k);
     const advance = () => clock.advance(k, { from: last, picture: isPictured(k), shows: isShown(k) });
     // The pace is the main clip's; those that are compared with it keep to it.
     const drawn = await (clip.probes ? pace.draw(k, { isShown: isShown(k) }, advance) : advance());

@@ -59,6 +59,8 @@ export class RequestGate {
   private readonly order = new Map<string, number>();
   /** What was answered, until the page has noticed. */
   private readonly unnoticed = new Set<string>();
+  /** Whether the page said that it goes somewhere, and has not asked for that yet. */
+  private expectsDocument = false;
   private asked = 0;
   private answered = 0;
   private isRestless = false;
@@ -89,6 +91,16 @@ export class RequestGate {
     }
   }
 
+  /** The page is about to ask for a document: its process says so before it stands still, the browser's asks a moment later. */
+  expectDocument(): void {
+    this.expectsDocument = true;
+  }
+
+  /** It asked, whatever becomes of that. */
+  noteDocument(): void {
+    this.expectsDocument = false;
+  }
+
   /** A request that waits for its answer. */
   receive(paused: Paused): void {
     if (paused.networkId !== undefined) this.announced.delete(paused.networkId);
@@ -103,7 +115,7 @@ export class RequestGate {
 
   /** Whether something that the page asked for was not answered yet. */
   get hasWaiting(): boolean {
-    return this.held.length > 0 || this.announced.size > 0;
+    return this.held.length > 0 || this.announced.size > 0 || this.expectsDocument;
   }
 
   /** Whether the page does nothing but wait for an answer, as one does that asks and will not go on without. */
@@ -114,8 +126,9 @@ export class RequestGate {
   /** Answers what was asked, in the order in which the page asked, and waits until the page has it. */
   async settle(): Promise<void> {
     if (!this.hasWaiting) return;
-    await this.until(() => this.announced.size === 0);
+    await this.until(() => this.announced.size === 0 && !this.expectsDocument);
     this.announced.clear();
+    this.expectsDocument = false;
     const batch = this.held.splice(0).sort((a, b) => this.placeOf(a) - this.placeOf(b));
     for (const paused of batch) {
       if (paused.networkId !== undefined) this.unnoticed.add(paused.networkId);
