@@ -5,6 +5,7 @@ import {
   chownSync,
   closeSync,
   existsSync,
+  lstatSync,
   mkdirSync,
   openSync,
   readFileSync,
@@ -12,10 +13,13 @@ import {
   rmSync,
   writeFileSync,
 } from "node:fs";
+import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { TourneyError } from "@tourney/core/errors";
 import { type DatabaseAddress, ensureDatabase } from "@tourney/store";
+import { isRunning, Keeper } from "./keeper.js";
+import { readTail } from "./log-file.js";
 import { findPostgresBin } from "./debian.js";
 import { type Instance, processStart } from "./instance.js";
 import { ROOT } from "./paths.js";
@@ -24,7 +28,6 @@ import { runCommand } from "./run-command.js";
 /** A running private PostgreSQL cluster, reached through a Unix socket in its own folder only, unless its settings say otherwise. */
 export interface Cluster {
   address: DatabaseAddress;
-  process: ChildProcess;
   stop: () => Promise<void>;
 }
 
@@ -33,6 +36,8 @@ interface ClusterOptions {
   password: string;
   /** Fast and unsafe, for tests: a crash may lose data. */
   isThrowaway: boolean;
+  /** Told when the server is away, and when it is back. */
+  onChange?: (isThere: boolean) => void;
   /** Further settings of the server, by PostgreSQL's names for them. */
   settings?: Readonly<Record<string, string>>;
 }
@@ -43,6 +48,9 @@ const DATABASE = "tourney";
 const PORT = 5432;
 const LONGEST_SOCKET_PATH = 107;
 const START_LIMIT_MS = 60_000;
+const RECOVERY_LIMIT_MS = 30 * 60_000;
+/** What `pg_isready` ends with when the server is there and takes no connections yet. */
+const IS_STARTING = 1;
 
 /** Who the server runs as: `postgres` when we are root, since it refuses to run as root; ourselves otherwise. */
 function findOwner(): { uid: number; gid: number } | null {
@@ -62,32 +70,93 @@ function canEnter(folder: string, owner: { uid: number; gid: number } | null): b
   );
 }
 
-/**
- * The cluster's folder: under .tourney/, unless the owner cannot enter it (root's home is closed to `postgres`) or the
- * socket's path would be too long; then a folder that can be reached, named after this checkout.
- */
-function chooseFolder(instance: Instance, owner: { uid: number; gid: number } | null): string {
-  const own = join(instance.dir, "postgres");
-  const isShort = join(own, `.s.PGSQL.${PORT}`).length <= LONGEST_SOCKET_PATH;
-  if (isShort && canEnter(instance.dir, owner)) return own;
-  const name = createHash("sha256").update(ROOT).digest("hex").slice(0, 12);
-  return join(owner ? "/var/lib" : "/tmp", `tourney-${name}`, instance.name, "postgres");
+/** Where a cluster's data lie, and the folder of its socket. */
+interface Folders {
+  data: string;
+  socket: string;
 }
 
-/** Starts the instance's cluster, making it first when there is none. A half-made one is set aside, a left-over server stopped. */
+/** Whether a folder is there, is none that a link leads to, and can be entered by its owner alone. */
+export function isOwnFolder(folder: string, uid: number): boolean {
+  const found = lstatSync(folder, { throwIfNoEntry: false });
+  return found?.isDirectory() === true && found.uid === uid && (found.mode & 0o077) === 0;
+}
+
+/**
+ * The cluster's folders: under .tourney/. Where the server's user cannot enter that (root's home is closed to `postgres`), all of it lies
+ * under /var/lib, which only root can write; where the socket's path would be too long, the socket alone lies among the system's temporary
+ * files, in a folder that nobody else may have prepared.
+ *
+ * @throws TourneyError SETUP_FAILED when somebody else did
+ */
+function chooseFolders(instance: Instance, owner: { uid: number; gid: number } | null): Folders {
+  const data = join(instance.dir, "postgres");
+  const isShort = (folder: string) => join(folder, `.s.PGSQL.${PORT}`).length <= LONGEST_SOCKET_PATH;
+  const name = createHash("sha256").update(ROOT).digest("hex").slice(0, 12);
+  if (owner !== null) {
+    if (isShort(data) && canEnter(instance.dir, owner)) return { data, socket: data };
+    const elsewhere = join("/var/lib", `tourney-${name}`, instance.name, "postgres");
+    return { data: elsewhere, socket: elsewhere };
+  }
+  if (isShort(data)) return { data, socket: data };
+  const uid = process.getuid!();
+  // Where a cluster lay before its socket could be elsewhere.
+  const former = join("/tmp", `tourney-${name}`, instance.name, "postgres");
+  if (existsSync(join(former, "PG_VERSION")) && isOwnFolder(former, uid)) return { data: former, socket: former };
+  const socket = join(tmpdir(), `tourney-${uid}-${name}-${instance.name}`);
+  if (!existsSync(socket)) mkdirSync(socket, { mode: 0o700 });
+  if (isOwnFolder(socket, uid)) return { data, socket };
+  throw new TourneyError("SETUP_FAILED", {
+    message: `The folder ${socket} is not ours alone.`,
+    reason:
+      "PostgreSQL's socket would lie there, because the path of this checkout is too long for it; whoever made the folder could listen.",
+    remedy: "Remove that folder, or move Tourney to a shorter path.",
+  });
+}
+
+/** The programs that can read a cluster: those of its own version. @throws TourneyError SETUP_FAILED when they are not there any more */
+function findBin(data: string): string {
+  const file = join(data, "PG_VERSION");
+  const version = existsSync(file) ? readFileSync(file, "utf8").trim() : null;
+  const bin = findPostgresBin(version);
+  if (bin !== null) return bin;
+  throw new TourneyError("SETUP_FAILED", {
+    message: `The data in ${data} are of PostgreSQL ${version ?? ""}, which is not on this machine any more.`,
+    reason: "Another version of PostgreSQL cannot read them. They are kept as they are.",
+    remedy: `Install it beside the newer one (\`apt-get install postgresql-${version ?? ""}\`), or move the data to the newer one (docs/architecture.md, "A newer PostgreSQL").`,
+  });
+}
+
+/**
+ * Starts the instance's cluster and keeps it running, making it first when there is none. A half-made one is set aside, a left-over server
+ * stopped.
+ */
 export async function startCluster(instance: Instance, options: ClusterOptions): Promise<Cluster> {
-  const bin = findPostgresBin()!;
   const owner = findOwner();
-  const folder = chooseFolder(instance, owner);
+  const { data: folder, socket } = chooseFolders(instance, owner);
+  const bin = findBin(folder);
   await stopLeftOver(folder);
   if (!existsSync(join(folder, "PG_VERSION")) || !existsSync(`${folder}.made`))
     await makeCluster(bin, folder, owner, options);
-  const child = spawnServer(bin, folder, owner, { ...options, logFile: join(instance.logDir, "postgres.log") });
-  const { password, settings } = options;
+  const { password, settings, onChange } = options;
   const port = Number(settings?.["port"] ?? PORT);
-  await waitUntilReady(bin, { folder, port }, child, join(instance.logDir, "postgres.log"));
+  const logFile = join(instance.logDir, "postgres.log");
+  const keeper = new Keeper({
+    label: "PostgreSQL server",
+    logFile,
+    launch: async () => {
+      // One that was killed may have left processes behind that still hold its folder.
+      await stopLeftOver(folder);
+      const child = spawnServer(bin, { folder, socket, owner }, { ...options, logFile });
+      await waitUntilReady(bin, { folder, socket, port }, child, logFile);
+      return child;
+    },
+    end: stopServer,
+    ...(onChange === undefined ? {} : { onChange }),
+  });
+  await keeper.start();
   const address: DatabaseAddress = {
-    host: folder,
+    host: socket,
     port,
     name: DATABASE,
     user: USER,
@@ -96,7 +165,7 @@ export async function startCluster(instance: Instance, options: ClusterOptions):
     sslRootCert: null,
   };
   await makeDatabase(address);
-  return { address, process: child, stop: () => stopServer(child) };
+  return { address, stop: () => keeper.stop() };
 }
 
 async function makeCluster(
@@ -142,13 +211,12 @@ async function makeCluster(
 
 function spawnServer(
   bin: string,
-  folder: string,
-  owner: { uid: number; gid: number } | null,
+  { folder, socket, owner }: { folder: string; socket: string; owner: { uid: number; gid: number } | null },
   { logFile, isThrowaway, settings: own }: ClusterOptions & { logFile: string },
 ): ChildProcess {
   const settings = {
     listen_addresses: "",
-    unix_socket_directories: folder,
+    unix_socket_directories: socket,
     unix_socket_permissions: "0700",
     port: String(PORT),
     max_connections: "100",
@@ -156,7 +224,7 @@ function spawnServer(
     ...own,
   };
   const drop = owner ? [`--reuid=${owner.uid}`, `--regid=${owner.gid}`, "--clear-groups"] : [];
-  const log = openSync(logFile, "a");
+  const log = openSync(logFile, "a", 0o600);
   // The death signal makes the server end with us even when we are killed; its own group keeps Ctrl-C for us to handle.
   const child = spawn(
     "setpriv",
@@ -178,17 +246,19 @@ function spawnServer(
 
 async function waitUntilReady(
   bin: string,
-  { folder, port }: { folder: string; port: number },
+  { folder, socket, port }: { folder: string; socket: string; port: number },
   child: ChildProcess,
   logFile: string,
 ): Promise<void> {
-  const deadline = Date.now() + START_LIMIT_MS;
-  while (Date.now() < deadline && child.exitCode === null) {
-    if ((await runCommand(join(bin, "pg_isready"), ["-h", folder, "-p", String(port), "-q"])).code === 0) return;
-    await sleep(30);
+  const startedAt = performance.now();
+  for (let limitMs = START_LIMIT_MS; performance.now() - startedAt < limitMs && isRunning(child); await sleep(30)) {
+    const { code } = await runCommand(join(bin, "pg_isready"), ["-h", socket, "-p", String(port), "-q"]);
+    if (code === 0) return;
+    // It is there and repairs what a sudden end left: that may take minutes, and is not to be begun anew.
+    if (code === IS_STARTING) limitMs = RECOVERY_LIMIT_MS;
   }
-  child.kill("SIGQUIT");
-  const lines = readFileSync(logFile, "utf8").trim().split("\n").slice(-4).join(" ");
+  if (isRunning(child)) await killServer(child);
+  const lines = readTail(logFile);
   throw new TourneyError("SETUP_FAILED", {
     message: "Tourney's PostgreSQL does not start.",
     reason: lines,
@@ -222,8 +292,13 @@ async function stopLeftOver(folder: string): Promise<void> {
 }
 
 async function stopServer(child: ChildProcess): Promise<void> {
-  if (child.exitCode !== null || child.signalCode !== null) return;
   const ended = new Promise((resolve) => child.once("exit", resolve));
   child.kill("SIGINT");
-  await Promise.race([ended, sleep(10_000).then(() => child.kill("SIGQUIT"))]);
+  await Promise.race([ended, sleep(10_000).then(() => killServer(child))]);
+}
+
+async function killServer(child: ChildProcess): Promise<void> {
+  const ended = new Promise((resolve) => child.once("exit", resolve));
+  child.kill("SIGQUIT");
+  await ended;
 }

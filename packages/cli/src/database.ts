@@ -21,13 +21,20 @@ export async function openDatabase(
   {
     given = readDatabaseAddress(process.env),
     isThrowaway = false,
-  }: { given?: DatabaseAddress | null; isThrowaway?: boolean },
+    onChange,
+  }: { given?: DatabaseAddress | null; isThrowaway?: boolean; onChange?: (isThere: boolean) => void },
 ): Promise<OpenedDatabase> {
   if (given !== null) {
     await step(`PostgreSQL: ${describeAddress(given)}`, () => ensureDatabase(given));
     return { address: given, isOwn: false, stop: () => Promise.resolve() };
   }
   const { databasePassword } = readSecrets(instance);
-  const cluster = await step("PostgreSQL", () => startCluster(instance, { password: databasePassword, isThrowaway }));
+  const cluster = await step("PostgreSQL", () =>
+    startCluster(instance, {
+      password: databasePassword,
+      isThrowaway,
+      ...(onChange === undefined ? {} : { onChange }),
+    }),
+  );
   return { address: cluster.address, isOwn: true, stop: cluster.stop };
 }

@@ -8,11 +8,11 @@ interface Requirement {
   isThere: () => boolean;
 }
 
-/** The folder with PostgreSQL's programs, newest version first, or null. */
-export function findPostgresBin(): string | null {
+/** The folder with PostgreSQL's programs, of a version or else of the newest one, or null. */
+export function findPostgresBin(version: string | null = null): string | null {
   const base = "/usr/lib/postgresql";
   if (!existsSync(base)) return null;
-  const versions = readdirSync(base).sort((a, b) => Number(b) - Number(a));
+  const versions = version === null ? readdirSync(base).sort((a, b) => Number(b) - Number(a)) : [version];
   const found = versions.find(
     (version) => existsSync(`${base}/${version}/bin/postgres`) && existsSync(`${base}/${version}/bin/initdb`),
   );

@@ -8,6 +8,7 @@ import { installDebianPackages } from "./debian.js";
 import { type Instance, type Lock, openInstance, readLock, readSecrets } from "./instance.js";
 import { PROGRAMS, ROOT } from "./paths.js";
 import { passThrough, runCommand } from "./run-command.js";
+import { type ReachFlags, readReach } from "./reach.js";
 import { fillShelf } from "./shelf-command.js";
 import { say, step } from "./step.js";
 import { describeEnvironment, type Stack, startStack } from "./supervisor.js";
@@ -24,28 +25,34 @@ const DEMO_SEED = 2887;
 const DEMO_VOTERS = 8;
 
 /** Starts Tourney on real data and stays in front until Ctrl-C. */
-export async function start(): Promise<void> {
-  await runInFront("real", () => Promise.resolve());
+export async function start(flags: ReachFlags): Promise<void> {
+  await runInFront("real", flags, () => Promise.resolve());
 }
 
 /** Starts Tourney with the demo scenario: sample data, made through the same ways as any other. */
-export async function demo(): Promise<void> {
-  await runInFront("demo", seedDemo);
+export async function demo(flags: ReachFlags): Promise<void> {
+  await runInFront("demo", flags, seedDemo);
 }
 
-async function runInFront(name: "real" | "demo", prepare: (stack: Stack) => Promise<void>): Promise<void> {
+async function runInFront(
+  name: "real" | "demo",
+  flags: ReachFlags,
+  prepare: (stack: Stack) => Promise<void>,
+): Promise<void> {
   const instance = openInstance(name);
   const running = readLock(instance);
   if (running) {
     await sayRunning(instance, running);
     return;
   }
+  const reach = await readReach(flags);
+  warnOfRoot();
   await installDebianPackages({ withPostgres: readDatabaseAddress(process.env) === null });
   const standIn = name === "demo" ? { standIn: { seed: DEMO_SEED, speed: DEMO_SPEED, faults: true } } : {};
   const interrupted = new AbortController();
   const onSignal = () => interrupted.abort();
   for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"] as const) process.on(signal, onSignal);
-  const stack = await startStack({ instance, ports: PORTS[name], ...standIn });
+  const stack = await startStack({ instance, ports: PORTS[name], reach, ...standIn });
   try {
     const ended = new Promise((resolve) => {
       if (interrupted.signal.aborted) resolve(null);
@@ -53,14 +60,14 @@ async function runInFront(name: "real" | "demo", prepare: (stack: Stack) => Prom
     });
     if (name === "demo")
       say(
-        `Tourney is at ${stack.appUrl}; the demo scenario is being made now, which takes some minutes the first time.`,
+        `Tourney is at ${stack.publicUrl}; the demo scenario is being made now, which takes some minutes the first time.`,
       );
     // Libraries take their time to come: nobody waits for them to sign in.
     void fillShelf();
     await Promise.race([ended, prepare(stack)]);
     if (!interrupted.signal.aborted) {
       const { stdout } = await runAdmin(["sign-in"], stack.environment);
-      say(`\nTourney is at ${stack.appUrl}${name === "demo" ? " (sample data)" : ""}`);
+      say(`\nTourney is at ${stack.publicUrl}${name === "demo" ? " (sample data)" : ""}`);
       console.log(`Sign in as the lead, once: ${stdout.trim()}`);
       say("Ctrl-C stops it.");
       await ended;
@@ -70,12 +77,25 @@ async function runInFront(name: "real" | "demo", prepare: (stack: Stack) => Prom
   }
 }
 
+/** Everything works as root; what is stolen from a program of ours would be root's too. */
+function warnOfRoot(): void {
+  if (process.getuid?.() === 0)
+    say(
+      "Tourney runs with root's rights, because root started it. The browsers and PostgreSQL do not; on a machine that others reach, start it as a user of its own.",
+    );
+}
+
+/** What is being started again, in words. */
+const describeAway = ({ away }: Lock): string => (away.length === 0 ? "" : `; being started again: ${away.join(", ")}`);
+
+const publicUrlOf = ({ settings, appUrl }: Lock): string | null => settings["TOURNEY_PUBLIC_URL"] ?? appUrl;
+
 async function sayRunning(instance: Instance, lock: Lock): Promise<void> {
   if (lock.appUrl === null || lock.database === null) {
     say(`Tourney (${instance.name}) is being started by process ${lock.pid}.`);
     return;
   }
-  say(`Tourney (${instance.name}) is running at ${lock.appUrl}.`);
+  say(`Tourney (${instance.name}) is running at ${publicUrlOf(lock)}${describeAway(lock)}.`);
   const { stdout } = await runAdmin(["sign-in"], environmentOf(instance, lock));
   console.log(`Sign in as the lead, once: ${stdout.trim()}`);
 }
@@ -84,7 +104,10 @@ async function sayRunning(instance: Instance, lock: Lock): Promise<void> {
 function environmentOf(instance: Instance, lock: Lock): NodeJS.ProcessEnv {
   const portOf = (url: string | null) => Number(new URL(url!).port);
   const ports = { app: portOf(lock.appUrl), exhibit: portOf(lock.exhibitUrl), standIn: null };
-  return describeEnvironment(addressOf(instance, lock), ports, { instance, ports });
+  return describeEnvironment(addressOf(instance, lock), ports, {
+    instance,
+    reach: { ports: { app: null, exhibit: null }, settings: lock.settings },
+  });
 }
 
 /** How to reach the database that a running instance works on. @throws TourneyError SETUP_FAILED when its password is not known here */
@@ -194,7 +217,14 @@ export function status(flags: { json?: boolean }): void {
             name,
             lock === null
               ? null
-              : { pid: lock.pid, appUrl: lock.appUrl, exhibitUrl: lock.exhibitUrl, standInUrl: lock.standInUrl },
+              : {
+                  pid: lock.pid,
+                  appUrl: lock.appUrl,
+                  publicUrl: publicUrlOf(lock),
+                  exhibitUrl: lock.exhibitUrl,
+                  standInUrl: lock.standInUrl,
+                  away: lock.away,
+                },
           ]),
         ),
       ),
@@ -206,7 +236,7 @@ export function status(flags: { json?: boolean }): void {
           ? "not running"
           : lock.appUrl === null
             ? `starting (process ${lock.pid})`
-            : `running at ${lock.appUrl} (process ${lock.pid})`;
+            : `running at ${publicUrlOf(lock)} (process ${lock.pid})${describeAway(lock)}`;
       console.log(`${name === "real" ? "start" : name}: ${where}`);
     }
   }

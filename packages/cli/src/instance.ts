@@ -1,5 +1,5 @@
 import { randomBytes } from "node:crypto";
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { chmodSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { join } from "node:path";
 import * as z from "zod";
@@ -22,6 +22,10 @@ const Lock = z.object({
   appUrl: z.string().nullable(),
   exhibitUrl: z.string().nullable(),
   standInUrl: z.string().nullable(),
+  /** How it is reached, as its programs were told. */
+  settings: z.record(z.string(), z.string()).default({}),
+  /** What ended by itself and is being started again. */
+  away: z.array(z.string()).default([]),
   /** Null until it is open. The password is in the instance's secrets when the database is its own, and else in the environment alone. */
   database: z
     .object({ host: z.string(), port: z.int(), name: z.string(), user: z.string(), isOwn: z.boolean() })
@@ -33,9 +37,18 @@ export type Lock = z.infer<typeof Lock>;
 export function openInstance(name: string): Instance {
   const dir = join(STATE_DIR, name);
   const instance = { name, dir, logDir: join(dir, "log"), dataDir: join(dir, "data") };
-  mkdirSync(instance.logDir, { recursive: true });
-  mkdirSync(instance.dataDir, { recursive: true });
+  // Whoever else has an account on this machine reads neither answers nor logs. PostgreSQL's own user, which root starts it as, has to get
+  // through to its cluster.
+  makeFolder(dir, process.getuid?.() === 0 ? 0o711 : 0o700);
+  makeFolder(instance.logDir, 0o700);
+  makeFolder(instance.dataDir, 0o700);
   return instance;
+}
+
+function makeFolder(path: string, mode: number): void {
+  mkdirSync(path, { recursive: true, mode });
+  // It may be older than this rule.
+  if ((statSync(path).mode & 0o777) !== mode) chmodSync(path, mode);
 }
 
 /** The instance's passwords, made on first use and readable by the owner alone. */
@@ -81,27 +94,31 @@ function parseJson(text: string): unknown {
   }
 }
 
-export function writeLock(instance: Instance, lock: Omit<Lock, "pid" | "startedAtTicks">): void {
+export function writeLock(instance: Instance, lock: Omit<z.input<typeof Lock>, "pid" | "startedAtTicks">): void {
   const own = { pid: process.pid, startedAtTicks: processStart(process.pid)! };
-  writeFileSync(lockPath(instance), JSON.stringify({ ...own, ...lock }));
+  const path = lockPath(instance);
+  // Whoever reads it meanwhile is to find a whole one.
+  writeFileSync(`${path}.new`, JSON.stringify({ ...own, ...lock }));
+  renameSync(`${path}.new`, path);
 }
 
 export function removeLock(instance: Instance): void {
   rmSync(lockPath(instance), { force: true });
 }
 
-function canListen(port: number): Promise<boolean> {
+/** Whether a port can be listened on at an address. */
+export function canListen(port: number, host = "127.0.0.1"): Promise<boolean> {
   return new Promise((resolve) => {
     const server = createServer();
     server.once("error", () => resolve(false));
-    server.listen(port, "127.0.0.1", () => server.close(() => resolve(true)));
+    server.listen(port, host, () => server.close(() => resolve(true)));
   });
 }
 
-/** The preferred port if it is free, else the next free one of the hundred after it. */
-export async function choosePort(preferred: number): Promise<number> {
+/** The preferred port if it is free, else the next free one of the hundred after it that is not one of those given. */
+export async function choosePort(preferred: number, except: readonly number[] = []): Promise<number> {
   for (let port = preferred; port < preferred + 100; port++) {
-    if (await canListen(port)) return port;
+    if (!except.includes(port) && (await canListen(port))) return port;
   }
   return preferred;
 }

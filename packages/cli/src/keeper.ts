@@ -1,101 +1,80 @@
-import { type ChildProcess, spawn } from "node:child_process";
-import { closeSync, openSync, readFileSync } from "node:fs";
+import type { ChildProcess } from "node:child_process";
 import { setTimeout as sleep } from "node:timers/promises";
-import { TourneyError } from "@tourney/core/errors";
+import { toTourneyError } from "@tourney/core/errors";
+import { Restarts } from "./restarts.js";
 import { say } from "./step.js";
 
-const READY_LIMIT_MS = 60_000;
-const STOP_LIMIT_MS = 12_000;
-const RESTART_DELAY_MS = 1000;
-/** A program that ends this often within a minute has something that a restart does not mend. */
-const MOST_RESTARTS_A_MINUTE = 5;
-
-export interface KeeperOptions {
-  /** What it is called on screen. */
+/** Something that is to run for as long as we do. */
+export interface Kept {
+  /** What it is called on screen, as in "render worker". */
   label: string;
-  args: readonly string[];
-  env: NodeJS.ProcessEnv;
   logFile: string;
-  /** How long it may take to finish what it has begun. */
-  stopLimitMs?: number;
+  /** Starts it. Resolves when it is ready; when it does not come up, nothing of it is left. */
+  launch: () => Promise<ChildProcess>;
+  /** Ends it in good order. */
+  end: (child: ChildProcess) => Promise<void>;
+  /** Told when it is away, and when it is back. */
+  onChange?: (isThere: boolean) => void;
 }
 
-/** One program that is kept running: restarted when it ends by itself, stopped when asked. */
+/** Keeps something running: started again when it ends by itself, however often, and stopped when asked. */
 export class Keeper {
   private child: ChildProcess | null = null;
   private isStopping = false;
-  private restarts: number[] = [];
-  private readonly told: object[] = [];
+  private launching: Promise<void> = Promise.resolve();
+  private readonly stopped = new AbortController();
+  private readonly restarts = new Restarts();
 
-  constructor(private readonly options: KeeperOptions) {}
+  constructor(private readonly kept: Kept) {}
 
-  /** Starts the program; resolves when it says that it is ready. */
-  async start(): Promise<void> {
-    const log = openSync(this.options.logFile, "a");
-    // Its own process group: Ctrl-C reaches us alone, so that everything is stopped in order.
-    const child = spawn(process.execPath, [...this.options.args], {
-      stdio: ["ignore", log, log, "ipc"],
-      env: this.options.env,
-      detached: true,
-    });
-    closeSync(log);
-    this.child = child;
-    await new Promise<void>((resolve, reject) => {
-      const timer = setTimeout(
-        () => reject(this.failure(`It was not ready within ${READY_LIMIT_MS / 1000} s.`)),
-        READY_LIMIT_MS,
-      );
-      child.once("message", () => {
-        clearTimeout(timer);
-        child.removeAllListeners("exit");
-        child.once("exit", () => void this.restart());
-        for (const message of this.told) child.send(message);
-        resolve();
-      });
-      child.once("exit", () => {
-        clearTimeout(timer);
-        reject(this.failure(readFileSync(this.options.logFile, "utf8").trim().split("\n").slice(-6).join("\n")));
-      });
-    });
+  get label(): string {
+    return this.kept.label;
   }
 
-  /** Tells the program something that stays true: it is told again when it is restarted. */
-  tell(message: object): void {
-    this.told.push(message);
-    if (this.child?.connected === true) this.child.send(message);
+  /** Starts it for the first time. @throws what `launch` throws. */
+  async start(): Promise<void> {
+    await (this.launching = this.launch());
   }
 
   async stop(): Promise<void> {
     this.isStopping = true;
+    this.stopped.abort();
+    await this.launching.catch(() => undefined);
     const { child } = this;
-    if (!child || child.exitCode !== null || child.signalCode !== null) return;
-    const ended = new Promise((resolve) => child.once("exit", resolve));
-    child.kill("SIGTERM");
-    const timer = setTimeout(() => child.kill("SIGKILL"), this.options.stopLimitMs ?? STOP_LIMIT_MS);
-    await ended;
-    clearTimeout(timer);
+    if (child !== null && isRunning(child)) await this.kept.end(child);
   }
 
-  private async restart(): Promise<void> {
+  private async launch(): Promise<void> {
+    const child = await this.kept.launch();
+    this.child = child;
+    this.restarts.noteStart();
+    if (isRunning(child)) child.once("exit", () => void this.bringBack());
+    else void this.bringBack();
+  }
+
+  private async bringBack(): Promise<void> {
     if (this.isStopping) return;
-    const now = Date.now();
-    this.restarts = [...this.restarts.filter((at) => at > now - 60_000), now];
-    if (this.restarts.length > MOST_RESTARTS_A_MINUTE) {
-      say(
-        `The ${this.options.label} ended ${this.restarts.length} times within a minute and is left alone; see ${this.options.logFile}. Restart Tourney when its cause is mended.`,
-      );
-      return;
+    const { label, logFile, onChange } = this.kept;
+    const awaySince = performance.now();
+    onChange?.(false);
+    say(`The ${label} ended by itself and is started again; see ${logFile}.`);
+    let told = "";
+    while (!this.isStopping) {
+      await sleep(this.restarts.noteEnd(), null, { signal: this.stopped.signal }).catch(() => null);
+      if (this.isStopping) return;
+      try {
+        await (this.launching = this.launch());
+        onChange?.(true);
+        say(`The ${label} is back after ${Math.round((performance.now() - awaySince) / 1000)} s.`);
+        return;
+      } catch (thrown) {
+        const { reason, remedy } = toTourneyError(thrown);
+        // What goes on for hours is told once.
+        if (reason !== told) say(`The ${label} does not start and is tried again. ${reason} ${remedy}`);
+        told = reason;
+      }
     }
-    say(`The ${this.options.label} ended by itself and is started again; see ${this.options.logFile}.`);
-    await sleep(RESTART_DELAY_MS);
-    await this.start().catch(() => this.restart());
-  }
-
-  private failure(reason: string): TourneyError {
-    return new TourneyError("SETUP_FAILED", {
-      message: `The ${this.options.label} does not start.`,
-      reason,
-      remedy: `See ${this.options.logFile}. Everything stored is kept.`,
-    });
   }
 }
+
+export const isRunning = (child: ChildProcess): boolean => child.exitCode === null && child.signalCode === null;

@@ -1,6 +1,7 @@
 import { describeError, toTourneyError } from "@tourney/core/errors";
 import { Command } from "commander";
 import { PROGRAMS, SHELF_DIR } from "./paths.js";
+import type { ReachFlags } from "./reach.js";
 import { passThrough } from "./run-command.js";
 
 /** Verbs load their own code when they are called, so that the quick ones are quick. */
@@ -8,14 +9,19 @@ const program = new Command("tourney")
   .description("Tourney: which model builds the best front ends, how sure are we, and what does it cost?")
   .enablePositionalOptions();
 
-program
-  .command("demo")
+const withReach = (command: Command) =>
+  command
+    .option("--port <n>", "of the app; without it a free one is chosen")
+    .option("--exhibit-port <n>", "of the outputs")
+    .option("--listen <address>", "one of this machine's addresses, 0.0.0.0 for all; 127.0.0.1 when it is not said")
+    .option("--public-url <url>", "where people open it, as in https://tourney.example (docs/elsewhere.md)")
+    .option("--stages-url <url>", "where outputs are shown, as in https://*.stages.tourney.example");
+withReach(program.command("demo"))
   .description("set up what is missing and start with the demo scenario (sample data)")
-  .action(async () => (await import("./instance-commands.js")).demo());
-program
-  .command("start")
+  .action(async (flags: ReachFlags) => (await import("./instance-commands.js")).demo(flags));
+withReach(program.command("start"))
   .description("the same on real data, without samples")
-  .action(async () => (await import("./instance-commands.js")).start());
+  .action(async (flags: ReachFlags) => (await import("./instance-commands.js")).start(flags));
 program
   .command("stop")
   .description("stop what runs")

@@ -1,14 +1,19 @@
 import { join } from "node:path";
 import { type DatabaseAddress, toVariables } from "@tourney/store";
 import { openDatabase } from "./database.js";
-import { choosePort, type Instance, readSecrets, removeLock, writeLock } from "./instance.js";
-import { Keeper } from "./keeper.js";
+import { choosePort, type Instance, type Lock, readSecrets, removeLock, writeLock } from "./instance.js";
+import { keepLogsSmall } from "./log-rotation.js";
 import { PROGRAMS, SHELF_DIR, WEB_DIR } from "./paths.js";
+import { Program } from "./program.js";
+import type { Reach } from "./reach.js";
 import { say, step } from "./step.js";
 
 export interface StackOptions {
   instance: Instance;
+  /** The preferred ones: where one is taken, another is chosen. */
   ports: { app: number; exhibit: number; standIn: number | null };
+  /** How it is to be reached, where that was said. */
+  reach?: Reach;
   standIn?: { seed: number; speed: number; faults: boolean };
   isThrowaway?: boolean;
   /** Another than the environment names; null for the instance's own. */
@@ -20,26 +25,31 @@ export interface Stack {
   appUrl: string;
   exhibitUrl: string;
   standInUrl: string | null;
+  /** Where people open it. */
+  publicUrl: string;
   /** What our other programs need to reach this instance. */
   environment: NodeJS.ProcessEnv;
   stop: () => Promise<void>;
 }
 
-async function choosePorts({ ports, instance }: StackOptions): Promise<StackOptions["ports"]> {
+async function choosePorts({ ports, instance, reach }: StackOptions): Promise<StackOptions["ports"]> {
+  const chosen: number[] = Object.values(reach?.ports ?? {}).filter((port) => port !== null);
   const choose = async (label: string, preferred: number) => {
-    const port = await choosePort(preferred);
+    const port = await choosePort(preferred, chosen);
     if (port !== preferred) say(`Port ${preferred} is taken; ${instance.name}'s ${label} uses ${port}.`);
+    // Nothing listens on it yet, so the next one could choose it as well.
+    chosen.push(port);
     return port;
   };
-  const app = await choose("app", ports.app);
-  const exhibit = await choose("exhibit origin", ports.exhibit === app ? app + 1 : ports.exhibit);
+  const app = reach?.ports.app ?? (await choose("app", ports.app));
+  const exhibit = reach?.ports.exhibit ?? (await choose("exhibit origin", ports.exhibit));
   return { app, exhibit, standIn: ports.standIn === null ? null : await choose("stand-in endpoint", ports.standIn) };
 }
 
 export function describeEnvironment(
   database: DatabaseAddress,
   ports: StackOptions["ports"],
-  { instance, environment }: StackOptions,
+  { instance, environment, reach }: Pick<StackOptions, "instance" | "environment" | "reach">,
 ): NodeJS.ProcessEnv {
   const secrets = readSecrets(instance);
   return {
@@ -54,6 +64,7 @@ export function describeEnvironment(
     TOURNEY_SECRET: secrets.secret,
     TOURNEY_APP_PORT: String(ports.app),
     TOURNEY_EXHIBIT_PORT: String(ports.exhibit),
+    ...reach?.settings,
     ...environment,
   };
 }
@@ -81,6 +92,7 @@ export function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
     "npm_config_registry",
     "TOURNEY_BROWSER",
     "TOURNEY_RENDERS",
+    "TOURNEY_LEAST_ROOM_MB",
     "TOURNEY_LOG_LEVEL",
   ];
   return Object.fromEntries(names.flatMap((name) => (full[name] === undefined ? [] : [[name, full[name]]])));
@@ -88,25 +100,31 @@ export function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
 
 /** Starts everything an instance consists of, in order, and stops what has started when something does not. */
 export async function startStack(options: StackOptions): Promise<Stack> {
-  const { instance, standIn } = options;
-  writeLock(instance, { appUrl: null, exhibitUrl: null, standInUrl: null, database: null });
+  const { instance, standIn, reach } = options;
+  const lock = new KeptLock(instance, reach?.settings ?? {});
   const stops: (() => Promise<void>)[] = [];
   const stop = async () => {
     for (const end of stops.toReversed()) await end();
-    removeLock(instance);
+    lock.remove();
   };
   try {
     const { database: given, isThrowaway = false } = options;
-    const database = await openDatabase(instance, { isThrowaway, ...(given === undefined ? {} : { given }) });
+    const onChange = (isThere: boolean) => lock.note("PostgreSQL server", isThere);
+    const database = await openDatabase(instance, { isThrowaway, onChange, ...(given === undefined ? {} : { given }) });
     stops.push(database.stop);
     const ports = await choosePorts(options);
     const environment = describeEnvironment(database.address, ports, options);
+    const logs = [join(instance.logDir, "postgres.log")];
     const start = async (label: string, args: readonly string[], env: NodeJS.ProcessEnv, log: string) => {
-      const keeper = new Keeper({ label, args, env, logFile: join(instance.logDir, log) });
-      stops.push(() => keeper.stop());
-      await step(capitalize(label), () => keeper.start());
-      return keeper;
+      const logFile = join(instance.logDir, log);
+      logs.push(logFile);
+      const program = new Program({ label, args, env, logFile, onChange: (isThere) => lock.note(label, isThere) });
+      stops.push(() => program.stop());
+      await step(capitalize(label), () => program.start());
+      return program;
     };
+    const endLogs = keepLogsSmall(() => logs);
+    stops.push(() => Promise.resolve(endLogs()));
     await start("server", [PROGRAMS.server], environment, "server.log");
     const renderWorker = await start(
       "render worker",
@@ -132,13 +150,53 @@ export async function startStack(options: StackOptions): Promise<Stack> {
       standInUrl: ports.standIn === null ? null : `http://localhost:${ports.standIn}/v1`,
     };
     const { host, port, name, user } = database.address;
-    writeLock(instance, { ...urls, database: { host, port, name, user, isOwn: database.isOwn } });
+    lock.open({ ...urls, database: { host, port, name, user, isOwn: database.isOwn } });
     // Nothing is fetched before there is an address to open.
     renderWorker.tell({ type: "opened" });
-    return { ...urls, environment, stop };
+    return { ...urls, publicUrl: reach?.settings["TOURNEY_PUBLIC_URL"] ?? urls.appUrl, environment, stop };
   } catch (error) {
     await stop();
     throw error;
+  }
+}
+
+/** The lock of what we run, with what of it is away at the moment. */
+class KeptLock {
+  private away: string[] = [];
+  private opened: Pick<Lock, "appUrl" | "exhibitUrl" | "standInUrl" | "database"> = {
+    appUrl: null,
+    exhibitUrl: null,
+    standInUrl: null,
+    database: null,
+  };
+
+  constructor(
+    private readonly instance: Instance,
+    private readonly settings: Record<string, string>,
+  ) {
+    this.write();
+  }
+
+  open(opened: KeptLock["opened"]): void {
+    this.opened = opened;
+    this.write();
+  }
+
+  note(label: string, isThere: boolean): void {
+    this.away = [...this.away.filter((other) => other !== label), ...(isThere ? [] : [label])];
+    try {
+      this.write();
+    } catch {
+      // A full disk, as a rule, which is told of by what is away: nothing is to end for want of a note.
+    }
+  }
+
+  remove(): void {
+    removeLock(this.instance);
+  }
+
+  private write(): void {
+    writeLock(this.instance, { ...this.opened, settings: this.settings, away: this.away });
   }
 }
 

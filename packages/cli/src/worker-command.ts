@@ -4,7 +4,7 @@ import { readDatabaseAddress, toVariables } from "@tourney/store";
 import { installDebianPackages } from "./debian.js";
 import { findRunning } from "./instance-commands.js";
 import { openInstance } from "./instance.js";
-import { Keeper } from "./keeper.js";
+import { Program } from "./program.js";
 import { PROGRAMS } from "./paths.js";
 import { say, step } from "./step.js";
 import { renderEnvironment } from "./supervisor.js";
@@ -52,17 +52,17 @@ export async function work(flags: Flags): Promise<void> {
   }
   if (renders > 0) await installDebianPackages({ withPostgres: false });
   const { env, logDir } = findEnvironment(flags.demo === true);
-  const keepers: Keeper[] = [];
-  const keep = async (label: string, program: string, own: NodeJS.ProcessEnv, log: string) => {
-    const keeper = new Keeper({
+  const programs: Program[] = [];
+  const keep = async (label: string, path: string, own: NodeJS.ProcessEnv, log: string) => {
+    const program = new Program({
       label,
-      args: [program],
+      args: [path],
       env: own,
       logFile: join(logDir, log),
       stopLimitMs: DRAIN_LIMIT_MS,
     });
-    keepers.push(keeper);
-    await step(`Starting the ${label}`, () => keeper.start());
+    programs.push(program);
+    await step(`Starting the ${label}`, () => program.start());
   };
   const ended = new Promise<void>((resolve) => {
     for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"] as const) process.on(signal, () => resolve());
@@ -80,7 +80,7 @@ export async function work(flags: Flags): Promise<void> {
     await ended;
   } finally {
     await step("Finishing what has begun", async () => {
-      await Promise.all(keepers.map((keeper) => keeper.stop()));
+      await Promise.all(programs.map((program) => program.stop()));
     });
   }
 }

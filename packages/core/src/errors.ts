@@ -7,6 +7,7 @@ export const HTTP_STATUS = {
   NOT_FOUND: 404,
   CONFLICT: 409,
   TOO_LARGE: 413,
+  WRONG_HOST: 421,
   RATE_LIMITED: 429,
   ENDPOINT_UNREACHABLE: 502,
   ENDPOINT_REFUSED: 502,
@@ -74,6 +75,22 @@ function isDatabaseDiskFull(thrown: unknown): boolean {
   return code === POSTGRES_DISK_FULL || (original !== undefined && original !== thrown && isDatabaseDiskFull(original));
 }
 
+/** What PostgreSQL says when it ends, has ended badly, or has not begun yet, and what a lost connection is called (SQLSTATE classes 57P and 08). */
+const POSTGRES_AWAY = /^(?:57P0[123]|08\w{3})$/;
+const CONNECTION_LOST = /^Connection terminated|Client has encountered a connection error/;
+
+function isDatabaseAway(thrown: unknown, depth = 0): boolean {
+  if (!(thrown instanceof Error) || depth > 8) return false;
+  const { code, original, cause } = thrown as { code?: unknown; original?: unknown; cause?: unknown };
+  return (
+    (typeof code === "string" && POSTGRES_AWAY.test(code)) ||
+    CONNECTION_LOST.test(thrown.message) ||
+    /^Sequelize(?:Connection|HostNot)/.test(thrown.name) ||
+    isDatabaseAway(original, depth + 1) ||
+    isDatabaseAway(cause, depth + 1)
+  );
+}
+
 /** Anything thrown as a TourneyError: known system failures are explained, the rest become INTERNAL with the cause kept. */
 export function toTourneyError(thrown: unknown): TourneyError {
   if (thrown instanceof TourneyError) return thrown;
@@ -86,10 +103,24 @@ export function toTourneyError(thrown: unknown): TourneyError {
       cause: thrown,
     });
   }
+  if (isDatabaseAway(thrown)) {
+    return new TourneyError("DATABASE_UNAVAILABLE", {
+      message: "Tourney's database does not answer at the moment.",
+      reason:
+        "It ended or was cut off. One that Tourney itself runs is started again at once; nothing that was stored is lost.",
+      remedy: "Wait a few seconds; the page tries again by itself. `./tourney status` says what is away.",
+      cause: thrown,
+    });
+  }
+  const noRight = systemCode === "EACCES" || systemCode === "EPERM" || systemCode === "EROFS";
   return new TourneyError("INTERNAL", {
-    message: "Something went wrong on Tourney's side.",
+    message: noRight
+      ? `Tourney may not write or read a file of its own (${systemCode}).`
+      : "Something went wrong on Tourney's side.",
     reason: thrown instanceof Error ? thrown.message : String(thrown),
-    remedy: "Try again. If it happens again, the log has the full trace under the request's id.",
+    remedy: noRight
+      ? "Give its folder to the user that it runs as, then try again. The log names the file."
+      : "Try again. If it happens again, the log has the full trace under the request's id.",
     cause: thrown,
   });
 }

@@ -11,8 +11,10 @@ import {
   createFolderBlobStore,
   createIntake,
   createPresence,
+  createRoom,
   type DatabaseAddress,
   type Intake,
+  LEAST_ROOM_BYTES,
   openShelf,
   readDatabaseAddress,
   ShelfIntake,
@@ -37,6 +39,10 @@ const Environment = z.object({
     .min(1)
     .max(32)
     .default(availableParallelism() + 1),
+  TOURNEY_LEAST_ROOM_MB: z.coerce
+    .number()
+    .min(0)
+    .default(LEAST_ROOM_BYTES / 1e6),
   TOURNEY_LOG_LEVEL: z.string().default("info"),
 });
 
@@ -97,6 +103,7 @@ async function main(): Promise<void> {
   await presence.begin();
   const shelfDir = env.TOURNEY_SHELF_DIR ?? join(env.TOURNEY_DATA_DIR, "shelf");
   const browsers = new BrowserPool();
+  const room = createRoom(env.TOURNEY_DATA_DIR, { leastBytes: env.TOURNEY_LEAST_ROOM_MB * 1e6 });
   const deps = {
     pool: browsers,
     blobs: createFolderBlobStore(join(env.TOURNEY_DATA_DIR, "blobs")),
@@ -116,7 +123,9 @@ async function main(): Promise<void> {
         log[(level as string) === "warning" ? "warn" : (level as "error" | "info" | "debug")](message),
     ),
     taskList: {
-      render: async (payload, { addJob, job }) => {
+      render: async (payload, { addJob, job, abortSignal }) => {
+        await room.untilEnough(abortSignal);
+        if (abortSignal?.aborted === true) throw new Error("Stopped before it began");
         const finished = await handleRenderJob(payload, job.attempts, deps);
         if (finished.error === null)
           log.info({ renderId: finished.renderId, wallMs: finished.recording?.metrics.wallMs }, "recorded");

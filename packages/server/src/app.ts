@@ -6,8 +6,10 @@ import type { Config } from "./config.js";
 import { courseRoutes } from "./course/routes.js";
 import { entrantRoutes } from "./entrants/routes.js";
 import { entryRoutes } from "./entries/routes.js";
-import { keepSessions, logRequests, protectPages, refuseForeignOrigins } from "./http/middleware.js";
+import { healthRoutes } from "./health/routes.js";
+import { keepFromCaches, keepSessions, logRequests, protectPages, refuseForeignOrigins } from "./http/middleware.js";
 import { describeApi } from "./http/openapi.js";
+import { refuseOtherHosts } from "./http/own-hosts.js";
 import { noSuchOperation, problemHandler } from "./http/problem-handler.js";
 import { staticWeb } from "./http/static-web.js";
 import { redoRoutes } from "./redos/routes.js";
@@ -39,15 +41,23 @@ export function createApp({
 }): Express {
   const app = express();
   app.disable("x-powered-by");
+  app.set("trust proxy", config.trustedProxies);
   app.use(logRequests(log));
   app.use(protectPages(config));
-  app.use("/api", refuseForeignOrigins, keepSessions(pool, config), express.json({ limit: LARGEST_BODY }));
+  app.use(refuseOtherHosts(config.appHosts));
+  app.use(
+    "/api",
+    keepFromCaches,
+    refuseForeignOrigins,
+    keepSessions(pool, config),
+    express.json({ limit: LARGEST_BODY }),
+  );
   const document = describeApi();
   app.get("/api/openapi.json", (_request, response) => {
     response.json(document);
   });
   app.use(
-    authRoutes({ auth: services.auth, exhibitOrigin: config.exhibitOrigin }),
+    authRoutes({ ...config, auth: services.auth }),
     suiteRoutes(services),
     entrantRoutes(services),
     runRoutes({ ...services, feeds }),
@@ -55,9 +65,10 @@ export function createApp({
     entryRoutes(services),
     redoRoutes(services),
     renderRoutes({ renders: services.renders }),
-    votingRoutes(services),
+    votingRoutes({ ...services, isSecure: config.isSecure }),
     standingsRoutes({ ...services, feeds }),
     courseRoutes(services),
+    healthRoutes({ room: services.room, countRecorders: () => services.renders.countRecorders() }),
   );
   app.use("/api", noSuchOperation);
   app.use(staticWeb(config.webDir));

@@ -15,7 +15,7 @@ import { createServices } from "./services.js";
 import { openPool } from "./jobs/pool.js";
 import { startQueue } from "./jobs/start-queue.js";
 
-async function listen(app: Parameters<typeof createServer>[1], port: number): Promise<Server> {
+async function listen(app: Parameters<typeof createServer>[1], port: number, host: string): Promise<Server> {
   const server = createServer(app);
   await new Promise<void>((resolve, reject) => {
     server.once("error", (cause: NodeJS.ErrnoException) =>
@@ -28,7 +28,7 @@ async function listen(app: Parameters<typeof createServer>[1], port: number): Pr
         }),
       ),
     );
-    server.listen(port, "127.0.0.1", resolve);
+    server.listen(port, host, resolve);
   });
   return server;
 }
@@ -46,8 +46,8 @@ async function main(): Promise<void> {
   const services = createServices({ config, db, log, readKey });
   const feeds = createFeeds({ pool, log, services });
   const servers = [
-    await listen(createApp({ config, pool, log, services, feeds }), config.appPort),
-    await listen(createExhibitApp({ ...services, ...config, log }), config.exhibitPort),
+    await listen(createApp({ config, pool, log, services, feeds }), config.appPort, config.listen),
+    await listen(createExhibitApp({ ...services, ...config, log }), config.exhibitPort, config.listen),
   ];
   const runner = await startQueue({
     kind: "server",

@@ -2,7 +2,7 @@ import type { Logger } from "pino";
 import { join } from "node:path";
 import { AuthRepository } from "./auth/repository.js";
 import { createAuthService } from "./auth/service.js";
-import { createFolderBlobStore, openShelf } from "@tourney/store";
+import { createFolderBlobStore, createRoom, openShelf } from "@tourney/store";
 import type { Config } from "./config.js";
 import { createCourseService } from "./course/service.js";
 import type { Database } from "./db/connection.js";
@@ -58,6 +58,7 @@ export function createServices({
   const addJob = createAddJob(db);
   const blobs = createFolderBlobStore(join(config.dataDir, "blobs"));
   const shelf = openShelf(config.shelfDir);
+  const room = createRoom(config.dataDir, { leastBytes: config.leastRoomBytes });
   const live = createLiveAddresses(config);
   const entryRepository = new EntryRepository(db);
   const panelRepository = new PanelRepository(db);
@@ -116,6 +117,8 @@ export function createServices({
     tellOfBallots,
     standings,
     stageOrigin: config.stageOrigin,
+    joinsFromOnePlace: config.joinsFromOnePlace,
+    secret: config.secret,
     appOrigin: config.appOrigin,
   });
   return {
@@ -136,6 +139,7 @@ export function createServices({
     states,
     panels,
     renders,
+    room,
     runs,
     shelf,
     standings,

@@ -2,7 +2,10 @@
 export class Client {
   private readonly cookies = new Map<string, string>();
 
-  constructor(private readonly origin: string) {}
+  constructor(
+    private readonly origin: string,
+    private readonly more: Record<string, string> = {},
+  ) {}
 
   async request(
     method: string,
@@ -33,7 +36,7 @@ export class Client {
 
   /** What a further request of this browser would carry. */
   get headers(): Record<string, string> {
-    return { Cookie: [...this.cookies].map(([name, value]) => `${name}=${value}`).join("; ") };
+    return { ...this.more, Cookie: [...this.cookies].map(([name, value]) => `${name}=${value}`).join("; ") };
   }
 
   get = (path: string) => this.request("GET", path);

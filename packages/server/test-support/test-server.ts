@@ -18,7 +18,7 @@ import pg from "pg";
 import { pino } from "pino";
 import * as z from "zod";
 import { createApp } from "../src/app.js";
-import type { Config } from "../src/config.js";
+import { chooseOrigins, type Config } from "../src/config.js";
 import { connectDatabase, type Database } from "../src/db/connection.js";
 import { migrate } from "../src/db/migrate.js";
 import { createExhibitApp } from "../src/exhibit/exhibit-app.js";
@@ -111,8 +111,13 @@ export const reach = (name: string): Promise<DatabaseConnection> => resolveConne
 /**
  * @param withInterface whether it serves the interface, and stages on hosts of their own, as in a real Tourney.
  * @param database one that has data already; an empty one unless given.
+ * @param settings others than those of a test.
  */
-export async function startTestServer({ withInterface = false, database = "" } = {}): Promise<TestServer> {
+export async function startTestServer({
+  withInterface = false,
+  database = "",
+  settings = {},
+}: { withInterface?: boolean; database?: string; settings?: Partial<Config> } = {}): Promise<TestServer> {
   const name = database === "" ? await createDatabase() : database;
   const dataDir = await mkdtemp(join(tmpdir(), "tourney-test-"));
   const handlers: { app: Parameters<typeof createServer>[1]; exhibits: Parameters<typeof createServer>[1] } = {
@@ -132,13 +137,20 @@ export async function startTestServer({ withInterface = false, database = "" } =
     shelfDir: join(dataDir, "shelf"),
     webDir: withInterface ? WEB_DIR : dataDir,
     secret: "a secret that is only good for tests, and long enough",
-    appPort,
-    exhibitPort,
-    appOrigin: `http://localhost:${appPort}`,
-    exhibitOrigin: `http://127.0.0.1:${exhibitPort}`,
-    stageOrigin: `http://${withInterface ? "*.localhost" : "127.0.0.1"}:${exhibitPort}`,
+    listen: "127.0.0.1",
+    trustedProxies: "loopback",
+    ...chooseOrigins({
+      appPort,
+      exhibitPort,
+      publicUrl: null,
+      // Without a browser there is nobody who would find names below localhost.
+      stagesUrl: withInterface ? null : `http://127.0.0.1:${exhibitPort}`,
+    }),
     generations: 4,
+    joinsFromOnePlace: 700,
+    leastRoomBytes: 0,
     logLevel: "silent",
+    ...settings,
   };
   const db = await connectDatabase(connection, silent);
   const pool = new pg.Pool({ ...toClientConfig(connection), max: 5 });

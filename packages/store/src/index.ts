@@ -19,3 +19,4 @@ export {
   resolveConnection,
   toClientConfig,
 } from "./database-connection.js";
+export { createRoom, LEAST_ROOM_BYTES, type Room, type RoomState } from "./room.js";

@@ -10,7 +10,7 @@ import {
 } from "./entrant.js";
 import { AnswerMarks, Correction, EntryDetail, EntryEdit, HandAnswer, HandAnswerResult, MendRequest } from "./entry.js";
 import { defineOperation } from "./operation.js";
-import { Course, Standings } from "./standings.js";
+import { Course, Health, Standings } from "./standings.js";
 import { SUITE_OPERATIONS } from "./suite-operations.js";
 import { RecordAgain } from "./render.js";
 import { RENDER_OPERATIONS } from "./render-operations.js";
@@ -67,6 +67,13 @@ export const API = {
     summary: "The live state of each step of the job, for an edition or the newest",
     query: z.object({ edition: Id.optional() }),
     response: Course,
+  }),
+  getHealth: defineOperation({
+    id: "getHealth",
+    method: "get",
+    path: "/api/health",
+    summary: "Whether all that Tourney needs is there: room on the disk, recorders that live",
+    response: Health,
   }),
   listEntrants: defineOperation({
     id: "listEntrants",

@@ -87,6 +87,18 @@ export const Standings = z
   .meta({ id: "Standings" });
 export type Standings = z.infer<typeof Standings>;
 
+/** Whether all that Tourney needs is there. */
+export const Health = z
+  .object({
+    room: z.object({
+      freeBytes: z.number().describe("Left on the disk of the data."),
+      isLow: z.boolean().describe("Nothing new is asked or recorded until there is more."),
+    }),
+    recorders: z.int().describe("Processes that record pages and live."),
+  })
+  .meta({ id: "Health" });
+export type Health = z.infer<typeof Health>;
+
 /** The live state of each step of the job. */
 export const Course = z
   .object({

@@ -45,6 +45,9 @@ export const PanelVoter = z
       .describe("Why this voter's ballots are left out of the ratings; null when they count."),
     ballots: z.int(),
     skipped: z.int(),
+    sharesPlaceWith: z
+      .int()
+      .describe("Other voters of the panel who came by the open link from the same network address."),
     lastBallotAt: Instant.nullable(),
   })
   .meta({ id: "PanelVoter" });
@@ -56,6 +59,7 @@ export const Panel = z
     ...PanelInput.shape,
     url: z.url().describe("The open invitation: it makes a voter on first use."),
     linkOpen: z.boolean().describe("Whether the open invitation still makes voters."),
+    joinsRefused: z.int().describe("Of those who came by it: too many from one network address."),
     sample: z.boolean(),
     createdAt: Instant,
     ballots: z.int(),

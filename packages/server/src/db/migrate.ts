@@ -15,6 +15,7 @@ import { identifyVersions } from "./migrations/202611270800-identify-versions.js
 import { shareWordings } from "./migrations/202611270810-share-wordings.js";
 import { redoTakes } from "./migrations/202611270820-redo-takes.js";
 import { countByWording } from "./migrations/202611270830-count-by-wording.js";
+import { boundJoins } from "./migrations/202611271900-bound-joins.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
 const MIGRATIONS: Migration[] = [
@@ -28,6 +29,7 @@ const MIGRATIONS: Migration[] = [
   shareWordings,
   redoTakes,
   countByWording,
+  boundJoins,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */
@@ -35,12 +37,28 @@ const MIGRATION_LOCK = 7_301_140;
 
 const openStorage = (sequelize: Sequelize) => new SequelizeStorage({ sequelize, tableName: "migrations" });
 
+/** Makes a change and writes it down in one transaction: whoever dies in between leaves neither. */
+const inOne = (sequelize: Sequelize, change: Migration["up"], note: string, name: string): Promise<void> =>
+  sequelize.transaction(async (transaction) => {
+    await change({ context: sequelize, transaction });
+    await sequelize.query(note, { bind: [name], transaction });
+  });
+
 /** The umzug instance, for migrating up and (in tests) down again. */
 export function createMigrator(sequelize: Sequelize, log: Logger) {
   return new Umzug({
-    migrations: MIGRATIONS.map((migration) => ({ ...migration })),
+    migrations: MIGRATIONS.map(({ name, up, down }) => ({
+      name,
+      up: () => inOne(sequelize, up, "INSERT INTO migrations (name) VALUES ($1)", name),
+      down: () => inOne(sequelize, down, "DELETE FROM migrations WHERE name = $1", name),
+    })),
     context: sequelize,
-    storage: openStorage(sequelize),
+    storage: {
+      executed: () => openStorage(sequelize).executed(),
+      // Written down with the change itself.
+      logMigration: () => Promise.resolve(),
+      unlogMigration: () => Promise.resolve(),
+    },
     logger: {
       debug: (m) => log.debug(m),
       info: (m) => log.info(m),

@@ -1,9 +1,14 @@
-import type { Sequelize } from "sequelize";
-import type { MigrationParams } from "umzug";
+import type { Sequelize, Transaction } from "sequelize";
+
+/** What a change of the schema works with. It and the note that it was made are one transaction: there is no half of it. */
+export interface MigrationWork {
+  context: Sequelize;
+  transaction: Transaction;
+}
 
 /** One change of the schema, with its way back. */
 export interface Migration {
   name: string;
-  up: (params: MigrationParams<Sequelize>) => Promise<void>;
-  down: (params: MigrationParams<Sequelize>) => Promise<void>;
+  up: (work: MigrationWork) => Promise<void>;
+  down: (work: MigrationWork) => Promise<void>;
 }

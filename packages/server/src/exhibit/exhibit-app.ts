@@ -6,6 +6,7 @@ import express, { type ErrorRequestHandler, type Express, type Request, type Res
 import type { BlobStore, Shelf } from "@tourney/store";
 import type { StoredFiles } from "../entries/entry-queries.sql.js";
 import { logRequests } from "../http/middleware.js";
+import { isClientError } from "../http/problem-handler.js";
 import type { Logger } from "pino";
 import type { LiveAddresses } from "./live-address.js";
 import type { ExhibitReads } from "./repository.js";
@@ -51,7 +52,7 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
   const stages = createStages({ ...deps, prepareText });
   app.get("/stage/:token/*path", async (request, response) => {
     const askedAt = performance.now();
-    const found = await stages.find(request.params.token, joinPath(request), ownOrigin(request));
+    const found = await stages.find(request.params.token, joinPath(request), ownOrigin(request, deps));
     const took = performance.now() - askedAt;
     await setTimeout(Math.ceil(took / STAGE_PACE_MS) * STAGE_PACE_MS - took);
     if (found === null) refuse(response);
@@ -66,11 +67,18 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
       return;
     }
     const isText = /javascript|css/.test(found.contentType);
-    const body = isText ? addressLibraries(found.body.toString("utf8"), `${ownOrigin(request)}/shelf`) : found.body;
+    const body = isText
+      ? addressLibraries(found.body.toString("utf8"), `${ownOrigin(request, deps)}/shelf`)
+      : found.body;
     response.set("Content-Type", found.contentType).send(body);
   });
   app.use((_request, response) => refuse(response));
   const onError: ErrorRequestHandler = (error: unknown, request, response, _next) => {
+    // An address that cannot be read, as one with half an escape, is nobody's fault here.
+    if (isClientError(error)) {
+      refuse(response, error.status);
+      return;
+    }
     request.log.error({ err: error }, "an exhibit could not be served");
     refuse(response, 500);
   };
@@ -79,7 +87,8 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
 }
 
 /** The host that a page was asked for at: what it loads comes from the same. */
-const ownOrigin = ({ headers }: Request): string => `http://${headers.host}`;
+const ownOrigin = ({ headers }: Request, { exhibitOrigin }: ExhibitOrigins): string =>
+  `${new URL(exhibitOrigin).protocol}//${headers.host}`;
 
 function exhibitHeaders(appOrigin: string): Record<string, string> {
   const policy = [

@@ -1,4 +1,4 @@
-import { signText, verifyText } from "../tokens.js";
+import { deriveKey, signText, verifyText } from "../tokens.js";
 
 const LIFETIME_MS = 24 * 3_600_000;
 
@@ -16,13 +16,14 @@ export function createLiveAddresses({
   secret: string;
   exhibitOrigin: string;
 }): LiveAddresses {
+  const key = deriveKey(secret, "live addresses");
   return {
     addressOf(entryId, entryPath) {
-      const token = signText(`${entryId}.${Date.now() + LIFETIME_MS}`, secret);
+      const token = signText(`${entryId}.${Date.now() + LIFETIME_MS}`, key);
       return `${exhibitOrigin}/live/${token}/${entryPath.split("/").map(encodeURIComponent).join("/")}`;
     },
     read(token) {
-      const [entryId, expiry] = verifyText(token, secret)?.split(".") ?? [];
+      const [entryId, expiry] = verifyText(token, key)?.split(".") ?? [];
       return entryId !== undefined && Number(expiry) > Date.now() ? entryId : null;
     },
   };

@@ -16,8 +16,9 @@ export const stageAddress = (stageOrigin: string, token: string, page = STAGE_PA
 
 /** Whether a request's own host is one that exhibits are served on. */
 export function isExhibitHost(host: string, { exhibitOrigin, stageOrigin }: ExhibitOrigins): boolean {
-  const escaped = stageOrigin.replace(/[.+?^${}()|[\]\\]/g, String.raw`\$&`).replace("*", "stage-[0-9a-f]{20}");
-  return `http://${host}` === exhibitOrigin || new RegExp(`^${escaped}$`).test(`http://${host}`);
+  const [exhibitHost, stageHost] = [exhibitOrigin, stageOrigin].map((origin) => origin.replace(/^https?:\/\//, ""));
+  const escaped = stageHost!.replace(/[.+?^${}()|[\]\\]/g, String.raw`\$&`).replace("*", "stage-[0-9a-f]{20}");
+  return host === exhibitHost || new RegExp(`^${escaped}$`).test(host);
 }
 
 export interface ExhibitOrigins {

@@ -11,6 +11,7 @@ import {
   planRetryMs,
   type RetryPolicy,
 } from "@tourney/core/generation";
+import type { Room } from "@tourney/store";
 import type { Logger } from "pino";
 import type { Database } from "../db/connection.js";
 import type { ReadKey } from "../entrants/service.js";
@@ -28,6 +29,7 @@ export interface GenerateDeps {
   generations: GenerationRepository;
   states: GenerationStates;
   addJob: AddJob;
+  room: Room;
   readKey: ReadKey;
   retry: RetryPolicy;
   /** How long an endpoint that fails in a row is paused the first time; doubled each time after. */

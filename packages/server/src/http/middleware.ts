@@ -26,7 +26,8 @@ export function logRequests(log: Logger): RequestHandler {
       response.setHeader("X-Request-Id", id);
       return id;
     },
-    customLogLevel: (_request, response, error) => (error || response.statusCode >= 500 ? "error" : "debug"),
+    // What went wrong was written down where it was answered, with its trace.
+    customLogLevel: () => "debug",
     serializers: {
       req: (req: { method: string; url: string }) => ({ method: req.method, path: req.url.split("?")[0] }),
       res: () => undefined,
@@ -38,7 +39,8 @@ export function logRequests(log: Logger): RequestHandler {
 export function protectPages({
   exhibitOrigin,
   stageOrigin,
-}: Pick<Config, "exhibitOrigin" | "stageOrigin">): RequestHandler {
+  isSecure,
+}: Pick<Config, "exhibitOrigin" | "stageOrigin" | "isSecure">): RequestHandler {
   return helmet({
     contentSecurityPolicy: {
       useDefaults: false,
@@ -55,13 +57,13 @@ export function protectPages({
       },
     },
     referrerPolicy: { policy: "no-referrer" },
-    strictTransportSecurity: false,
+    strictTransportSecurity: isSecure ? { maxAge: 180 * 86_400, includeSubDomains: false } : false,
     crossOriginEmbedderPolicy: false,
   });
 }
 
 /** Sessions of the lead, kept in the database so that a restart signs nobody out. */
-export function keepSessions(pool: Pool, { secret }: Pick<Config, "secret">): RequestHandler {
+export function keepSessions(pool: Pool, { secret, isSecure }: Pick<Config, "secret" | "isSecure">): RequestHandler {
   const PgStore = createPgStore(session);
   return session({
     name: "tourney",
@@ -69,10 +71,16 @@ export function keepSessions(pool: Pool, { secret }: Pick<Config, "secret">): Re
     resave: false,
     saveUninitialized: false,
     rolling: true,
-    cookie: { httpOnly: true, sameSite: "lax", maxAge: 30 * DAY_MS },
+    cookie: { httpOnly: true, sameSite: "lax", secure: isSecure, maxAge: 30 * DAY_MS },
     store: new PgStore({ pool, tableName: "sessions", pruneSessionInterval: 3600 }),
   });
 }
+
+/** What the lead reads is kept by no cache on the way; pictures, which never change, say otherwise of themselves. */
+export const keepFromCaches: RequestHandler = (_request, response, next) => {
+  response.set("Cache-Control", "no-store");
+  next();
+};
 
 /** Refuses what another site makes a browser send: a changing request must come from the app's own origin. */
 export const refuseForeignOrigins: RequestHandler = (request, _response, next) => {

@@ -1,3 +1,4 @@
+import type { Room } from "@tourney/store";
 import type { Logger } from "pino";
 import type { Database } from "../db/connection.js";
 import type { GenerationStates } from "../generations/generation-states-repository.js";
@@ -10,6 +11,8 @@ export const CIRCUIT_THRESHOLD = 5;
 const MINUTE_MS = 60_000;
 /** A limit by the minute is looked at again this soon. */
 const LIMIT_RECHECK_MS = 2000;
+/** And a disk that is nearly full this soon. */
+const ROOM_RECHECK_MS = 10_000;
 
 /**
  * The `dispatch` job: admits queued generations to their endpoints, as many as concurrency, limits by the minute and the
@@ -20,15 +23,23 @@ export function createDispatchJob({
   db,
   states,
   addJob,
+  room,
   log,
 }: {
   db: Database;
+  room: Room;
   states: GenerationStates;
   addJob: AddJob;
   log: Logger;
 }) {
   const repository = new DispatchRepository(db);
   return async (): Promise<void> => {
+    const { isLow, freeBytes } = await room.read();
+    if (isLow) {
+      log.warn({ freeBytes }, "there is too little room on the disk: nothing new is asked");
+      await addJob("dispatch", {}, { key: "dispatch-later", runAt: new Date(Date.now() + ROOM_RECHECK_MS) });
+      return;
+    }
     const wakeInMs = await db.transact(async (transaction) => {
       await repository.lock(transaction);
       const now = Date.now();

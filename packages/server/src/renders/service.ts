@@ -37,6 +37,10 @@ export function createRenderService({
   const nameOf = ({ promptKey, entrantKey, take }: StoredRecording) => `${promptKey}-${entrantKey}-${take}`;
 
   return {
+    /** Processes that record, and were heard of within half a minute. */
+    async countRecorders(): Promise<number> {
+      return (await renders.listWorkers()).filter(({ kind }) => kind === "render").length;
+    },
     /** Queues recordings of a row, a column or all; those that are waiting already stay as they are. */
     async renderAgain({ editionId, promptId, entrantId, only }: RenderScope): Promise<{ queued: number }> {
       const found = await renders.listRecordable(editionId, {

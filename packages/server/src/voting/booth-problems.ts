@@ -20,6 +20,18 @@ export const BOOTH_PROBLEMS = {
       reason: "Whoever made it has closed it.",
       remedy: "Ask for a link of your own.",
     }),
+  tooManyFromOnePlace: (most: number) =>
+    new TourneyError("RATE_LIMITED", {
+      message: `${most} people have joined from where you are.`,
+      reason: "No more can join from one network by this link, so that nobody votes under many names.",
+      remedy: "Ask whoever invited you for a link of your own: those always work.",
+    }),
+  passedOverTooOften: (passedOver: number) =>
+    new TourneyError("RATE_LIMITED", {
+      message: `You have passed over ${passedOver} bouts.`,
+      reason: "Whoever passes over much more than they answer chooses what is compared.",
+      remedy: "Answer some first; `no difference` is an answer too.",
+    }),
   noSuchLink: () =>
     new TourneyError("NOT_FOUND", {
       message: "This personal link does not work.",

@@ -94,3 +94,9 @@ export const VOID_LAST_BALLOT = `
     SELECT b.id FROM ballots b JOIN bouts o ON o.id = b.bout_id
     WHERE o.voter_id = $1 AND b.voided_at IS NULL AND NOT o.is_automatic
     ORDER BY b.cast_at DESC, o.ordinal DESC LIMIT 1) RETURNING bout_id AS "boutId"`;
+
+export const AnswerCountRow = z.object({ answered: z.int(), passedOver: z.int() });
+
+export const ANSWER_COUNT = `
+  SELECT count(b.id)::int AS answered, count(*) FILTER (WHERE o.skipped_at IS NOT NULL)::int AS "passedOver"
+  FROM bouts o LEFT JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL WHERE o.voter_id = $1 AND NOT o.is_automatic`;

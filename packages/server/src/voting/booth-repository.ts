@@ -1,6 +1,8 @@
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 import {
+  ANSWER_COUNT,
+  AnswerCountRow,
   BallotRow,
   BOUT_COUNTS,
   BoutCountRow,
@@ -18,12 +20,30 @@ const boutId = z.object({ boutId: z.uuid() });
 export class BoothRepository {
   constructor(private readonly db: Database) {}
 
+  /** Adds a voter who came by the open link; false, and a note of it on the panel, when as many as may have come from the same place. */
   async addVoter(
     panelId: string,
     tokenHash: string,
-    voter: { name: string; sample: boolean; isLead: boolean },
-  ): Promise<void> {
-    await this.db.models.Voter.create({ panelId, tokenHash, ...voter });
+    { most, ...voter }: { name: string; sample: boolean; isLead: boolean; joinedFrom: string; most: number },
+  ): Promise<boolean> {
+    return this.db.transact(async (transaction) => {
+      const { Panel, Voter } = this.db.models;
+      // Locked: those who come at the same moment are counted one after the other.
+      const panel = await Panel.findByPk(panelId, { lock: transaction.LOCK.NO_KEY_UPDATE, transaction });
+      const { joinedFrom } = voter;
+      if ((await Voter.count({ where: { panelId, joinedFrom }, transaction })) >= most) {
+        await panel!.increment("joinsRefused", { transaction });
+        return false;
+      }
+      await Voter.create({ panelId, tokenHash, ...voter }, { transaction });
+      return true;
+    });
+  }
+
+  /** How many bouts a voter has answered, and how many passed over. */
+  async countAnswers(voterId: string): Promise<{ answered: number; passedOver: number }> {
+    const [row] = await this.db.select(AnswerCountRow, ANSWER_COUNT, [voterId]);
+    return row!;
   }
 
   async findVoter(panelId: string, tokenHash: string, transaction?: Transaction): Promise<VoterRow | null> {

@@ -1,4 +1,4 @@
-import { randomUUID } from "node:crypto";
+import { createHmac, randomUUID } from "node:crypto";
 import {
   type BallotInput,
   type BallotReceipt,
@@ -12,7 +12,7 @@ import { MASK_VERSION } from "@tourney/stage";
 import type { Database } from "../db/connection.js";
 import { STAGE_RECORDING, stageAddress } from "../exhibit/stage-address.js";
 import type { StandingsService } from "../standings/service.js";
-import { createToken, hashToken } from "../tokens.js";
+import { createToken, deriveKey, hashToken } from "../tokens.js";
 import type { AuditRepository } from "./audit-repository.js";
 import type { TellOfBallots } from "./ballot-notice.js";
 import { BOOTH_PROBLEMS } from "./booth-problems.js";
@@ -26,6 +26,8 @@ import { countDone, listOpen, OPEN_BOUTS, type OpenBout, planTurn, withdraw } fr
 import type { Turn } from "./turn.js";
 import type { NewBallot, TurnRepository } from "./turn-repository.js";
 
+/** So many bouts a voter may pass over, and as many more as were answered. */
+const FREE_SKIPS = 20;
 /** So often a turn is begun anew when other turns of the same voter come in between. */
 const MOST_ATTEMPTS = 5;
 
@@ -39,25 +41,39 @@ interface BoothDeps {
   standings: StandingsService;
   stageOrigin: string;
   appOrigin: string;
+  /** How many may come to a panel by its open link from one address. */
+  joinsFromOnePlace: number;
+  secret: string;
 }
 
 /** Who asks: the token that a browser keeps, if it has one, and whether the lead is signed in there. */
 export interface Caller {
   voterToken: string | null;
   isLead: boolean;
+  /** The network address that the request came from. */
+  address: string;
 }
 
 type ReadToken = (panelToken: string) => string | null;
 
 /** What a voter does: join, get bouts, answer, pass over, take back. A voter is known by a token that only the browser keeps. */
 export function createBoothService(deps: BoothDeps) {
-  const { db, panels, booth, turns, audit, tellOfBallots, stageOrigin, appOrigin } = deps;
+  const { db, panels, booth, turns, audit, tellOfBallots, stageOrigin, appOrigin, joinsFromOnePlace, secret } = deps;
+  const key = deriveKey(secret, "where voters came from");
+  // Kept to count by; from what is kept nobody's address can be had again.
+  const tellApart = (text: string) => createHmac("sha256", key).update(text).digest("base64url").slice(0, 22);
   const situations = createBoutSituations(deps);
 
   async function getPanel(panelToken: string): Promise<BoothPanel> {
     const panel = await panels.findForBooth(panelToken);
     if (panel) return panel;
     throw BOOTH_PROBLEMS.noSuchPanel();
+  }
+
+  /** Who passes over bout after bout picks what is compared. */
+  async function refuseChoosing(voterId: string): Promise<void> {
+    const { answered, passedOver } = await booth.countAnswers(voterId);
+    if (passedOver >= FREE_SKIPS + answered) throw BOOTH_PROBLEMS.passedOverTooOften(passedOver);
   }
 
   const findVoter = async (panel: BoothPanel, voterToken: string | null): Promise<VoterRow | null> =>
@@ -154,7 +170,10 @@ export function createBoothService(deps: BoothDeps) {
       if (known) return { state: describe(panel, known, caller), newToken: null };
       if (!panel.linkOpen) throw BOOTH_PROBLEMS.noNewVoters();
       const newToken = createToken();
-      await booth.addVoter(panel.id, hashToken(newToken), { name, sample, isLead: caller.isLead });
+      const joinedFrom = tellApart(`${panel.id} ${caller.address}`);
+      const voter = { name, sample, isLead: caller.isLead, joinedFrom, most: joinsFromOnePlace };
+      if (!(await booth.addVoter(panel.id, hashToken(newToken), voter)))
+        throw BOOTH_PROBLEMS.tooManyFromOnePlace(joinsFromOnePlace);
       const own = { ...caller, voterToken: newToken };
       return { state: describe(panel, await findVoter(panel, newToken), own), newToken };
     },
@@ -179,6 +198,7 @@ export function createBoothService(deps: BoothDeps) {
     /** Passes a bout over. The same again changes nothing. */
     async skip(boutToken: string, readToken: ReadToken, reason: SkipReason): Promise<BallotReceipt> {
       const { turn, bout } = await readTurnOfBout(boutToken, readToken);
+      if (bout.state !== "skipped") await refuseChoosing(turn.voterId);
       if (
         bout.state !== "skipped" &&
         !(await db.transact((transaction) => booth.skipBout(bout.id, reason, transaction)))

@@ -24,12 +24,18 @@ const readVoterToken = (request: Request, panelToken: string): string | null =>
 const callerOf = (request: Request, panelToken: string): Caller => ({
   voterToken: readVoterToken(request, panelToken),
   isLead: request.session.isLead === true,
+  // Of the newer addresses a network has many: it counts as one.
+  address: ipKeyGenerator(request.ip ?? ""),
 });
 
-function keepVoterToken(response: Response, panelToken: string, voterToken: string): void {
+function keepVoterToken(
+  response: Response,
+  { panelToken, voterToken, isSecure }: { panelToken: string; voterToken: string; isSecure: boolean },
+): void {
   response.cookie(cookieName(panelToken), voterToken, {
     httpOnly: true,
     sameSite: "lax",
+    secure: isSecure,
     path: "/api/booth",
     maxAge: YEAR_MS,
   });
@@ -40,9 +46,11 @@ interface VotingDeps {
   booth: BoothService;
   votingReport: ReportService;
   ballotList: BallotListService;
+  /** Whether cookies go by TLS alone. */
+  isSecure: boolean;
 }
 
-export function votingRoutes({ panels, booth, votingReport, ballotList }: VotingDeps): Router {
+export function votingRoutes({ panels, booth, votingReport, ballotList, isSecure }: VotingDeps): Router {
   const router = Router();
   register(router, API.listPanels, ({ params }) => panels.list(params.editionId));
   register(router, API.addPanel, ({ body }) => panels.add(body));
@@ -59,11 +67,11 @@ export function votingRoutes({ panels, booth, votingReport, ballotList }: Voting
   register(router, API.voidBallot, ({ params, body }) => ballotList.void(params.ballotId, body.why));
   register(router, API.restoreBallot, ({ params }) => ballotList.restore(params.ballotId));
   register(router, API.listAudit, ({ params }) => panels.listAudit(params.editionId));
-  addBoothRoutes(router, booth);
+  addBoothRoutes(router, { booth, isSecure });
   return router;
 }
 
-function addBoothRoutes(router: Router, booth: BoothService): void {
+function addBoothRoutes(router: Router, { booth, isSecure }: Pick<VotingDeps, "booth" | "isSecure">): void {
   router.use(
     "/api/booth",
     rateLimit({
@@ -77,23 +85,19 @@ function addBoothRoutes(router: Router, booth: BoothService): void {
   );
   const many = { windowMs: 60_000, limit: REQUESTS_A_MINUTE_AND_ADDRESS, legacyHeaders: false };
   router.use("/api/booth", rateLimit({ ...many, handler: refuseTooMany }));
-  router.use("/api/booth", (_request: Request, response: Response, next) => {
-    response.set("Cache-Control", "no-store");
-    next();
-  });
   register(router, API.getBooth, ({ params, request }) =>
     booth.getState(params.panelToken, callerOf(request, params.panelToken)),
   );
   register(router, API.joinPanel, async ({ params, body, request, response }) => {
     const { panelToken } = params;
     const { state, newToken } = await booth.join(panelToken, callerOf(request, panelToken), body);
-    if (newToken !== null) keepVoterToken(response, panelToken, newToken);
+    if (newToken !== null) keepVoterToken(response, { panelToken, voterToken: newToken, isSecure });
     return state;
   });
   register(router, API.resumeVoting, async ({ params, body, request, response }) => {
     const { panelToken } = params;
     const state = await booth.resume(panelToken, { ...callerOf(request, panelToken), ...body });
-    keepVoterToken(response, panelToken, body.voterToken);
+    keepVoterToken(response, { panelToken, voterToken: body.voterToken, isSecure });
     return state;
   });
   register(router, API.getBouts, ({ params, request }) =>

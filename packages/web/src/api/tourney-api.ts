@@ -30,11 +30,26 @@ const baseQuery: BaseQueryFn<FetchArgs, unknown, ApiError> = async (args, api, o
   return { error: { code, detail, remedy, requestId, issues } };
 };
 
+/** What answers are kept under, to be asked anew when something changes it. */
+export const TAGS = [
+  "Session",
+  "Course",
+  "Edition",
+  "Entrant",
+  "Run",
+  "Wall",
+  "Entry",
+  "Panel",
+  "Booth",
+  "Bouts",
+  "Standings",
+] as const;
+
 /** The one API slice. Features add their endpoints to it. */
 export const tourneyApi = createApi({
   reducerPath: "tourney",
   baseQuery,
-  tagTypes: ["Session", "Course", "Edition", "Entrant", "Run", "Wall", "Entry", "Panel", "Booth", "Bouts", "Standings"],
+  tagTypes: TAGS,
   catchSchemaFailure: (): ApiError => ({
     code: "BAD_ANSWER",
     detail: "The server's answer does not match what this page expects.",

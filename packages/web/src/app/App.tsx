@@ -5,6 +5,7 @@ import { Toaster } from "sonner";
 import { useEditionInAddress, withEdition } from "../api/edition-links.js";
 import { useAddressedEdition } from "../api/use-edition.js";
 import { CourseBar } from "../features/course/CourseBar.js";
+import { HealthBar } from "../features/course/HealthBar.js";
 import { useGetCourseQuery, useGetSessionQuery } from "../features/course/course-api.js";
 import { Button } from "../ui/controls.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../ui/notices.js";
@@ -41,6 +42,7 @@ function Screens() {
   return (
     <div className="flex h-screen flex-col">
       <CourseBar />
+      <HealthBar />
       <div className="min-h-0 flex-1 overflow-auto">
         <Suspense fallback={<Loading what="the screen" />}>
           <Outlet />

@@ -208,10 +208,10 @@ DROP FUNCTION refuse_change;
 
 export const createTables: Migration = {
   name: "202611250900-create-tables",
-  up: async ({ context: sequelize }) => {
-    await sequelize.query(UP);
+  up: async ({ context, transaction }) => {
+    await context.query(UP, { transaction });
   },
-  down: async ({ context: sequelize }) => {
-    await sequelize.query(DOWN);
+  down: async ({ context, transaction }) => {
+    await context.query(DOWN, { transaction });
   },
 };

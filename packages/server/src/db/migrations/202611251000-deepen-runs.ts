@@ -147,10 +147,10 @@ ALTER TABLE entries DROP COLUMN facts, DROP COLUMN edited_from, DROP COLUMN diff
 
 export const deepenRuns: Migration = {
   name: "202611251000-deepen-runs",
-  up: async ({ context: sequelize }) => {
-    await sequelize.query(UP);
+  up: async ({ context, transaction }) => {
+    await context.query(UP, { transaction });
   },
-  down: async ({ context: sequelize }) => {
-    await sequelize.query(DOWN);
+  down: async ({ context, transaction }) => {
+    await context.query(DOWN, { transaction });
   },
 };

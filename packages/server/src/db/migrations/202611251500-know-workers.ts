@@ -18,10 +18,10 @@ CREATE TABLE workers (
 
 export const knowWorkers: Migration = {
   name: "202611251500-know-workers",
-  up: async ({ context }) => {
-    await context.query(UP);
+  up: async ({ context, transaction }) => {
+    await context.query(UP, { transaction });
   },
-  down: async ({ context }) => {
-    await context.query("DROP TABLE workers");
+  down: async ({ context, transaction }) => {
+    await context.query("DROP TABLE workers", { transaction });
   },
 };

@@ -107,10 +107,10 @@ DROP TABLE voter_prompt_tallies, voter_tallies, prompt_tallies;
 
 export const countBallots: Migration = {
   name: "202611252000-count-ballots",
-  up: async ({ context }) => {
-    await context.query(UP);
+  up: async ({ context, transaction }) => {
+    await context.query(UP, { transaction });
   },
-  down: async ({ context }) => {
-    await context.query(DOWN);
+  down: async ({ context, transaction }) => {
+    await context.query(DOWN, { transaction });
   },
 };

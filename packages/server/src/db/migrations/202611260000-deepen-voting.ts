@@ -163,10 +163,10 @@ ALTER TABLE panels DROP COLUMN prompt_ids, DROP COLUMN entrant_ids, DROP COLUMN 
 
 export const deepenVoting: Migration = {
   name: "202611260000-deepen-voting",
-  up: async ({ context }) => {
-    await context.query(UP);
+  up: async ({ context, transaction }) => {
+    await context.query(UP, { transaction });
   },
-  down: async ({ context }) => {
-    await context.query(DOWN);
+  down: async ({ context, transaction }) => {
+    await context.query(DOWN, { transaction });
   },
 };

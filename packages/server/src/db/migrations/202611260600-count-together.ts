@@ -57,10 +57,10 @@ ALTER TABLE prompt_tallies ADD FOREIGN KEY (prompt_id) REFERENCES prompts(id), A
 
 export const countTogether: Migration = {
   name: "202611260600-count-together",
-  up: async ({ context }) => {
-    await context.query(UP);
+  up: async ({ context, transaction }) => {
+    await context.query(UP, { transaction });
   },
-  down: async ({ context }) => {
-    await context.query(DOWN);
+  down: async ({ context, transaction }) => {
+    await context.query(DOWN, { transaction });
   },
 };

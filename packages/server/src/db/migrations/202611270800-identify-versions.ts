@@ -146,14 +146,12 @@ async function findEndpoint(
 
 export const identifyVersions: Migration = {
   name: "202611270800-identify-versions",
-  up: ({ context }) =>
-    context.transaction(async (transaction) => {
-      await context.query(BEFORE, { transaction });
-      await mergeVersions(context, transaction);
-      await context.query(AFTER, { transaction });
-    }),
-  down: ({ context }) =>
-    context.transaction(async (transaction) => {
-      await context.query(DOWN, { transaction });
-    }),
+  up: async ({ context, transaction }) => {
+    await context.query(BEFORE, { transaction });
+    await mergeVersions(context, transaction);
+    await context.query(AFTER, { transaction });
+  },
+  down: async ({ context, transaction }) => {
+    await context.query(DOWN, { transaction });
+  },
 };

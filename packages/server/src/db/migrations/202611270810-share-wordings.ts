@@ -144,14 +144,12 @@ async function partPrompts(sequelize: Sequelize, transaction: Transaction): Prom
 
 export const shareWordings: Migration = {
   name: "202611270810-share-wordings",
-  up: ({ context }) =>
-    context.transaction(async (transaction) => {
-      await context.query(BEFORE, { transaction });
-      await partPrompts(context, transaction);
-      await context.query(AFTER, { transaction });
-    }),
-  down: ({ context }) =>
-    context.transaction(async (transaction) => {
-      await context.query(DOWN, { transaction });
-    }),
+  up: async ({ context, transaction }) => {
+    await context.query(BEFORE, { transaction });
+    await partPrompts(context, transaction);
+    await context.query(AFTER, { transaction });
+  },
+  down: async ({ context, transaction }) => {
+    await context.query(DOWN, { transaction });
+  },
 };

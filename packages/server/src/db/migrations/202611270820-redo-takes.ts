@@ -66,12 +66,10 @@ DROP TABLE redos;
 
 export const redoTakes: Migration = {
   name: "202611270820-redo-takes",
-  up: ({ context }) =>
-    context.transaction(async (transaction) => {
-      await context.query(UP, { transaction });
-    }),
-  down: ({ context }) =>
-    context.transaction(async (transaction) => {
-      await context.query(DOWN, { transaction });
-    }),
+  up: async ({ context, transaction }) => {
+    await context.query(UP, { transaction });
+  },
+  down: async ({ context, transaction }) => {
+    await context.query(DOWN, { transaction });
+  },
 };

@@ -194,12 +194,10 @@ SELECT count_ballot(b, 1) FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN v
 
 export const countByWording: Migration = {
   name: "202611270830-count-by-wording",
-  up: ({ context }) =>
-    context.transaction(async (transaction) => {
-      await context.query(UP, { transaction });
-    }),
-  down: ({ context }) =>
-    context.transaction(async (transaction) => {
-      await context.query(DOWN, { transaction });
-    }),
+  up: async ({ context, transaction }) => {
+    await context.query(UP, { transaction });
+  },
+  down: async ({ context, transaction }) => {
+    await context.query(DOWN, { transaction });
+  },
 };

@@ -26,6 +26,7 @@ export interface PanelModel extends Model<InferAttributes<PanelModel>, InferCrea
   brokenRule: CreationOptional<string>;
   linkClosedAt: CreationOptional<Date | null>;
   undeliveredRule: CreationOptional<string>;
+  joinsRefused: CreationOptional<number>;
 }
 
 export const definePanel = (sequelize: Sequelize) =>
@@ -45,4 +46,5 @@ export const definePanel = (sequelize: Sequelize) =>
     brokenRule: byDefault(DataTypes.TEXT, "pair"),
     linkClosedAt: optional(DataTypes.DATE),
     undeliveredRule: byDefault(DataTypes.TEXT, "lose"),
+    joinsRefused: byDefault(DataTypes.INTEGER, 0),
   });

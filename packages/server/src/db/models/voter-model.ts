@@ -22,6 +22,8 @@ export interface VoterModel extends Model<InferAttributes<VoterModel>, InferCrea
   revokedAt: CreationOptional<Date | null>;
   leftOutAt: CreationOptional<Date | null>;
   leftOutWhy: CreationOptional<string | null>;
+  /** Tells apart where voters came from by the open link, and nothing else. */
+  joinedFrom: CreationOptional<string | null>;
 }
 
 export const defineVoter = (sequelize: Sequelize) =>
@@ -37,4 +39,5 @@ export const defineVoter = (sequelize: Sequelize) =>
     revokedAt: optional(DataTypes.DATE),
     leftOutAt: optional(DataTypes.DATE),
     leftOutWhy: optional(DataTypes.TEXT),
+    joinedFrom: optional(DataTypes.TEXT),
   });

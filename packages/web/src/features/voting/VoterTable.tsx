@@ -69,6 +69,11 @@ function VoterRow({ voter, quota, nowMs, found }: VoterRowProps) {
         {isLead ? <span className="text-care-ink"> · the lead, not blind</span> : null}
         {revoked ? <span> · access ended</span> : null}
         {leftOut === null ? null : <p className="m-0 text-[13px]">Left out of the ratings: {leftOut}</p>}
+        {listHabits(voter).map((habit) => (
+          <p key={habit} className="m-0 text-[13px] text-soft">
+            {habit}
+          </p>
+        ))}
         {found?.flags.map((flag) => (
           <p key={flag} className="m-0 text-[13px] text-care-ink">
             ◆ {flag}
@@ -112,6 +117,18 @@ function VoterRow({ voter, quota, nowMs, found }: VoterRowProps) {
       </td>
     </tr>
   );
+}
+
+/** Fewer passed over, or from one network, are nothing to speak of. */
+const MANY_SKIPS = 5;
+const MANY_NEIGHBOURS = 5;
+
+/** What the lead may want to know of a voter, and what need not mean anything: a room of people has one network address. */
+function listHabits({ skipped, ballots, sharesPlaceWith }: PanelVoter): string[] {
+  return [
+    ...(skipped >= MANY_SKIPS ? [`passed over ${skipped} of ${skipped + ballots} bouts`] : []),
+    ...(sharesPlaceWith >= MANY_NEIGHBOURS ? [`came from the same network as ${sharesPlaceWith} others`] : []),
+  ];
 }
 
 function Share({ share, low, high, of }: { share: number; low: number; high: number; of: number }): ReactNode {

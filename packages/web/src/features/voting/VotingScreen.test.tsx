@@ -19,6 +19,7 @@ const voter = (n: number, name: string, more: Partial<PanelVoter> = {}): PanelVo
   leftOut: null,
   ballots: 10,
   skipped: 0,
+  sharesPlaceWith: 0,
   lastBallotAt: "2026-11-26T00:00:00.000Z",
   ...more,
 });
@@ -36,6 +37,7 @@ const PANEL: Panel = {
   entrantIds: null,
   url: "http://localhost/vote/x",
   linkOpen: true,
+  joinsRefused: 0,
   sample: false,
   createdAt: "2026-11-26T00:00:00.000Z",
   ballots: 20,
@@ -107,6 +109,15 @@ describe("voting", () => {
     const lead = screen.getByText(/the lead, not blind/).closest("tr")!;
     expect(lead.textContent).toContain("Left out of the ratings: not blind");
     expect(within(lead).getByRole("button", { name: "Let count again" })).toBeTruthy();
+  });
+
+  it("tells of those who passed over much, came from one network, or were refused for that", async () => {
+    const busy = voter(63, "Ada", { skipped: 30, sharesPlaceWith: 49 });
+    show([{ ...PANEL, voters: [voter(61, "Una", { skipped: 2, sharesPlaceWith: 1 }), busy], joinsRefused: 3 }]);
+    const ada = (await screen.findByText("passed over 30 of 40 bouts")).closest("tr")!;
+    expect(ada.textContent).toContain("came from the same network as 49 others");
+    expect(screen.getAllByText(/^Una/)[0]!.closest("tr")!.textContent).not.toContain("network");
+    expect(screen.getByText(/3 times somebody was refused/)).toBeTruthy();
   });
 
   it("shows gaps, disputes with the way to look at them, reasons and what was passed over", async () => {

@@ -131,6 +131,12 @@ function PanelSection({ panel, edition, reliability }: PanelSectionProps) {
           Open the booth
         </a>
       </div>
+      {panel.joinsRefused > 0 ? (
+        <p className="m-0 mt-1 text-[13px] text-care-ink">
+          ◆ {count(panel.joinsRefused, "time")} somebody was refused by the open link, because as many as may had come
+          from their network. Who should vote from there needs a personal link.
+        </p>
+      ) : null}
       {setting.error ? <ErrorNotice error={setting.error} /> : null}
       <div className="overflow-x-auto">
         <VoterTable panel={panel} reliability={reliability} />

@@ -11,6 +11,7 @@ const voter = (name: string, more: object = {}) => ({
   leftOut: null,
   ballots: 0,
   skipped: 0,
+  sharesPlaceWith: 0,
   lastBallotAt: null,
   ...more,
 });

@@ -1,0 +1,44 @@
+import type { Health } from "@tourney/core/contract";
+import { screen, waitFor } from "@testing-library/react";
+import { describe, expect, it } from "vitest";
+import { type Answers, problem, renderScreen, stubServer } from "../../../test-support/render-screen.js";
+import { useGetCourseQuery } from "./course-api.js";
+import { HealthBar } from "./HealthBar.js";
+
+const WELL: Health = { room: { freeBytes: 90e9, isLow: false }, recorders: 1 };
+const AWAY = problem(503, "It does not answer.");
+const answerAway = { ...AWAY, body: { ...AWAY.body, code: "DATABASE_UNAVAILABLE" } };
+const bar = () => screen.getByRole("status", { name: "State of Tourney" });
+
+function Beside() {
+  useGetCourseQuery(undefined);
+  return <HealthBar />;
+}
+
+describe("the state of Tourney", () => {
+  it.each([
+    [WELL, ""],
+    [{ ...WELL, room: { freeBytes: 312_400_000, isLow: true } }, "Only 312 MB are left"],
+    [{ ...WELL, recorders: 0 }, "No recorder lives"],
+    [answerAway, "The database is away"],
+    [undefined, "Tourney does not answer"],
+  ])("is said where something is missing: %#", async (answer, said) => {
+    const requests = stubServer(answer === undefined ? {} : { "GET /api/health": answer });
+    renderScreen(<HealthBar />);
+    await waitFor(() => expect(requests).not.toHaveLength(0));
+    await waitFor(() => expect(bar().textContent).toContain(said));
+    if (said === "") expect(bar().textContent).toBe("");
+  });
+
+  it("is looked at soon again while something is away, and what was shown is asked for anew when it is back", async () => {
+    const answers: Answers = { "GET /api/health": answerAway };
+    const requests = stubServer(answers);
+    renderScreen(<Beside />);
+    await waitFor(() => expect(bar().textContent).toContain("The database is away"));
+    const asked = () => requests.filter(({ path }) => path === "/api/course").length;
+    const before = asked();
+    answers["GET /api/health"] = WELL;
+    await waitFor(() => expect(bar().textContent).toBe(""), { timeout: 4000 });
+    await waitFor(() => expect(asked()).toBeGreaterThan(before));
+  });
+});
