@@ -44,6 +44,8 @@ export interface TestServer {
   /** As voters' browsers know it. */
   appOrigin: string;
   exhibitOrigin: string;
+  /** Where this machine reaches the exhibits. */
+  exhibitsAt: string;
   /** An empty shelf, to be filled. */
   shelfDir: string;
   db: Database;
@@ -112,12 +114,19 @@ export const reach = (name: string): Promise<DatabaseConnection> => resolveConne
  * @param withInterface whether it serves the interface, and stages on hosts of their own, as in a real Tourney.
  * @param database one that has data already; an empty one unless given.
  * @param settings others than those of a test.
+ * @param publicUrl where people find it, if that is not this machine.
  */
 export async function startTestServer({
   withInterface = false,
   database = "",
   settings = {},
-}: { withInterface?: boolean; database?: string; settings?: Partial<Config> } = {}): Promise<TestServer> {
+  publicUrl = null,
+}: {
+  withInterface?: boolean;
+  database?: string;
+  settings?: Partial<Config>;
+  publicUrl?: string | null;
+} = {}): Promise<TestServer> {
   const name = database === "" ? await createDatabase() : database;
   const dataDir = await mkdtemp(join(tmpdir(), "tourney-test-"));
   const handlers: { app: Parameters<typeof createServer>[1]; exhibits: Parameters<typeof createServer>[1] } = {
@@ -142,7 +151,7 @@ export async function startTestServer({
     ...chooseOrigins({
       appPort,
       exhibitPort,
-      publicUrl: null,
+      publicUrl,
       // Without a browser there is nobody who would find names below localhost.
       stagesUrl: withInterface ? null : `http://127.0.0.1:${exhibitPort}`,
     }),
@@ -181,6 +190,7 @@ export async function startTestServer({
     origin: `http://127.0.0.1:${appPort}`,
     appOrigin: config.appOrigin,
     exhibitOrigin: config.exhibitOrigin,
+    exhibitsAt: `http://127.0.0.1:${exhibitPort}`,
     shelfDir: config.shelfDir,
     db,
     pool,
