@@ -246,8 +246,7 @@ export const RUN: RunDetail = {
       baseUrl: "https://models.example/v1",
       inFlight: 1,
       concurrency: 2,
-      openUntil: null,
-      openReason: null,
+      paused: [],
     },
   ],
 };

@@ -17,6 +17,14 @@ export const RUN_OPERATIONS = {
     body: RunInput,
     response: RunPlan,
   }),
+  tryEndpoint: defineOperation({
+    id: "tryEndpoint",
+    method: "post",
+    path: "/api/endpoints/:endpointId/try",
+    summary: "End the pauses of an endpoint: what fails there is tried at once",
+    params: z.object({ endpointId: Id }),
+    response: z.object({ ended: z.int() }),
+  }),
   listRuns: defineOperation({
     id: "listRuns",
     method: "get",

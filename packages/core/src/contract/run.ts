@@ -155,8 +155,9 @@ export const RunDetail = z
         baseUrl: z.string(),
         inFlight: z.int(),
         concurrency: z.int(),
-        openUntil: Instant.nullable().describe("Paused until then, because it fails in a row."),
-        openReason: z.string().nullable(),
+        paused: z
+          .array(z.object({ model: z.string(), until: Instant, reason: z.string() }))
+          .describe("Models that fail in a row there, and are left alone until then."),
       }),
     ),
   })

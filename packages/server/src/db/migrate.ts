@@ -16,6 +16,7 @@ import { shareWordings } from "./migrations/202611270810-share-wordings.js";
 import { redoTakes } from "./migrations/202611270820-redo-takes.js";
 import { countByWording } from "./migrations/202611270830-count-by-wording.js";
 import { boundJoins } from "./migrations/202611271900-bound-joins.js";
+import { partCircuits } from "./migrations/202611271910-part-circuits.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
 const MIGRATIONS: Migration[] = [
@@ -30,6 +31,7 @@ const MIGRATIONS: Migration[] = [
   redoTakes,
   countByWording,
   boundJoins,
+  partCircuits,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

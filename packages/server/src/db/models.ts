@@ -5,6 +5,7 @@ import { defineBallot } from "./models/ballot-model.js";
 import { defineBoothExclusion } from "./models/booth-exclusion-model.js";
 import { defineBout } from "./models/bout-model.js";
 import { defineEdition } from "./models/edition-model.js";
+import { defineCircuit } from "./models/circuit-model.js";
 import { defineEndpoint } from "./models/endpoint-model.js";
 import { defineEntrant } from "./models/entrant-model.js";
 import { defineEntrantVersion } from "./models/entrant-version-model.js";
@@ -34,6 +35,7 @@ const defineAll = (sequelize: Sequelize) => ({
   Edition: defineEdition(sequelize),
   Prompt: definePrompt(sequelize),
   Wording: defineWording(sequelize),
+  Circuit: defineCircuit(sequelize),
   Endpoint: defineEndpoint(sequelize),
   Entrant: defineEntrant(sequelize),
   EntrantVersion: defineEntrantVersion(sequelize),

@@ -237,7 +237,7 @@ class Sending {
 
   private async storeAnswer({ parts }: Progress, attempts: readonly AttemptRow[]): Promise<void> {
     const { db, generations, states, addJob, log } = this.deps;
-    const { id, endpointId, queuedAt, turn, round } = this.claimed;
+    const { id, endpointId, model, queuedAt, turn, round } = this.claimed;
     const { outcome, detail } = this.extract(parts);
     const costUsd = sumOrNull(attempts.map((attempt) => attempt.costUsd));
     const last = parts.at(-1)!;
@@ -269,31 +269,28 @@ class Sending {
         if (round === 0 && canGoOn) await states.release(pickPlace(this.claimed), turn, transaction);
         else if (round === 0) await states.endLaterTurns(this.claimed, turn, transaction);
       }
-      await generations.noteEndpoint(
-        endpointId,
-        { ok: true, reason: "", threshold: CIRCUIT_THRESHOLD, pauseMs: 0 },
-        transaction,
-      );
+      await generations.noteSuccess({ endpointId, model }, transaction);
     });
     log.info({ generationId: id, outcome, costUsd, requests: attempts.length }, "answered");
   }
 
   private async storeFailure(failed: NoAnswer): Promise<void> {
     const { db, generations, states, retry, circuitPauseMs, log } = this.deps;
-    const { id, tries, endpointId, turn, round } = this.claimed;
+    const { id, tries, endpointId, model, turn, round } = this.claimed;
     const { cause, message, remedy, httpStatus, retryAfterMs } = failed;
     const waitMs = planRetryMs({ cause, attempts: tries + 1, retryAfterMs }, retry, Math.random);
-    const costUsd = sumOrNull((await generations.listAttempts(id)).map((attempt) => attempt.costUsd));
+    const attempts = await generations.listAttempts(id);
+    const costUsd = sumOrNull(attempts.map((attempt) => attempt.costUsd));
     await db.transact(async (transaction) => {
       const failure = { cause, message, remedy, httpStatus, at: new Date().toISOString() };
       await states.fail(id, { failure, costUsd, waitMs, outcome: outcomeOfFailure(cause) }, transaction);
       if (waitMs === null && round === 0) await states.endLaterTurns(this.claimed, turn, transaction);
       const isPassing = planRetryMs({ cause, attempts: 1, retryAfterMs: null }, retry, Math.random) !== null;
-      const reason = `${CIRCUIT_THRESHOLD} or more requests failed in a row; the last: ${message}`;
+      const sentAt = attempts.at(-1)?.sentAt ?? new Date().toISOString();
       if (isPassing)
-        await generations.noteEndpoint(
-          endpointId,
-          { ok: false, reason, threshold: CIRCUIT_THRESHOLD, pauseMs: circuitPauseMs },
+        await generations.noteFailure(
+          { endpointId, model },
+          { reason: message, sentAt, threshold: CIRCUIT_THRESHOLD, pauseMs: circuitPauseMs },
           transaction,
         );
     });

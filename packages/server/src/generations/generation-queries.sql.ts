@@ -11,16 +11,19 @@ export const LOST_ATTEMPTS = `
 export const STORE_PARTS = `
   INSERT INTO stream_parts (attempt_id, number, text) SELECT * FROM unnest($1::uuid[], $2::int[], $3::text[]) ON CONFLICT DO NOTHING`;
 
-export const NOTE_SUCCESS =
-  "UPDATE endpoints SET failures_in_row = 0, open_until = NULL, open_reason = NULL WHERE id = $1 AND failures_in_row > 0";
+export const NOTE_SUCCESS = "DELETE FROM circuits WHERE endpoint_id = $1 AND model = $2";
 
-/** Endpoint $1 failed once more: after $2 failures in a row it is paused for $3 ms, doubled with each failure after, because of $4. */
+/**
+ * Model $2 at endpoint $1 failed, because of $5, in a request sent at $6. After $3 failures in a row it is paused for $4 ms, doubled with each
+ * failure after, five minutes at most. What was under way when the last failure was counted is part of that one.
+ */
 export const NOTE_FAILURE = `
-  UPDATE endpoints SET failures_in_row = failures_in_row + 1,
-    open_until = CASE WHEN failures_in_row + 1 >= $2 THEN
-      now() + least(600000, $3::float * 2 ^ least(10, (failures_in_row + 1 - $2))) * interval '1 millisecond' END,
-    open_reason = CASE WHEN failures_in_row + 1 >= $2 THEN $4 END
-  WHERE id = $1`;
+  INSERT INTO circuits AS c (endpoint_id, model, open_until, reason)
+  VALUES ($1, $2, CASE WHEN $3 <= 1 THEN now() + $4::float * interval '1 millisecond' END, $5)
+  ON CONFLICT (endpoint_id, model) DO UPDATE SET failures = c.failures + 1, counted_at = now(), reason = $5,
+    open_until = CASE WHEN c.failures + 1 >= $3 THEN
+      now() + least(300000, $4::float * 2 ^ least(10, c.failures + 1 - $3)) * interval '1 millisecond' END
+  WHERE c.counted_at < $6`;
 
 /** Makes the jobs anew of what is in one of the states $1 and not worked on. */
 export const READMIT_ALL = `

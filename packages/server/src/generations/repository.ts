@@ -49,6 +49,12 @@ const ClaimedRow = z.object({
 });
 
 /** A generation that this process may send, with all it needs. */
+/** A model where it is reached: what fails and is paused together. */
+interface AtEndpoint {
+  endpointId: string;
+  model: string;
+}
+
 export interface ClaimedGeneration extends TakePlace {
   id: string;
   /** It was being sent already when a process died. */
@@ -207,14 +213,18 @@ export class GenerationRepository {
     await this.db.execute(STORE_PARTS, columns);
   }
 
-  /** Counts an endpoint's failures in a row and pauses it when there are too many; a success forgets them. */
-  async noteEndpoint(
-    endpointId: string,
-    { ok, reason, threshold, pauseMs }: { ok: boolean; reason: string; threshold: number; pauseMs: number },
+  /** A model answered at an endpoint: its failures are forgotten. */
+  async noteSuccess({ endpointId, model }: AtEndpoint, transaction: Transaction): Promise<void> {
+    await this.db.execute(NOTE_SUCCESS, [endpointId, model], transaction);
+  }
+
+  /** Counts a model's failures in a row at an endpoint, and pauses it there when there are too many. */
+  async noteFailure(
+    { endpointId, model }: AtEndpoint,
+    { reason, sentAt, threshold, pauseMs }: { reason: string; sentAt: string; threshold: number; pauseMs: number },
     transaction: Transaction,
   ): Promise<void> {
-    if (ok) await this.db.execute(NOTE_SUCCESS, [endpointId], transaction);
-    else await this.db.execute(NOTE_FAILURE, [endpointId, threshold, pauseMs, reason], transaction);
+    await this.db.execute(NOTE_FAILURE, [endpointId, model, threshold, pauseMs, reason, sentAt], transaction);
   }
 
   /**

@@ -214,12 +214,35 @@ describe("an endpoint that fails in a row", () => {
     await server().runJobs({ generate: (payload: unknown) => generate(payload, new AbortController().signal) });
     const down = await server().services.runs.getDetail(id);
     expect(fake.requests.length).toBeLessThanOrEqual(6);
-    expect(down.endpoints[0]).toMatchObject({ openReason: expect.stringContaining("503: Down") as unknown });
-    expect(down.endpoints[0]!.openUntil).not.toBeNull();
+    expect(down.endpoints[0]!.paused).toMatchObject([{ reason: expect.stringContaining("503: Down") as unknown }]);
     isWell = true;
-    await server().db.execute("UPDATE endpoints SET open_until = now()");
-    await server().services.runs.resume(id);
+    expect(await server().services.runs.tryEndpoint(down.endpoints[0]!.id)).toEqual({ ended: 1 });
     expect((await finish(id)).counts).toMatchObject({ answered: 4, failed: 0 });
+  });
+});
+
+describe("an outage", () => {
+  it("counts once for all that was under way, and leaves the other models of the endpoint alone", async () => {
+    const { entrantId, fake } = await enter((response) => sendStream(response, ANSWER));
+    const { id } = await start(entrantId);
+    const { generations, runs } = server().services;
+    const [{ id: endpointId }] = (await runs.getDetail(id)).endpoints as [{ id: string }];
+    const fail = (model: string, sentAt: Date) =>
+      server().db.transact((transaction) =>
+        generations.noteFailure(
+          { endpointId, model },
+          { reason: "503: Down.", sentAt: sentAt.toISOString(), threshold: 3, pauseMs: 60_000 },
+          transaction,
+        ),
+      );
+    const paused = async () => (await runs.getDetail(id)).endpoints[0]!.paused.map(({ model }) => model);
+    const before = new Date(Date.now() - 1000);
+    for (let n = 0; n < 8; n++) await fail("another", before);
+    expect(await paused()).toEqual([]);
+    for (let n = 0; n < 2; n++) await fail("another", new Date(Date.now() + 60_000));
+    expect(await paused()).toEqual(["another"]);
+    expect((await finish(id)).counts).toMatchObject({ answered: 1 });
+    expect(fake.requests).toHaveLength(1);
   });
 });
 

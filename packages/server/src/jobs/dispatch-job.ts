@@ -6,9 +6,8 @@ import type { AddJob } from "./queue.js";
 import type { EndpointLoad } from "./dispatch-queries.sql.js";
 import { DispatchRepository } from "./dispatch-repository.js";
 
-/** How many failures in a row pause an endpoint. */
-export const CIRCUIT_THRESHOLD = 5;
-const MINUTE_MS = 60_000;
+/** How many failures in a row pause a model at an endpoint. */
+export const CIRCUIT_THRESHOLD = 3;
 /** A limit by the minute is looked at again this soon. */
 const LIMIT_RECHECK_MS = 2000;
 /** And a disk that is nearly full this soon. */
@@ -42,12 +41,12 @@ export function createDispatchJob({
     }
     const wakeInMs = await db.transact(async (transaction) => {
       await repository.lock(transaction);
-      const now = Date.now();
       let wake = Number.POSITIVE_INFINITY;
       for (const endpoint of await repository.listLoads(transaction)) {
-        const { free, recheckMs } = countFree(endpoint, now);
+        const { free, recheckMs } = countFree(endpoint);
         if (free > 0) {
-          const candidates = await repository.listCandidates(endpoint.id, free, transaction);
+          const { candidates, openMs } = await repository.listCandidates(endpoint.id, free, transaction);
+          wake = Math.min(wake, openMs);
           const { admitted, held } = await repository.withinBudgets(candidates, transaction);
           await states.admit(admitted, transaction);
           for (const runId of held) {
@@ -66,12 +65,9 @@ export function createDispatchJob({
 }
 
 /** How many requests an endpoint may take now, and when to look again if it is limited by time. */
-export function countFree(endpoint: EndpointLoad, nowMs: number): { free: number; recheckMs: number | null } {
-  const { concurrency, inFlight, requestsPerMinute, tokensPerMinute, openUntil, failuresInRow } = endpoint;
-  const openMs = openUntil === null ? 0 : Date.parse(openUntil) - nowMs;
-  if (openMs > 0) return { free: 0, recheckMs: Math.min(openMs, MINUTE_MS) };
-  // After a pause one request is let through to see; the others follow when it succeeds.
-  const slots = failuresInRow >= CIRCUIT_THRESHOLD ? 1 - inFlight : concurrency - inFlight;
+export function countFree(endpoint: EndpointLoad): { free: number; recheckMs: number | null } {
+  const { concurrency, inFlight, requestsPerMinute, tokensPerMinute } = endpoint;
+  const slots = concurrency - inFlight;
   const requests =
     requestsPerMinute === null ? slots : requestsPerMinute - endpoint.requestsLastMinute - endpoint.admitted;
   const areTokensUsed = tokensPerMinute !== null && endpoint.tokensLastMinute >= tokensPerMinute;

@@ -1,13 +1,10 @@
 import * as z from "zod";
-import { isoDateOrNull } from "../db/row.js";
 
 export const LoadRow = z.object({
   id: z.uuid(),
   concurrency: z.int(),
   requestsPerMinute: z.int().nullable(),
   tokensPerMinute: z.int().nullable(),
-  openUntil: isoDateOrNull,
-  failuresInRow: z.int(),
   inFlight: z.int(),
   admitted: z.int(),
   requestsLastMinute: z.int(),
@@ -30,7 +27,6 @@ const IS_TIME = "(g.not_before IS NULL OR g.not_before <= now())";
 
 export const LOADS = `
   SELECT p.id, p.concurrency, p.requests_per_minute AS "requestsPerMinute", p.tokens_per_minute AS "tokensPerMinute",
-    p.open_until AS "openUntil", p.failures_in_row AS "failuresInRow",
     (SELECT count(*)::int FROM generations g WHERE g.endpoint_id = p.id AND g.state IN ('admitted', 'running')) AS "inFlight",
     (SELECT count(*)::int FROM generations g WHERE g.endpoint_id = p.id AND g.state = 'admitted') AS admitted,
     CASE WHEN p.requests_per_minute IS NULL THEN 0 ELSE
@@ -43,12 +39,26 @@ export const LOADS = `
   FROM endpoints p
   WHERE EXISTS (SELECT FROM generations g JOIN runs r ON r.id = g.run_id WHERE g.endpoint_id = p.id AND ${DUE} AND ${IS_TIME})`;
 
-/** What endpoint $1 could be sent next, at most $2. */
-export const CANDIDATES = `
+/** Models that failed in a row at endpoint $1 and were paused for it. */
+export const PAUSED = `
+  SELECT c.model, greatest(0, extract(epoch FROM c.open_until - now()) * 1000)::float AS "openMs",
+    EXISTS (SELECT FROM generations g JOIN entrant_versions v ON v.id = g.version_id
+      WHERE g.endpoint_id = c.endpoint_id AND v.model = c.model AND g.state IN ('admitted', 'running')) AS "isTried"
+  FROM circuits c WHERE c.endpoint_id = $1 AND c.open_until IS NOT NULL`;
+
+export const PausedRow = z.object({ model: z.string(), openMs: z.number(), isTried: z.boolean() });
+
+const FROM_DUE = `
   SELECT g.id, g.run_id AS "runId", coalesce(g.estimate_usd, 0) AS "estimateUsd"
-  FROM generations g JOIN runs r ON r.id = g.run_id
-  WHERE g.endpoint_id = $1 AND ${DUE} AND ${IS_TIME}
+  FROM generations g JOIN runs r ON r.id = g.run_id JOIN entrant_versions v ON v.id = g.version_id
+  WHERE g.endpoint_id = $1 AND ${DUE} AND ${IS_TIME}`;
+
+/** What endpoint $1 could be sent next, at most $2, of other models than $3. */
+export const CANDIDATES = `${FROM_DUE} AND v.model <> ALL($3::text[])
   ORDER BY r.created_at, g.position, g.id LIMIT $2 FOR UPDATE OF g SKIP LOCKED`;
+
+/** With what to try whether model $2 answers at endpoint $1 again: with what was tried least. */
+export const PROBE = `${FROM_DUE} AND v.model = $2 ORDER BY g.tries, r.created_at, g.position, g.id LIMIT 1 FOR UPDATE OF g SKIP LOCKED`;
 
 /** The budgets of runs $1, and what of each is spent or being spent. */
 export const BUDGETS = `

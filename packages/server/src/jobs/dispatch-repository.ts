@@ -11,6 +11,9 @@ import {
   LOADS,
   LOCK,
   NEXT_DUE,
+  PAUSED,
+  PausedRow,
+  PROBE,
 } from "./dispatch-queries.sql.js";
 
 /** What the `dispatch` job reads, all in its own transaction. */
@@ -26,8 +29,30 @@ export class DispatchRepository {
     return this.db.select(LoadRow, LOADS, [], transaction);
   }
 
-  listCandidates(endpointId: string, limit: number, transaction: Transaction): Promise<Candidate[]> {
-    return this.db.select(CandidateRow, CANDIDATES, [endpointId, limit], transaction);
+  /**
+   * What an endpoint could be sent next. Of a model that was paused there for its failures, one is sent when the pause is over, to see; the
+   * others follow when it was answered.
+   *
+   * @returns the candidates, at most `limit`, and in how many ms the first pause is over.
+   */
+  async listCandidates(
+    endpointId: string,
+    limit: number,
+    transaction: Transaction,
+  ): Promise<{ candidates: Candidate[]; openMs: number }> {
+    const paused = await this.db.select(PausedRow, PAUSED, [endpointId], transaction);
+    const probes: Candidate[] = [];
+    for (const { model, openMs, isTried } of paused) {
+      if (openMs > 0 || isTried || probes.length >= limit) continue;
+      probes.push(...(await this.db.select(CandidateRow, PROBE, [endpointId, model], transaction)));
+    }
+    const models = paused.map(({ model }) => model);
+    const others =
+      limit > probes.length
+        ? await this.db.select(CandidateRow, CANDIDATES, [endpointId, limit - probes.length, models], transaction)
+        : [];
+    const openMs = Math.min(...paused.filter((one) => one.openMs > 0).map((one) => one.openMs));
+    return { candidates: [...probes, ...others], openMs };
   }
 
   /** Parts candidates into those that their runs' budgets cover, and the runs whose budget is reached. */

@@ -8,6 +8,7 @@ import type { GenerationStates } from "../generations/generation-states-reposito
 import {
   EARLIER,
   EarlierRow,
+  END_PAUSES,
   ENDPOINTS,
   EndpointRow,
   ENTRANT_PROGRESS,
@@ -179,5 +180,10 @@ export class RunRepository {
 
   listEndpoints(runId: string) {
     return this.db.select(EndpointRow, ENDPOINTS, [runId]);
+  }
+
+  /** @returns how many models were paused there. */
+  endPauses(endpointId: string): Promise<number> {
+    return this.db.execute(END_PAUSES, [endpointId]);
   }
 }

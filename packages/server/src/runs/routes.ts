@@ -16,6 +16,7 @@ export function runRoutes({ runs, feeds }: { runs: RunService; feeds: Feeds }): 
   register(router, API.resumeRun, ({ params }) => runs.resume(params.runId));
   register(router, API.changeRun, ({ params, body }) => runs.setBudget(params.runId, body.budgetUsd));
   register(router, API.extendRun, ({ params, body }) => runs.extend(params.runId, body.entrantIds));
+  register(router, API.tryEndpoint, ({ params }) => runs.tryEndpoint(params.endpointId));
   register(router, API.listAttempts, ({ params }) => runs.listAttempts(params.generationId));
   // Server-sent events: not an operation with one answer, so not in the catalogue.
   router.get("/api/runs/:runId/events", (request, response) => {

@@ -75,8 +75,7 @@ export const EndpointRow = z.object({
   baseUrl: z.string(),
   inFlight: z.int(),
   concurrency: z.int(),
-  openUntil: isoDateOrNull,
-  openReason: z.string().nullable(),
+  paused: z.array(z.object({ model: z.string(), until: z.string(), reason: z.string() })),
 });
 
 /** What is known of entrants' earlier answers, by entrant. */
@@ -160,7 +159,12 @@ export const PACE = `
   FROM generations WHERE run_id = $1 AND state = 'answered' AND answered_at > now() - interval '3 minutes'`;
 
 export const ENDPOINTS = `
-  SELECT p.id, p.base_url AS "baseUrl", p.concurrency, CASE WHEN p.open_until > now() THEN p.open_until END AS "openUntil",
-    p.open_reason AS "openReason", count(g.id) FILTER (WHERE g.state IN ('admitted', 'running'))::int AS "inFlight"
+  SELECT p.id, p.base_url AS "baseUrl", p.concurrency,
+    coalesce((SELECT json_agg(json_build_object('model', c.model, 'reason', c.reason,
+        'until', to_char(c.open_until AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')) ORDER BY c.model)
+      FROM circuits c WHERE c.endpoint_id = p.id AND c.open_until > now()), '[]'::json) AS paused,
+    count(g.id) FILTER (WHERE g.state IN ('admitted', 'running'))::int AS "inFlight"
   FROM endpoints p JOIN generations g ON g.endpoint_id = p.id
   WHERE p.base_url IS NOT NULL AND p.id IN (SELECT endpoint_id FROM generations WHERE run_id = $1) GROUP BY p.id ORDER BY p.base_url`;
+
+export const END_PAUSES = "UPDATE circuits SET open_until = now() WHERE endpoint_id = $1 AND open_until > now()";

@@ -138,6 +138,12 @@ export function createRunService({ db, runs, generations, entrants, suites, entr
         }),
       ),
     cancel: (runId: string) => change(runId, () => runs.cancel(runId)),
+    /** Ends the pauses of an endpoint: one request of each model that failed is sent at once, to see. */
+    async tryEndpoint(endpointId: string): Promise<{ ended: number }> {
+      const ended = await runs.endPauses(endpointId);
+      await dispatch();
+      return { ended };
+    },
     pause: (runId: string) => change(runId, () => runs.setPaused(runId, true)),
     resume: (runId: string) => change(runId, () => runs.setPaused(runId, false)),
     setBudget: (runId: string, budgetUsd: number | null) =>

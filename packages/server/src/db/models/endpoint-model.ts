@@ -8,7 +8,7 @@ import {
 } from "sequelize";
 import { defineTable, UUID_KEY, byDefault, optional, required } from "../define-table.js";
 
-/** Where models are reached, with the limits that all processes share and the state of its circuit breaker. */
+/** Where models are reached, with the limits that all processes share. */
 export interface EndpointModel extends Model<InferAttributes<EndpointModel>, InferCreationAttributes<EndpointModel>> {
   id: CreationOptional<string>;
   protocol: string;
@@ -17,9 +17,6 @@ export interface EndpointModel extends Model<InferAttributes<EndpointModel>, Inf
   concurrency: CreationOptional<number>;
   requestsPerMinute: CreationOptional<number | null>;
   tokensPerMinute: CreationOptional<number | null>;
-  failuresInRow: CreationOptional<number>;
-  openUntil: CreationOptional<Date | null>;
-  openReason: CreationOptional<string | null>;
 }
 
 export const defineEndpoint = (sequelize: Sequelize) =>
@@ -31,7 +28,4 @@ export const defineEndpoint = (sequelize: Sequelize) =>
     concurrency: byDefault(DataTypes.INTEGER, 2),
     requestsPerMinute: optional(DataTypes.INTEGER),
     tokensPerMinute: optional(DataTypes.INTEGER),
-    failuresInRow: byDefault(DataTypes.INTEGER, 0),
-    openUntil: optional(DataTypes.DATE),
-    openReason: optional(DataTypes.TEXT),
   });

@@ -15,6 +15,7 @@ function show(more: Partial<RunDetail> = {}) {
     "GET /api/entrants": [],
     ...Object.fromEntries(["pause", "resume", "cancel", "retry"].map((verb) => [`POST ${path}/${verb}`, run])),
     [`PUT ${path}`]: run,
+    [`POST /api/endpoints/${RUN.endpoints[0]!.id}/try`]: { ended: 1 },
   });
   renderScreen(<RunDetailView runId={run.id} />);
   return { sent: () => requests.filter(({ method }) => method !== "GET") };
@@ -43,12 +44,19 @@ describe("a run's page", () => {
   it("can be paused, and says when an endpoint is", async () => {
     const requests = show({
       endpoints: [
-        { ...RUN.endpoints[0]!, openUntil: new Date(Date.now() + 30_000).toISOString(), openReason: "503: Down" },
+        {
+          ...RUN.endpoints[0]!,
+          paused: [{ model: "gorse-1", until: new Date(Date.now() + 30_000).toISOString(), reason: "503: Down." }],
+        },
       ],
     });
-    expect((await screen.findByText(/is paused/)).closest("li")!.textContent).toContain("503: Down");
+    const paused = (await screen.findByText(/gorse-1 at .* is paused/)).closest("li")!;
+    expect(paused.textContent).toContain("503: Down. Others go on");
+    await userEvent.click(screen.getByRole("button", { name: "Try now" }));
+    await waitFor(() => expect(requests.sent()).toHaveLength(1));
+    expect(requests.sent()[0]!.path).toBe(`/api/endpoints/${RUN.endpoints[0]!.id}/try`);
     await userEvent.click(screen.getByRole("button", { name: "Pause" }));
-    await waitFor(() => expect(requests.sent().map(({ path }) => path)).toEqual([`/api/runs/${RUN.id}/pause`]));
+    await waitFor(() => expect(requests.sent().at(-1)!.path).toBe(`/api/runs/${RUN.id}/pause`));
   });
 
   it("takes another budget, and none that is no amount", async () => {

@@ -8,7 +8,7 @@ import { ErrorNotice, Loading } from "../../ui/notices.js";
 import { useListRedosQuery, useUndoRedoMutation } from "../../api/redos-api.js";
 import { RunActions } from "./RunActions.js";
 import { RunFailures } from "./RunFailures.js";
-import { useExtendRunMutation, useGetRunQuery } from "./runs-api.js";
+import { useExtendRunMutation, useGetRunQuery, useTryEndpointMutation } from "./runs-api.js";
 
 /** One run: progress, pace and spend, entrants and prompts, failures by cause, and what can be done about them. */
 export function RunDetailView({ runId }: { runId: string }) {
@@ -125,17 +125,28 @@ function Figure({ value, label }: { value: string; label: string }) {
 
 function PausedEndpoints({ run: { endpoints } }: { run: RunDetail }) {
   const [nowMs] = useState(() => Date.now());
-  const paused = endpoints.filter(({ openUntil }) => openUntil !== null);
+  const [tryEndpoint, trying] = useTryEndpointMutation();
+  const paused = endpoints.filter((endpoint) => endpoint.paused.length > 0);
   if (paused.length === 0) return null;
   return (
     <ul className="m-0 mb-3 list-none border-l-2 border-care p-0 pl-3" role="status">
-      {paused.map(({ id, baseUrl, openUntil, openReason }) => (
-        <li key={id}>
-          <span className="font-semibold">{baseUrl} is paused</span> for about{" "}
-          {formatMs(Math.max(1000, Date.parse(openUntil!) - nowMs))}: {openReason}. Others go on; it is tried again by
-          itself.
-        </li>
-      ))}
+      {paused.flatMap(({ id, baseUrl, paused: models }) =>
+        models.map(({ model, until, reason }, index) => (
+          <li key={`${id} ${model}`} className="py-0.5">
+            <span className="font-semibold">
+              {model} at {baseUrl} is paused
+            </span>{" "}
+            for about {formatMs(Math.max(1000, Date.parse(until) - nowMs))}, because it failed in a row: {reason} Others
+            go on; then one request is sent, to see.
+            {index === 0 ? (
+              <Button compact className="ml-2" disabled={trying.isLoading} onClick={() => void tryEndpoint(id)}>
+                Try now
+              </Button>
+            ) : null}
+          </li>
+        )),
+      )}
+      {trying.error ? <ErrorNotice error={trying.error} /> : null}
     </ul>
   );
 }

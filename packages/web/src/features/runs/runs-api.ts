@@ -17,6 +17,7 @@ export const {
   useResumeRunMutation,
   useChangeRunMutation,
   useExtendRunMutation,
+  useTryEndpointMutation,
 } = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
     listRuns: build.query<Run[], string>({
@@ -50,6 +51,10 @@ export const {
     }),
     retryRun: build.mutation<RunDetail, ChangeOf<{ generationIds?: string[] }>>({
       query: ({ runId, ...body }) => toRequest(API.retryRun, { params: { runId }, body }),
+      invalidatesTags: [...changed],
+    }),
+    tryEndpoint: build.mutation<{ ended: number }, string>({
+      query: (endpointId) => toRequest(API.tryEndpoint, { params: { endpointId } }),
       invalidatesTags: [...changed],
     }),
     cancelRun: build.mutation<RunDetail, string>({
