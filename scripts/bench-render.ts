@@ -194,10 +194,14 @@ async function benchEntries() {
   await inLanes([...entries.entries()], async ([index, { name, files, prompt }]) => {
     const began = performance.now();
     const { viewport, furtherViewports, walkthrough, kind, motion } = prompt;
-    const { findings } = await recordForTest(files, {
-      ...{ viewport, furtherViewports, walkthrough, kind, seconds: prompt.seconds, frames: 12 },
-      ...{ motionExpected: motion, realTime: motion, repeats: index % 10 === 0 ? 2 : 1, repeatFlagged: true },
-    }, { pool });
+    const { findings } = await recordForTest(
+      files,
+      {
+        ...{ viewport, furtherViewports, walkthrough, kind, seconds: prompt.seconds, frames: 12 },
+        ...{ motionExpected: motion, realTime: motion, repeats: index % 10 === 0 ? 2 : 1, repeatFlagged: true },
+      },
+      { pool },
+    );
     const flags = findings.filter(({ severity }) => severity !== "note").map(({ rule }) => rule);
     seconds.push([name, round1((performance.now() - began) / 1000), flags.join(" ")]);
   });

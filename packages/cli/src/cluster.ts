@@ -251,11 +251,13 @@ async function waitUntilReady(
   logFile: string,
 ): Promise<void> {
   const startedAt = performance.now();
-  for (let limitMs = START_LIMIT_MS; performance.now() - startedAt < limitMs && isRunning(child); await sleep(30)) {
+  let limitMs = START_LIMIT_MS;
+  while (performance.now() - startedAt < limitMs && isRunning(child)) {
     const { code } = await runCommand(join(bin, "pg_isready"), ["-h", socket, "-p", String(port), "-q"]);
     if (code === 0) return;
     // It is there and repairs what a sudden end left: that may take minutes, and is not to be begun anew.
     if (code === IS_STARTING) limitMs = RECOVERY_LIMIT_MS;
+    await sleep(30);
   }
   if (isRunning(child)) await killServer(child);
   const lines = readTail(logFile);

@@ -20,7 +20,6 @@ export interface Kept {
 /** Keeps something running: started again when it ends by itself, however often, and stopped when asked. */
 export class Keeper {
   private child: ChildProcess | null = null;
-  private isStopping = false;
   private launching: Promise<void> = Promise.resolve();
   private readonly stopped = new AbortController();
   private readonly restarts = new Restarts();
@@ -37,11 +36,14 @@ export class Keeper {
   }
 
   async stop(): Promise<void> {
-    this.isStopping = true;
     this.stopped.abort();
     await this.launching.catch(() => undefined);
     const { child } = this;
     if (child !== null && isRunning(child)) await this.kept.end(child);
+  }
+
+  private isStopping(): boolean {
+    return this.stopped.signal.aborted;
   }
 
   private async launch(): Promise<void> {
@@ -53,15 +55,15 @@ export class Keeper {
   }
 
   private async bringBack(): Promise<void> {
-    if (this.isStopping) return;
+    if (this.isStopping()) return;
     const { label, logFile, onChange } = this.kept;
     const awaySince = performance.now();
     onChange?.(false);
     say(`The ${label} ended by itself and is started again; see ${logFile}.`);
     let told = "";
-    while (!this.isStopping) {
+    while (!this.isStopping()) {
       await sleep(this.restarts.noteEnd(), null, { signal: this.stopped.signal }).catch(() => null);
-      if (this.isStopping) return;
+      if (this.isStopping()) return;
       try {
         await (this.launching = this.launch());
         onChange?.(true);

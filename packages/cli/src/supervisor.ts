@@ -124,7 +124,10 @@ export async function startStack(options: StackOptions): Promise<Stack> {
       return program;
     };
     const endLogs = keepLogsSmall(() => logs);
-    stops.push(() => Promise.resolve(endLogs()));
+    stops.push(() => {
+      endLogs();
+      return Promise.resolve();
+    });
     await start("server", [PROGRAMS.server], environment, "server.log");
     const renderWorker = await start(
       "render worker",
@@ -133,16 +136,9 @@ export async function startStack(options: StackOptions): Promise<Stack> {
       "render-worker.log",
     );
     if (standIn && ports.standIn !== null) {
-      const flags = [
-        "--port",
-        String(ports.standIn),
-        "--seed",
-        String(standIn.seed),
-        "--speed",
-        String(standIn.speed),
-        ...(standIn.faults ? [] : ["--no-faults"]),
-      ];
-      await start("stand-in endpoint", [PROGRAMS.standIn, ...flags], process.env, "stand-in.log");
+      const flags = ["--port", ports.standIn, "--seed", standIn.seed, "--speed", standIn.speed].map(String);
+      const args = [PROGRAMS.standIn, ...flags, ...(standIn.faults ? [] : ["--no-faults"])];
+      await start("stand-in endpoint", args, process.env, "stand-in.log");
     }
     const urls = {
       appUrl: `http://localhost:${ports.app}`,

@@ -125,7 +125,7 @@ async function main(): Promise<void> {
     taskList: {
       render: async (payload, { addJob, job, abortSignal }) => {
         await room.untilEnough(abortSignal);
-        if (abortSignal?.aborted === true) throw new Error("Stopped before it began");
+        if (abortSignal.aborted) throw new Error("Stopped before it began");
         const finished = await handleRenderJob(payload, job.attempts, deps);
         if (finished.error === null)
           log.info({ renderId: finished.renderId, wallMs: finished.recording?.metrics.wallMs }, "recorded");

@@ -48,6 +48,12 @@ describe("planRetryMs", () => {
   it("waits as long as the endpoint asks", () => {
     expect(planRetryMs({ cause: "rate_limited", attempts: 1, retryAfterMs: 9000 }, POLICY, createRandom(1))).toBe(9000);
   });
+  it("waits for minutes, and not for a day", () => {
+    const wait = (retryAfterMs: number) =>
+      planRetryMs({ cause: "rate_limited", attempts: 1, retryAfterMs }, POLICY, createRandom(1));
+    expect(wait(600_000)).toBe(600_000);
+    expect(wait(86_400_000)).toBeNull();
+  });
   it.each(["unauthorized", "bad_request", "key_missing", "bad_response"] as const)(
     "does not repeat what would fail the same way: %s",
     (cause) => {
@@ -95,13 +101,17 @@ describe("computeCostUsd", () => {
 describe("planFollowing", () => {
   const policy = { continuations: 2, refusalRetries: 1 };
   const plan = (verdict: Verdict, finishReason: string, used = { continuations: 0, refusalRetries: 0 }) =>
-    planFollowing({ verdict, finishReason }, used, policy);
+    planFollowing({ verdict, finishReason, hasText: true }, used, policy);
   it("continues what was cut at the limit, and only so often", () => {
     expect(plan("truncated", "length")).toBe("continuation");
     expect(plan("no_artifact", "max_tokens")).toBe("continuation");
     expect(plan("truncated", "length", { continuations: 2, refusalRetries: 0 })).toBeNull();
     expect(plan("ok", "length")).toBeNull();
     expect(plan("truncated", "stop")).toBeNull();
+  });
+  it("does not pay again for what reasoning alone brought to the limit", () => {
+    const used = { continuations: 0, refusalRetries: 0 };
+    expect(planFollowing({ verdict: "empty", finishReason: "length", hasText: false }, used, policy)).toBeNull();
   });
   it("asks again after a refusal or an empty answer", () => {
     expect(plan("refusal", "stop")).toBe("again");
@@ -115,6 +125,13 @@ describe("outcomeOfAnswer", () => {
     expect(outcomeOfAnswer({ verdict: "ok", kind: "html", ruleBreaks })).toBe("wrong_thing");
     expect(outcomeOfAnswer({ verdict: "ok", kind: "html", ruleBreaks: [] })).toBe("answered");
     expect(outcomeOfAnswer({ verdict: "refusal", kind: "none", ruleBreaks: [] })).toBe("refused");
+  });
+  it.each([
+    ["content_filter", "refused"],
+    ["length", "truncated"],
+    ["stop", "empty"],
+  ])("tells an empty answer by why it ended: %s", (finishReason, outcome) => {
+    expect(outcomeOfAnswer({ verdict: "empty", kind: "none", ruleBreaks: [], finishReason })).toBe(outcome);
   });
 });
 

@@ -4,7 +4,7 @@ export { type AnswerPolicy, CONTINUE_TEXT, outcomeOfAnswer, outcomeOfFailure, pl
 export { composeMendText } from "./mend-text.js";
 export { type AnsweredTurn, composeMessages } from "./messages.js";
 export { composeRequestText } from "./request-text.js";
-export { parseRetryAfterMs, planRetryMs, type RetryPolicy } from "./retry.js";
+export { LONGEST_ASKED_WAIT_MS, parseRetryAfterMs, planRetryMs, type RetryPolicy } from "./retry.js";
 export { findUnlikeness, type Unlikeness } from "./unlike.js";
 export { describeSetUp } from "./set-up.js";
 export {

@@ -29,11 +29,16 @@ export function outcomeOfAnswer({
   verdict,
   kind,
   ruleBreaks,
+  finishReason = null,
 }: {
   verdict: Verdict;
   kind: ArtifactKind;
   ruleBreaks: readonly RuleBreak[];
+  finishReason?: string | null;
 }): Outcome {
+  // An endpoint that keeps an answer back says so by its reason alone.
+  if (verdict === "empty" && /filter|refus|safety/i.test(finishReason ?? "")) return "refused";
+  if (verdict === "empty" && isAtLimit(finishReason)) return "truncated";
   // Something was built, but not of the sort that was asked for: another language, or a component where frameworks are forbidden.
   const isWrong = ruleBreaks.some(({ rule }) => rule === "language" || (rule === "framework" && kind === "component"));
   return verdict === "ok" && isWrong ? "wrong_thing" : BY_VERDICT[verdict];
@@ -49,14 +54,17 @@ export interface AnswerPolicy {
   refusalRetries: number;
 }
 
+const isAtLimit = (finishReason: string | null): boolean => /length|max_?tokens|limit/i.test(finishReason ?? "");
+
 /** What to send next after an answer came whole, or null when it is final. */
 export function planFollowing(
-  { verdict, finishReason }: { verdict: Verdict; finishReason: string | null },
+  { verdict, finishReason, hasText }: { verdict: Verdict; finishReason: string | null; hasText: boolean },
   used: AnswerPolicy,
   policy: AnswerPolicy,
 ): "continuation" | "again" | null {
-  const isAtLimit = /length|max_?tokens|limit/i.test(finishReason ?? "");
-  if (isAtLimit && verdict !== "ok" && verdict !== "refusal" && used.continuations < policy.continuations)
+  // Reasoning alone reached the limit: there is nothing to continue, and asked again it would think as long, at the full price.
+  if (isAtLimit(finishReason) && !hasText) return null;
+  if (isAtLimit(finishReason) && verdict !== "ok" && verdict !== "refusal" && used.continuations < policy.continuations)
     return "continuation";
   if ((verdict === "refusal" || verdict === "empty") && used.refusalRetries < policy.refusalRetries) return "again";
   return null;

@@ -21,6 +21,9 @@ export interface RetryPolicy {
   longestDelayMs: number;
 }
 
+/** Nobody waits for longer because an endpoint asks to: it is told to the lead instead. */
+export const LONGEST_ASKED_WAIT_MS = 10 * 60_000;
+
 /**
  * How long to wait before the next attempt, or null when there should be none.
  * Exponential backoff with full jitter (Brooker 2015): uniform between half and the whole of the doubled delay, so that
@@ -35,6 +38,7 @@ export function planRetryMs(
   random: Random,
 ): number | null {
   if (!PASSING.has(cause) || attempts >= policy.maxAttempts) return null;
+  if (retryAfterMs !== null && retryAfterMs > LONGEST_ASKED_WAIT_MS) return null;
   const doubled = Math.min(policy.longestDelayMs, policy.firstDelayMs * 2 ** (attempts - 1));
   const jittered = doubled * (0.5 + random() / 2);
   return Math.round(Math.max(jittered, retryAfterMs ?? 0));

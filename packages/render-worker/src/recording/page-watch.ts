@@ -245,8 +245,7 @@ export class PageWatch {
     const isOfEntry = this.stageFrameId !== null && paused.frameId === this.stageFrameId;
     // The page around the entry is needed for anything to go on; all else comes when time stands still.
     if (paused.frameId === this.options.mainFrameId) return this.requests.answerNow(paused);
-    if (!isOfEntry || (isSamePage(url, this.address) && this.mayReload()))
-      return this.requests.receive(paused);
+    if (!isOfEntry || (isSamePage(url, this.address) && this.mayReload())) return this.requests.receive(paused);
     // Kept from going, the page stays as it is. After an input it is not known whether it goes by itself.
     if (this.inputs !== "none" && !isSamePage(url, this.address)) this.undo(url);
     else this.leave(url);

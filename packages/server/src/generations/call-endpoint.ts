@@ -3,12 +3,9 @@ import type { LanguageModelV3, LanguageModelV3Prompt, LanguageModelV3Usage } fro
 import { type Answer, CutStream, type EndpointCall, type NoAnswer, type Received, Stalled } from "./endpoint-call.js";
 import { withoutKey } from "../keys.js";
 import { explainFailure } from "./explain-failure.js";
+import { LONGEST_ANSWER, NoAnswerCame, readWire, SaidError, type Wire } from "./read-wire.js";
 import { SPEAKERS } from "./speakers.js";
 
-/** Longer answers are no pages; a stream that never ends is cut here. */
-const LONGEST_ANSWER = 4_000_000;
-/** One event of a stream, line breaks included, that is longer than this is not one. */
-const LONGEST_SILENCE_BYTES = 8_000_000;
 const KEPT_HEADERS =
   /^(?:retry-after|date|server|via|x-request-id|request-id|x-ratelimit-.+|.+-ratelimit-.+|.*processing-ms|cf-ray|x-served-by)$/i;
 
@@ -26,7 +23,7 @@ export async function callEndpoint(
   onPart: OnPart = () => undefined,
 ): Promise<Answer | NoAnswer> {
   const sentAt = performance.now();
-  const wire: Wire = { request: null, headers: {}, isTooLong: false };
+  const wire: Wire = { request: null, headers: {}, text: "", reasoning: "", isFinished: false, stopped: null };
   const watch = createStallWatch(call.settings, shutdown);
   const read = emptyRead();
   const received = (): Received => ({
@@ -41,20 +38,17 @@ export async function callEndpoint(
     if (finishReason === null) throw new CutStream("The stream ended before the answer was finished.");
     return { ok: true, ...received(), finishReason };
   } catch (thrown) {
-    const error =
-      watch.reason() ?? (wire.isTooLong ? new Error("the endpoint sends without ever ending an event") : thrown);
+    const error = watch.reason() ?? wire.stopped ?? thrown;
     const explained = explainFailure(error, { call, nowMs: Date.now() });
-    return { ok: false, ...received(), ...explained, message: withoutKey(explained.message, call.key) };
+    // Of what was on its way when it broke, more may have come than was read.
+    const came = { text: longer(read.text, wire.text), reasoning: longer(read.reasoning, wire.reasoning) };
+    return { ok: false, ...received(), ...came, ...explained, message: withoutKey(explained.message, call.key) };
   } finally {
     watch.stop();
   }
 }
 
-interface Wire {
-  request: unknown;
-  headers: Record<string, string>;
-  isTooLong: boolean;
-}
+const longer = (a: string, b: string): string => (b.length > a.length ? b : a);
 
 type Read = Omit<Received, "request" | "headers" | "totalMs">;
 const emptyRead = (): Read => ({
@@ -160,7 +154,7 @@ const openModel = ({ protocol, baseUrl, key, model, settings }: EndpointCall, wi
     fetch: (input, init) => send(input, init, { protocol, settings, wire }),
   });
 
-/** Sends the request as pinned, keeps what was sent and the headers that matter, and bounds what may come in one event. */
+/** Sends the request as pinned, keeps what was sent and the headers that matter, and reads what comes as the protocol has it. */
 async function send(
   input: Parameters<typeof fetch>[0],
   init: RequestInit | undefined,
@@ -176,29 +170,14 @@ async function send(
     wire.request = request;
     body = JSON.stringify(request);
   }
-  const response = await fetch(input, { ...init, ...(body === undefined ? {} : { body }) });
+  // A service that leads elsewhere, as to a page to sign in, is not followed: the key is for this one alone.
+  const response = await fetch(input, { ...init, ...(body === undefined ? {} : { body }), redirect: "manual" });
   wire.headers = Object.fromEntries([...response.headers].filter(([name]) => KEPT_HEADERS.test(name)));
-  if (response.body === null || !response.ok) return response;
-  return new Response(response.body.pipeThrough(limitEvents(wire)), {
-    status: response.status,
-    statusText: response.statusText,
-    headers: response.headers,
-  });
-}
-
-/** Ends a stream that sends megabytes without ending an event: whoever parses it would hold them all. */
-function limitEvents(wire: Wire): TransformStream<Uint8Array, Uint8Array> {
-  let sinceLineBreak = 0;
-  return new TransformStream({
-    transform(chunk, controller) {
-      const lineBreak = chunk.lastIndexOf(10);
-      sinceLineBreak = lineBreak === -1 ? sinceLineBreak + chunk.length : chunk.length - lineBreak;
-      if (sinceLineBreak > LONGEST_SILENCE_BYTES) {
-        wire.isTooLong = true;
-        controller.error(new Error("an event of the stream never ends"));
-        return;
-      }
-      controller.enqueue(chunk);
-    },
-  });
+  if (!response.ok) return response;
+  try {
+    return await readWire(response, protocol, wire);
+  } catch (error) {
+    wire.stopped = error instanceof SaidError || error instanceof NoAnswerCame ? error : null;
+    throw error;
+  }
 }

@@ -1,8 +1,10 @@
 import type { FailureCause } from "@tourney/core/contract";
 import { findSystemCode } from "@tourney/core/errors";
-import { parseRetryAfterMs } from "@tourney/core/generation";
+import { LONGEST_ASKED_WAIT_MS, parseRetryAfterMs } from "@tourney/core/generation";
 import { APICallError } from "@ai-sdk/provider";
 import { CutStream, type EndpointCall, type NoAnswer, type Received, Stalled } from "./endpoint-call.js";
+import { NoAnswerCame, SaidError } from "./read-wire.js";
+import { isOutOfCredit, judgeSaid, readWords } from "./said.js";
 
 interface Circumstances {
   call: EndpointCall;
@@ -23,6 +25,15 @@ export function explainFailure(error: unknown, { call, nowMs }: Circumstances): 
     return explain("cut_stream", message, "Retry; if it stays, the endpoint ends streams early.");
   if (APICallError.isInstance(error) && error.statusCode !== undefined && error.statusCode >= 300)
     return explainStatus(error, error.statusCode, call, nowMs);
+  if (error instanceof SaidError) return explainSaid(error.said, call);
+  if (error instanceof NoAnswerCame) return explain("bad_response", message, READABLE);
+  // Its first piece never came whole.
+  if (APICallError.isInstance(error) && error.statusCode === 200 && findSystemCode(error) === null)
+    return explain(
+      "cut_stream",
+      "The connection broke before the answer was whole.",
+      "Retry; if it stays, the endpoint or the way to it drops connections.",
+    );
   // The SDK's own words for a stream that just ends.
   if (/without a finish reason/.test(message))
     return explain(
@@ -69,6 +80,18 @@ function explainStatus(
     httpStatus: status,
     retryAfterMs,
   });
+  if (isOutOfCredit(said, status)) return at("unauthorized", OUT_OF_CREDIT);
+  if (retryAfterMs !== null && retryAfterMs > LONGEST_ASKED_WAIT_MS) {
+    return {
+      ...at("rate_limited", `It asks to be left alone for ${describeWait(retryAfterMs)}: retry after that.`),
+      retryAfterMs,
+    };
+  }
+  if (status >= 300 && status < 400)
+    return at(
+      "bad_response",
+      `It leads elsewhere (${error.responseHeaders?.["location"] ?? "without saying where"}), which is not followed. ${READABLE}`,
+    );
   if (status === 401 || status === 403)
     return at("unauthorized", "Check the key in the named environment variable, then restart and retry.");
   if (status === 429)
@@ -80,12 +103,42 @@ function explainStatus(
   return at("bad_response", READABLE);
 }
 
+/** What a service says of what is wrong, in its own words, whatever shape they have. */
 function describeBody(error: APICallError): string {
   const body = error.responseBody ?? "";
-  const isPage = /^\s*</.test(body);
-  const said = isPage ? `${error.message} (the answer is a web page, not JSON)` : error.message || body;
-  return said.slice(0, LONGEST_MESSAGE);
+  if (/^\s*</.test(body)) return `${error.message} (the answer is a web page, not JSON)`.slice(0, LONGEST_MESSAGE);
+  let said: unknown = body;
+  try {
+    said = JSON.parse(body);
+  } catch {
+    // Plain words.
+  }
+  return (readWords(said) ?? error.message).slice(0, LONGEST_MESSAGE);
 }
+
+/** An error that came with a good status. */
+function explainSaid(said: unknown, { model }: EndpointCall): Explained {
+  const { cause, words, status } = judgeSaid(said);
+  const remedies: Partial<Record<FailureCause, string>> = {
+    unauthorized: isOutOfCredit(words, status)
+      ? OUT_OF_CREDIT
+      : "Check the key in the named environment variable, then restart and retry.",
+    rate_limited: "It is retried by itself; lower the endpoint's concurrency if it stays.",
+    server_error: "It is retried by itself; the endpoint has trouble of its own.",
+    bad_request: `Check the entrant's settings and the model id "${model}": the endpoint does not take this request.`,
+    bad_response: "Read what it says; when that is mended, retry.",
+  };
+  return { ...explain(cause, `The endpoint says: ${words}`, remedies[cause]!), httpStatus: status ?? 200 };
+}
+
+const OUT_OF_CREDIT = "The endpoint wants to be paid first: see to its credit or plan, then retry.";
+
+const describeWait = (ms: number): string =>
+  ms >= 2 * 86_400_000
+    ? `${Math.round(ms / 86_400_000)} days`
+    : ms >= 7_200_000
+      ? `${Math.round(ms / 3_600_000)} h`
+      : `${Math.round(ms / 60_000)} min`;
 
 /** The SDK wraps a connection that broke within the first answer into an error of its own. */
 const describeCause = (error: unknown): string =>

@@ -127,7 +127,11 @@ class Sending {
     if (last === undefined)
       return attempts.at(-1)?.purpose === "again" && attempts.at(-1)?.outcome !== "answered" ? "again" : again;
     const { verdict } = this.extract(parts);
-    const following = planFollowing({ verdict, finishReason: last.finishReason }, used, this.claimed.options);
+    const following = planFollowing(
+      { verdict, finishReason: last.finishReason, hasText: last.text.trim() !== "" },
+      used,
+      this.claimed.options,
+    );
     return following;
   }
 
@@ -136,7 +140,10 @@ class Sending {
       parts.map(({ text }) => text),
       { stopReason: parts.at(-1)?.finishReason ?? null, rules: this.claimed.wording.rules },
     );
-    const outcome = outcomeOfAnswer({ verdict, kind, ruleBreaks });
+    const last = parts.at(-1);
+    const outcome = outcomeOfAnswer({ verdict, kind, ruleBreaks, finishReason: last?.finishReason ?? null });
+    if (outcome === "truncated" && last?.text.trim() === "" && last.reasoning !== "")
+      return { verdict, outcome, detail: ALL_REASONING };
     const isWhole = outcome === "answered";
     const detail =
       outcome === "wrong_thing" ? ruleBreaks[0]!.message : trace.findLast(({ action }) => action === "noted")?.why;
@@ -169,7 +176,7 @@ class Sending {
   private toEnded(result: Answer | NoAnswer, sentAt: string): EndedAttempt {
     const known = computeCostUsd(result.usage, this.claimed.prices, sentAt);
     // A stream that broke off cost something too, though nobody said how much.
-    const isEstimate = known === null && result.text !== "";
+    const isEstimate = known === null && result.text + result.reasoning !== "";
     const {
       text,
       reasoning,
@@ -189,7 +196,11 @@ class Sending {
       remedy: result.ok ? null : result.remedy,
       httpStatus: result.ok ? 200 : result.httpStatus,
       costUsd: isEstimate
-        ? this.estimateCost({ sent: JSON.stringify(result.request ?? "").length, received: result.text.length, sentAt })
+        ? this.estimateCost({
+            sent: JSON.stringify(result.request ?? "").length,
+            received: result.text.length + result.reasoning.length,
+            sentAt,
+          })
         : known,
       costIsEstimate: isEstimate,
     };
@@ -297,6 +308,9 @@ class Sending {
     log.warn({ generationId: id, tries: tries + 1, cause, message, waitMs }, "no answer");
   }
 }
+
+const ALL_REASONING =
+  "Its reasoning used up the limit before the answer began. Raise the entrant's token limit, or let it reason less, and ask again.";
 
 const pickPlace = ({ wordingId, versionId, take }: ClaimedGeneration) => ({ wordingId, versionId, take });
 
