@@ -73,7 +73,7 @@ async function main(): Promise<void> {
   const [app, exhibit, standIn, fast] = [await freePort(), await freePort(), await freePort(), await freePort()];
   const ports = { app, exhibit, standIn };
   const environment = {
-    ...describeEnvironment(cluster.address, ports, { instance, ports }),
+    ...describeEnvironment(cluster.address, ports, { instance }),
     TOURNEY_GENERATIONS: "220",
     TOURNEY_LOG_LEVEL: "warn",
   };

@@ -91,8 +91,7 @@ export async function openScene(options: SceneOptions): Promise<Scene> {
   const ports = { app: await choosePort(5610), exhibit: await choosePort(5710), standIn: null };
   const environment = describeEnvironment(cluster.address, ports, {
     instance,
-    ports,
-    environment: { TOURNEY_LOG_LEVEL: "warn" },
+    environment: { TOURNEY_LOG_LEVEL: "warn", TOURNEY_JOINS_PER_ADDRESS: "100000" },
   });
   const startServer = (): Promise<ChildProcess> => {
     const child = spawn(process.execPath, [PROGRAMS.server], {

@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
 import { TourneyError } from "@tourney/core/errors";
+import { decodeText } from "@tourney/core/text-file";
 
 export const explainUnreadable = (path: string, cause: unknown): TourneyError =>
   new TourneyError("NOT_FOUND", {
@@ -9,13 +10,15 @@ export const explainUnreadable = (path: string, cause: unknown): TourneyError =>
     cause,
   });
 
-/** @throws TourneyError NOT_FOUND that says why a file cannot be read. */
+/** @throws TourneyError NOT_FOUND that says why a file cannot be read, INVALID_FILE where it is no text. */
 export function readText(path: string): string {
+  let bytes: Buffer;
   try {
-    return readFileSync(path, "utf8");
+    bytes = readFileSync(path);
   } catch (cause) {
     throw explainUnreadable(path, cause);
   }
+  return decodeText(bytes, path);
 }
 
 /**

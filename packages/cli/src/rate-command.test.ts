@@ -53,6 +53,39 @@ describe("tourney rate", () => {
     });
   });
 
+  it("reads tables that spreadsheets separate by semicolons or tabs", async () => {
+    const lines = ["una", "max"].flatMap((voter) => ["p1", "p2"].map((p) => `${voter},${p},game,A "x",B,-2,1,1,`));
+    for (const [name, delimiter] of [
+      ["semicolons", ";"],
+      ["tabs", "\t"],
+    ] as const) {
+      printed.length = 0;
+      await rate(
+        put(`${name}.csv`, `${HEAD}${lines.join("\n")}\n`.replaceAll(",", delimiter).replaceAll('A "x"', "A")),
+        {},
+      );
+      expect(printed.join("\n")).toContain("4 ballots, 2 voters, 2 prompts.");
+    }
+  });
+
+  it("prints groups that never met apart, and says that they cannot be compared", async () => {
+    const rows = ["una", "max"].flatMap((voter) =>
+      ["p1", "p2"].flatMap((p) => [`${voter},${p},game,A,B,-2,1,1,`, `${voter},${p},game,C,D,1,1,1,`]),
+    );
+    await rate(put("groups.csv", `${HEAD}${rows.join("\n")}\n`), {});
+    const text = printed.join("\n");
+    expect(text).toContain("2 groups of entrants that never met");
+    expect(text.split("Entrant").length - 1).toBe(2);
+  });
+
+  it("tells every line that is wrong, and where a file is no UTF-8", async () => {
+    const wrong = `${HEAD}u,p,game,A,B,9,1,1,\nu,p,game,A,B,1,1,1,\nu,p,game,A,A,1,1,1,\n`;
+    await expect(rate(put("wrong.csv", wrong), {})).rejects.toThrow(/2 lines[\s\S]*Line 2[\s\S]*Line 4/);
+    const path = put("latin.csv", "");
+    writeFileSync(path, Buffer.from(`${HEAD}Zo\xeb,p,game,A,B,1,1,1,\n`, "latin1"));
+    await expect(rate(path, {})).rejects.toThrow(/not UTF-8 text: line 2, after “Zo”, has byte 0xEB/);
+  });
+
   it("does not let a name steer the terminal", async () => {
     await rate(put("b.csv", `${HEAD}una,p1,game,\u001b[2JAvens,Bugle,0,1,1,\n`), {});
     expect(printed.join("\n")).not.toContain("\u001b");

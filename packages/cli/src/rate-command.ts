@@ -1,5 +1,6 @@
-import { closeSync, createReadStream, openSync, readSync, statSync } from "node:fs";
+import { closeSync, createReadStream, openSync, readFileSync, readSync, statSync } from "node:fs";
 import { TourneyError } from "@tourney/core/errors";
+import { decodeText } from "@tourney/core/text-file";
 import { explainUnreadable, readJson } from "./files.js";
 
 export interface RateFlags {
@@ -68,14 +69,16 @@ async function rateCsv(path: string, flags: RateFlags): Promise<void> {
   const { BallotTable, rateTable } = await import("@tourney/core/ballot-table");
   const { CsvError, parse } = await import("csv-parse");
   let table: InstanceType<typeof BallotTable> | null = null;
-  const lines = createReadStream(path).pipe(
-    parse({ bom: true, info: true, relax_column_count: true, skip_empty_lines: true, max_record_size: 1_000_000 }),
-  );
+  const wrong = new WrongLines(path);
+  const options = { info: true, relax_column_count: true, skip_empty_lines: true, max_record_size: 1_000_000 };
+  await checkText(path);
+  const lines = createReadStream(path).pipe(parse({ ...options, bom: true, delimiter: findDelimiter(path) }));
   try {
     for await (const { record, info } of lines as AsyncIterable<{ record: string[]; info: { lines: number } }>) {
       if (table === null) table = new BallotTable(record, flags.kind);
-      else table.add(record, info.lines);
+      else wrong.guard(() => table!.add(record, info.lines));
     }
+    wrong.tell();
   } catch (cause) {
     if (!(cause instanceof CsvError)) throw cause;
     throw new TourneyError("INVALID_FILE", {
@@ -101,22 +104,100 @@ async function rateCsv(path: string, flags: RateFlags): Promise<void> {
   else printStandings(standings);
 }
 
+/** @throws TourneyError INVALID_FILE that names the place, where a file is no text. */
+async function checkText(path: string): Promise<void> {
+  const strict = new TextDecoder("utf-8", { fatal: true });
+  try {
+    for await (const chunk of createReadStream(path)) strict.decode(chunk as Buffer, { stream: true });
+    strict.decode();
+  } catch {
+    // The decoder says no more than that it cannot: the place is looked for.
+    decodeText(readFileSync(path), path);
+  }
+}
+
+/** Tables are separated by commas, or by semicolons or tabs, as spreadsheets write them in many countries: told by the names of the columns. */
+function findDelimiter(path: string): string {
+  const start = Buffer.alloc(4096);
+  const file = openSync(path, "r");
+  try {
+    const head = start
+      .subarray(0, readSync(file, start, 0, start.length, 0))
+      .toString("latin1")
+      .split(/\r?\n/)[0]!;
+    const count = (delimiter: string) => head.split(delimiter).length;
+    return [",", ";", "\t"].reduce((best, other) => (count(other) > count(best) ? other : best));
+  } finally {
+    closeSync(file);
+  }
+}
+
+const MOST_WRONG_LINES = 20;
+
+/** What is wrong with a table, gathered line by line, so that it is told at once. */
+class WrongLines {
+  private readonly first: TourneyError[] = [];
+  private count = 0;
+
+  constructor(private readonly path: string) {}
+
+  /** Does what may find a line wrong. */
+  guard(work: () => void): void {
+    try {
+      work();
+    } catch (error) {
+      if (!(error instanceof TourneyError)) throw error;
+      this.count++;
+      if (this.first.length < MOST_WRONG_LINES) this.first.push(error);
+    }
+  }
+
+  /** @throws TourneyError INVALID_INPUT that lists them */
+  tell(): void {
+    const [one] = this.first;
+    if (one === undefined) return;
+    if (this.count === 1) throw one;
+    const more = this.count - this.first.length;
+    throw new TourneyError("INVALID_INPUT", {
+      message: `${this.count} lines of ${this.path} cannot be used:\n${this.first.map(({ message }) => `  - ${message}`).join("\n")}${more > 0 ? `\n  - and ${more} more` : ""}`,
+      reason: one.reason,
+      remedy: one.remedy,
+    });
+  }
+}
+
 /** Without characters that would steer a terminal. */
 // eslint-disable-next-line no-control-regex
 const plain = (name: string): string => name.replace(/[\u0000-\u001f\u007f-\u009f]/g, "�");
 
 type TableStandings = ReturnType<Awaited<typeof import("@tourney/core/ballot-table")>["rateTable"]>;
 
-function printStandings({ standings, brackets, ballots, clusters, side, methodVersion }: TableStandings): void {
+/** Entrants that met in no ballot, not even through others, have no ratings that could be compared: each group is a table of its own. */
+function printStandings(all: TableStandings): void {
+  const groups = [...new Set(all.standings.map(({ component }) => component))].filter((group) => group >= 0);
+  if (groups.length > 1)
+    console.log(
+      `These are ${groups.length} groups of entrants that never met in a ballot, not even through others: no rating of one can be compared with one of another.\n`,
+    );
   const tied = new Set(
-    brackets.flatMap(([first, last]) => Array.from({ length: last - first + 1 }, (_, i) => first + i)),
+    all.brackets.flatMap(([first, last]) => Array.from({ length: last - first + 1 }, (_, i) => first + i)),
   );
-  const rows = standings.map(({ entrant, rating, halfWidth, rankRange, ballots: own, worksShare }, index) => [
+  for (const group of groups) {
+    printGroup(
+      all.standings.flatMap((one, index) => (one.component === group ? [{ ...one, isTied: tied.has(index) }] : [])),
+    );
+    if (groups.length > 1) console.log("");
+  }
+  printNotes(all);
+}
+
+function printGroup(standings: readonly (TableStandings["standings"][number] & { isTied: boolean })[]): void {
+  const rows = standings.map(({ entrant, rating, halfWidth, rankRange, ballots: own, worksShare, isTied }) => [
     rankRange === null ? "–" : rankRange[0] === rankRange[1] ? `${rankRange[0]}` : `${rankRange[0]}–${rankRange[1]}`,
     plain(entrant),
     rating === null ? "no ballots" : rating.toFixed(0),
     halfWidth === null ? "" : `± ${halfWidth.toFixed(0)}`,
-    tied.has(index) ? "tied" : "",
+    isTied ? "tied" : "",
     `${own}`,
     `${(100 * worksShare).toFixed(0)} %`,
   ]);
@@ -131,6 +212,9 @@ function printStandings({ standings, brackets, ballots, clusters, side, methodVe
         .trimEnd(),
     );
   }
+}
+
+function printNotes({ standings, ballots, clusters, side, methodVersion }: TableStandings): void {
   console.log(`\n${ballots} ballots, ${clusters.voters} voters, ${clusters.prompts} prompts.`);
   if (side !== null)
     console.log(`The left place is worth ${side.points.toFixed(0)} ± ${side.halfWidth.toFixed(0)} points.`);

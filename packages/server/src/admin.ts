@@ -1,6 +1,7 @@
 import { readFile, stat } from "node:fs/promises";
-import { MOST_YAML_LENGTH, YAML_TOO_LONG } from "@tourney/core/contract";
+import { type EditionSummary, MOST_YAML_LENGTH, YAML_TOO_LONG } from "@tourney/core/contract";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
+import { decodeText } from "@tourney/core/text-file";
 import { resolveConnection } from "@tourney/store";
 import { Command } from "commander";
 import { pino } from "pino";
@@ -8,6 +9,7 @@ import { readConfig } from "./config.js";
 import { connectDatabase } from "./db/connection.js";
 import { readAnswersPath } from "./entries/read-answers.js";
 import { seedDemo } from "./demo/seed-demo.js";
+import { InvalidInput } from "./http/parse-input.js";
 import { createKeyReader } from "./keys.js";
 import { createServices, type Services } from "./services.js";
 
@@ -24,14 +26,17 @@ async function withServices(work: (services: Services) => Promise<void>): Promis
   }
 }
 
+/** So many things that are wrong with an input are listed. */
+const MOST_ISSUES = 50;
 /** A character takes up to four bytes, so what is longer holds too many of them. */
 const MOST_FILE_BYTES = MOST_YAML_LENGTH * 4;
 
 async function readText(path: string): Promise<string> {
   try {
     const { size } = await stat(path);
-    if (size <= MOST_FILE_BYTES) return await readFile(path, "utf8");
+    if (size <= MOST_FILE_BYTES) return decodeText(await readFile(path), path);
   } catch (cause) {
+    if (cause instanceof TourneyError) throw cause;
     throw new TourneyError("NOT_FOUND", {
       message: `${path} cannot be read.`,
       reason: cause instanceof Error ? cause.message : String(cause),
@@ -46,18 +51,41 @@ async function readText(path: string): Promise<string> {
   });
 }
 
-async function getNewestEdition(services: Services): Promise<string> {
-  const [edition] = await services.suites.listEditions();
-  if (edition) return edition.id;
-  throw new TourneyError("NOT_FOUND", {
-    message: "There is no edition yet.",
-    reason: "Answers belong to the prompts of a frozen edition.",
-    remedy: "Import a suite first: `./tourney import-suite FILE`.",
-  });
+/** The edition that answers are taken in for. Where there are several suites, it has to be said which. */
+async function chooseEdition(
+  { suites }: Services,
+  flags: { edition?: string; suite?: string },
+): Promise<EditionSummary> {
+  const editions = await suites.listEditions();
+  const keys = [...new Set(editions.map(({ suiteKey }) => suiteKey))];
+  const [edition] = editions.filter(
+    ({ id, suiteKey }) => (flags.edition ?? id) === id && (flags.suite ?? suiteKey) === suiteKey,
+  );
+  if (edition === undefined) {
+    throw new TourneyError("NOT_FOUND", {
+      message: editions.length === 0 ? "There is no edition yet." : "There is no such edition.",
+      reason:
+        editions.length === 0
+          ? "Answers belong to the prompts of a frozen edition."
+          : `There are the suites ${keys.join(", ")}.`,
+      remedy:
+        editions.length === 0
+          ? "Import a suite first: `./tourney import-suite FILE`."
+          : "Give --suite KEY of one of them.",
+    });
+  }
+  if (keys.length > 1 && flags.edition === undefined && flags.suite === undefined) {
+    throw new TourneyError("INVALID_INPUT", {
+      message: "It is not said which suite these are answers to.",
+      reason: `There are ${keys.join(", ")}.`,
+      remedy: `Say it, as in --suite ${keys[0]!}. Nothing was taken.`,
+    });
+  }
+  return edition;
 }
 
 /** Takes in a folder, zip or JSONL file of answers; what cannot be taken is said and leaves the rest standing. */
-async function importAnswers(path: string, flags: { take: string; edition?: string }): Promise<void> {
+async function importAnswers(path: string, flags: { take: string; edition?: string; suite?: string }): Promise<void> {
   const take = Number(flags.take);
   if (!Number.isInteger(take) || take < 1) {
     throw new TourneyError("INVALID_INPUT", {
@@ -68,8 +96,9 @@ async function importAnswers(path: string, flags: { take: string; edition?: stri
   }
   const found = await readAnswersPath(path);
   await withServices(async (services) => {
-    const editionId = flags.edition ?? (await getNewestEdition(services));
-    const { taken, refused } = await services.entries.importAnswers(editionId, found, take);
+    const edition = await chooseEdition(services, flags);
+    console.log(`Into ${edition.suiteTitle} (${edition.suiteKey}), edition ${edition.number}:`);
+    const { taken, refused } = await services.entries.importAnswers(edition.id, found, take);
     for (const { source, verdict, created } of taken)
       console.log(`${source}: ${created ? `taken, ${verdict}` : "is there already"}`);
     for (const { source, why } of refused) console.error(`${source}: ${why}`);
@@ -105,6 +134,7 @@ program
   .command("import-answers <path>")
   .description("take in answers fetched by hand: a folder or zip of <prompt key>/<entrant key>.md, or a .jsonl file")
   .option("--take <n>", "which take they are", "1")
+  .option("--suite <key>", "whose newest edition; needed where there are several suites")
   .option("--edition <id>", "the newest unless given")
   .action(importAnswers);
 program
@@ -131,6 +161,10 @@ program
   );
 
 program.parseAsync().catch((thrown: unknown) => {
-  console.error(describeError(toTourneyError(thrown)));
+  const error = toTourneyError(thrown);
+  console.error(describeError(error));
+  // All that is wrong at once, so that nobody finds it piece by piece.
+  if (error instanceof InvalidInput && error.issues.length > 1)
+    for (const { path, message } of error.issues.slice(0, MOST_ISSUES)) console.error(`  - ${path}: ${message}`);
   process.exitCode = 1;
 });

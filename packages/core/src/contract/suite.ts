@@ -17,12 +17,15 @@ export const Rules = z
   .strictObject({
     singleFile: z.boolean().default(true).describe("Everything in one HTML or SVG file."),
     libraries: z
-      .union([
-        z.literal("forbidden"),
-        z.literal("allowed"),
-        z.array(LibraryName).min(1).max(20),
-        z.strictObject({ use: z.array(LibraryName).min(1).max(20).describe("To be used, and no others.") }),
-      ])
+      .union(
+        [
+          z.literal("forbidden"),
+          z.literal("allowed"),
+          z.array(LibraryName).min(1).max(20),
+          z.strictObject({ use: z.array(LibraryName).min(1).max(20).describe("To be used, and no others.") }),
+        ],
+        { error: "must be forbidden, allowed, a list as in [three, d3], or {use: [three]} with a list" },
+      )
       .default("forbidden")
       .describe("Third-party libraries: forbidden, allowed, the list of those allowed, or those that are to be used."),
     framework: z.enum(["allowed", "forbidden"]).default("allowed").describe("Component frameworks."),

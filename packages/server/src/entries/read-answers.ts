@@ -1,6 +1,7 @@
 import { readdir, readFile, stat } from "node:fs/promises";
 import { basename, extname, join } from "node:path";
-import { TourneyError } from "@tourney/core/errors";
+import { toTourneyError, TourneyError } from "@tourney/core/errors";
+import { decodeText } from "@tourney/core/text-file";
 import { fromBuffer, type Entry, type ZipFile } from "yauzl";
 import * as z from "zod";
 
@@ -45,7 +46,13 @@ function addFile(found: FoundAnswers, source: string, bytes: Buffer): void {
   }
   if (bytes.length > LARGEST_ANSWER)
     found.refused.push({ source, why: `it is larger than ${LARGEST_ANSWER / 1e6} MB` });
-  else found.answers.push({ source, ...place, text: bytes.toString("utf8") });
+  else {
+    try {
+      found.answers.push({ source, ...place, text: decodeText(bytes, source) });
+    } catch (thrown) {
+      found.refused.push({ source, why: toTourneyError(thrown).message });
+    }
+  }
 }
 
 const Line = z
@@ -140,7 +147,7 @@ async function readZip(bytes: Buffer): Promise<FoundAnswers> {
 
 /** Reads the answers of an uploaded file by its name: .zip, or .jsonl. @throws TourneyError INVALID_FILE */
 export async function readAnswersFile(bytes: Buffer, name: string): Promise<FoundAnswers> {
-  if (/\.(?:jsonl|ndjson)$/i.test(name)) return readJsonLines(bytes.toString("utf8"), name);
+  if (/\.(?:jsonl|ndjson)$/i.test(name)) return readJsonLines(decodeText(bytes, name), name);
   try {
     return await readZip(bytes);
   } catch (cause) {

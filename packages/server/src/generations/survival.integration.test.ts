@@ -226,7 +226,7 @@ describe("an outage", () => {
     const { entrantId, fake } = await enter((response) => sendStream(response, ANSWER));
     const { id } = await start(entrantId);
     const { generations, runs } = server().services;
-    const [{ id: endpointId }] = (await runs.getDetail(id)).endpoints as [{ id: string }];
+    const endpointId = (await runs.getDetail(id)).endpoints[0]!.id;
     const fail = (model: string, sentAt: Date) =>
       server().db.transact((transaction) =>
         generations.noteFailure(

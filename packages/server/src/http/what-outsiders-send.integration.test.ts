@@ -159,7 +159,7 @@ describe("what people write", () => {
         });
         const { newToken } = await services().booth.join(
           token,
-          { voterToken: null, isLead: false },
+          { voterToken: null, isLead: false, address: "192.0.2.1" },
           { name: text, sample: false },
         );
         const [bout] = (await services().booth.getQueue(token, newToken)).bouts;

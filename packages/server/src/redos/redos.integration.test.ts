@@ -27,7 +27,7 @@ async function addPanel(more: object = {}): Promise<Panel> {
   return services().panels.add({ editionId: edition().id, title: "Friends", quota: 20, ...more });
 }
 const tokenOf = (panel: Panel) => panel.url.split("/").at(-1)!;
-const caller = { voterToken: null, isLead: false };
+const caller = { voterToken: null, isLead: false, address: "192.0.2.1" };
 async function join(panel: Panel): Promise<string> {
   const { newToken } = await services().booth.join(tokenOf(panel), caller, { name: "", sample: false });
   return newToken!;

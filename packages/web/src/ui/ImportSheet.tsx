@@ -4,6 +4,7 @@ import { toast } from "sonner";
 import { Button, TextArea } from "./controls.js";
 import { ErrorNotice } from "./notices.js";
 import { Sheet } from "./Sheet.js";
+import { describeUnreadable, readTextFile } from "../lib/read-text-file.js";
 
 interface ImportSheetProps {
   title: string;
@@ -36,13 +37,13 @@ export function ImportSheet({
   preview,
 }: ImportSheetProps) {
   const [text, setText] = useState("");
-  const [tooLong, setTooLong] = useState<string | null>(null);
+  const [refused, setRefused] = useState<string | null>(null);
   const read = async (file: File | undefined) => {
     if (!file) return;
     // A character takes up to four bytes. A longer file is not even read: the text field would stand still on it.
     const isTooLong = file.size > MOST_YAML_LENGTH * 4;
-    setTooLong(isTooLong ? `${file.name} ${YAML_TOO_LONG}. Check that it is the file you mean.` : null);
-    if (!isTooLong) setText(await file.text());
+    setRefused(isTooLong ? `${file.name} ${YAML_TOO_LONG}. Check that it is the file you mean.` : null);
+    if (!isTooLong) await readTextFile(file).then(setText, (error: unknown) => setRefused(describeUnreadable(error)));
   };
   const submit = async () => {
     try {
@@ -71,9 +72,9 @@ export function ImportSheet({
           <span className="font-semibold">File</span>
           <input type="file" accept=".yaml,.yml" onChange={(event) => void read(event.target.files?.[0])} />
         </label>
-        {tooLong === null ? null : (
+        {refused === null ? null : (
           <p role="alert" className="mt-0 text-broken">
-            {tooLong}
+            {refused}
           </p>
         )}
         {error ? <ErrorNotice error={error} /> : null}

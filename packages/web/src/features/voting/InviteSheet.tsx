@@ -2,6 +2,7 @@ import type { Panel } from "@tourney/core/contract";
 import { useState } from "react";
 import { toast } from "sonner";
 import { count } from "../../lib/format.js";
+import { describeUnreadable, readTextFile } from "../../lib/read-text-file.js";
 import { Button, TextArea } from "../../ui/controls.js";
 import { ErrorNotice } from "../../ui/notices.js";
 import { Sheet } from "../../ui/Sheet.js";
@@ -27,6 +28,9 @@ export function InviteSheet({
     if (!result.data) return;
     toast.success(`${count(names.length, "link")} made.`);
     setText("");
+  };
+  const readNamesOf = async (file: File | undefined) => {
+    if (file) await readTextFile(file).then(setText, (thrown: unknown) => toast.error(describeUnreadable(thrown)));
   };
   const download = () => {
     const link = document.createElement("a");
@@ -58,7 +62,7 @@ export function InviteSheet({
             type="file"
             accept=".csv,.txt,text/csv,text/plain"
             className="sr-only"
-            onChange={(event) => void event.target.files?.[0]?.text().then(setText)}
+            onChange={(event) => void readNamesOf(event.target.files?.[0])}
           />
         </label>
         <span className="ml-auto flex gap-2">

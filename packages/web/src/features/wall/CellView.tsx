@@ -3,6 +3,8 @@ import { useState } from "react";
 import { frameAt, pictureUrl } from "../../ui/Picture.js";
 import { FindingMark, findingWord } from "../../ui/FindingMark.js";
 import type { Place } from "./wall-steps.js";
+import { toast } from "sonner";
+import { describeUnreadable, readTextFile } from "../../lib/read-text-file.js";
 
 interface CellProps {
   cell: WallCell;
@@ -62,7 +64,7 @@ export function CellView({ cell, label, seconds, place, box, isActive, onFocus, 
       onDrop={(event) => {
         event.preventDefault();
         const file = event.dataTransfer.files[0];
-        if (file) void file.text().then(onText);
+        if (file) void readTextFile(file).then(onText, (error: unknown) => toast.error(describeUnreadable(error)));
         else onText(event.dataTransfer.getData("text"));
       }}
       style={box}
