@@ -4,7 +4,7 @@ import { cpus } from "node:os";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { promisify } from "node:util";
-import { resolveConnection, toClientConfig } from "@tourney/store";
+import { type DatabaseAddress, resolveConnection, toClientConfig } from "@tourney/store";
 import pg from "pg";
 import { openInstance, readLock, readSecrets } from "../packages/cli/src/instance.js";
 import { PROGRAMS } from "../packages/cli/src/paths.js";
@@ -96,14 +96,7 @@ async function main(): Promise<void> {
   const ports = { app: Number(new URL(appUrl!).port), exhibit: PORTS + 1, standIn: null };
   const call = await signIn(appUrl!, describeEnvironment(address, ports, { instance }));
   const runId = await startRun(call);
-  const back: Record<Part | "sleep", number[]> = {
-    server: [],
-    recorder: [],
-    "stand-in": [],
-    PostgreSQL: [],
-    supervisor: [],
-    sleep: [],
-  };
+  const back: Partial<Record<Part | "sleep", number[]>> = {};
   const pids: Record<Part, () => number[]> = {
     server: () => findProcesses(PROGRAMS.server),
     recorder: () => findProcesses(PROGRAMS.renderWorker),
@@ -111,27 +104,68 @@ async function main(): Promise<void> {
     PostgreSQL: () => postmaster(database!.host),
     supervisor: () => [supervisor.pid!],
   };
-  let kills = 0;
-  for (; kills < KILLS; kills++) {
-    const part = PARTS[kills % PARTS.length]!;
-    await sleep(1500 + Math.random() * 2000);
-    const killed = pids[part]();
-    for (const pid of killed) process.kill(pid, "SIGKILL");
-    const since = performance.now();
-    if (part === "supervisor") {
-      // The machine's own service manager, or a person, starts it again; everything else is its to do.
-      await sleep(1000);
-      supervisor = startSupervisor();
-    }
-    await sleep(100);
-    const isBack = await until(() => isWell(call));
-    back[part].push(isBack ? (performance.now() - since) / 1000 : Number.POSITIVE_INFINITY);
-    if (kills === Math.floor(KILLS / 2)) back.sleep.push(await sleepThrough(call));
-  }
+  const startAgain = () => {
+    supervisor = startSupervisor();
+  };
+  const kills = await killInTurn({ call, pids, back, startAgain });
   const isFinished = await until(async () => {
     const { counts } = await call<{ counts: Record<string, number> }>("GET", `/api/runs/${runId}`);
     return counts["queued"]! + counts["running"]! + counts["waiting"]! === 0;
   });
+  const counted = await countAll(address, runId);
+  supervisor.kill("SIGTERM");
+  await new Promise((resolve) => supervisor.once("exit", resolve));
+  if (existsSync(database!.host)) rmSync(database!.host, { recursive: true, force: true });
+  rmSync(instance.dir, { recursive: true, force: true });
+  console.log(
+    JSON.stringify({
+      bench: "faults",
+      cpus: cpus().length,
+      cells: CELLS,
+      kills,
+      ...counted,
+      mostInFlight: ENTRANTS * CONCURRENCY,
+      isFinished,
+      secondsUntilBack: back,
+    }),
+  );
+}
+
+interface Killing {
+  call: Call;
+  pids: Record<Part, () => number[]>;
+  /** Seconds until all was well again, by what was killed. */
+  back: Partial<Record<Part | "sleep", number[]>>;
+  startAgain: () => void;
+}
+
+/** Kills one part after the other, and waits until all is well again. @returns how many were killed. */
+async function killInTurn({ call, pids, back, startAgain }: Killing): Promise<number> {
+  const note = async (what: Part | "sleep", since: number) => {
+    const isBack = await until(() => isWell(call));
+    const seconds = isBack ? Math.round((performance.now() - since) / 100) / 10 : Number.POSITIVE_INFINITY;
+    (back[what] ??= []).push(seconds);
+  };
+  let kills = 0;
+  for (; kills < KILLS; kills++) {
+    const part = PARTS[kills % PARTS.length]!;
+    await sleep(1500 + Math.random() * 2000);
+    for (const pid of pids[part]()) process.kill(pid, "SIGKILL");
+    const since = performance.now();
+    if (part === "supervisor") {
+      // The machine's own service manager, or a person, starts it again; everything else is its to do.
+      await sleep(1000);
+      startAgain();
+    }
+    await sleep(100);
+    await note(part, since);
+    if (kills === Math.floor(KILLS / 2)) await note("sleep", await sleepThrough());
+  }
+  return kills;
+}
+
+/** What became of the cells, by the database. */
+async function countAll(address: DatabaseAddress, runId: string) {
   const client = new pg.Client(toClientConfig(await resolveConnection(address)));
   await client.connect();
   const one = async (sql: string) => Number((await client.query<{ n: string }>(sql, [runId])).rows[0]!.n);
@@ -149,28 +183,7 @@ async function main(): Promise<void> {
     "SELECT count(*) AS n FROM generations g WHERE g.run_id = $1 AND g.state = 'answered' AND NOT EXISTS (SELECT FROM entries e WHERE e.generation_id = g.id)",
   );
   await client.end();
-  supervisor.kill("SIGTERM");
-  await new Promise((resolve) => supervisor.once("exit", resolve));
-  if (existsSync(database!.host)) rmSync(database!.host, { recursive: true, force: true });
-  rmSync(instance.dir, { recursive: true, force: true });
-  console.log(
-    JSON.stringify({
-      bench: "faults",
-      cpus: cpus().length,
-      cells: CELLS,
-      kills,
-      lost: CELLS - answered,
-      stuck,
-      withoutEntry,
-      doubled,
-      repeats: requests - answered,
-      mostInFlight: ENTRANTS * CONCURRENCY,
-      isFinished,
-      secondsUntilBack: Object.fromEntries(
-        Object.entries(back).map(([part, seconds]) => [part, seconds.map((one) => Math.round(one * 10) / 10)]),
-      ),
-    }),
-  );
+  return { lost: CELLS - answered, stuck, withoutEntry, doubled, repeats: requests - answered };
 }
 
 async function until(holds: () => boolean | Promise<boolean>): Promise<boolean> {
@@ -191,8 +204,8 @@ async function isWell(call: Call): Promise<boolean> {
   return recorders > 0 && findProcesses(PROGRAMS.renderWorker).length > 0 && models.ok;
 }
 
-/** Stops every process for a while, as a machine that sleeps does. @returns seconds from waking until all is well. */
-async function sleepThrough(call: Call): Promise<number> {
+/** Stops every process for a while, as a machine that sleeps does. @returns when it woke. */
+async function sleepThrough(): Promise<number> {
   const all = [
     ...findProcesses(PROGRAMS.server),
     ...findProcesses(PROGRAMS.renderWorker),
@@ -202,8 +215,7 @@ async function sleepThrough(call: Call): Promise<number> {
   for (const pid of all) process.kill(pid, "SIGSTOP");
   await sleep(SLEEP_MS);
   for (const pid of all) process.kill(pid, "SIGCONT");
-  const since = performance.now();
-  return (await until(() => isWell(call))) ? (performance.now() - since) / 1000 : Number.POSITIVE_INFINITY;
+  return performance.now();
 }
 
 async function signIn(origin: string, env: NodeJS.ProcessEnv) {

@@ -26,10 +26,6 @@ export class Keeper {
 
   constructor(private readonly kept: Kept) {}
 
-  get label(): string {
-    return this.kept.label;
-  }
-
   /** Starts it for the first time. @throws what `launch` throws. */
   async start(): Promise<void> {
     await (this.launching = this.launch());
