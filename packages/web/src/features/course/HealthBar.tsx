@@ -36,13 +36,13 @@ export function HealthBar() {
     wasAway.current = isAway;
   }, [isAway, dispatch]);
   const text = describeHealth(data, error);
+  if (text === null) return null;
   return (
-    <div role="status" aria-label="State of Tourney">
-      {text === null ? null : (
-        <p className="m-0 border-b border-rule border-l-3 border-l-broken bg-sheet px-4 py-2 text-[13px] leading-5">
-          {text}
-        </p>
-      )}
-    </div>
+    <p
+      role="alert"
+      className="m-0 border-b border-l-3 border-rule border-l-broken bg-sheet px-4 py-2 text-[13px] leading-5"
+    >
+      {text}
+    </p>
   );
 }
