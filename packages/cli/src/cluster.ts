@@ -255,7 +255,7 @@ async function waitUntilReady(
   while (performance.now() - startedAt < limitMs && isRunning(child)) {
     const { code } = await runCommand(join(bin, "pg_isready"), ["-h", socket, "-p", String(port), "-q"]);
     if (code === 0) return;
-    // It is there and repairs what a sudden end left: that may take minutes, and is not to be begun anew.
+    // PostgreSQL is replaying its log after a crash, which may take minutes; killing it would only restart that.
     if (code === IS_STARTING) limitMs = RECOVERY_LIMIT_MS;
     await sleep(30);
   }

@@ -27,7 +27,7 @@ describe("a log", () => {
     expect(readFileSync(path, "utf8")).toBe("small");
   });
 
-  it("is begun anew when it is large, whoever writes to it, and three older ones are kept", () => {
+  it("is rotated once it passes the limit while a program keeps writing, and three old files are kept", () => {
     const path = join(folder, "a.log");
     const writer = openSync(path, "a");
     for (let n = 1; n <= 5; n++) {

@@ -1,14 +1,14 @@
 import { copyFileSync, existsSync, renameSync, statSync, truncateSync } from "node:fs";
 import { say } from "./step.js";
 
-/** A log that is larger is set aside and begun anew; so many older ones are kept. */
+/** A log over 10 MB is rotated; three old files are kept. */
 const LARGEST_BYTES = 10_000_000;
 const KEPT = 3;
 const LOOK_EVERY_MS = 60_000;
 
 /**
- * Sets aside what a log holds, and begins it anew. It is copied and emptied, since programs go on writing to its end; a line that is written
- * in between may be lost.
+ * Rotates a log: copies it to `.1` and empties it, because the program keeps the file open. A line that the program writes between
+ * the copy and the emptying is lost.
  */
 export function rotateLog(path: string, largestBytes = LARGEST_BYTES): boolean {
   if (!existsSync(path) || statSync(path).size <= largestBytes) return false;

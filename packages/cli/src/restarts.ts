@@ -1,6 +1,6 @@
 const FIRST_DELAY_MS = 500;
 const LONGEST_DELAY_MS = 30_000;
-/** What lasted so long before it ended was sound: the waits begin anew. */
+/** A program that ran for two minutes counts as sound: its next wait is the shortest again. */
 const SOUND_MS = 2 * 60_000;
 
 /**

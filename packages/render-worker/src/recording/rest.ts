@@ -24,8 +24,7 @@ export type AskCalm = (hidden: readonly number[], showsNext: boolean) => Promise
 /**
  * Draws a page six times a second instead of sixty where nothing needs more. Its own steps stay sixty: page time goes on, timers keep
  * their times, and who waits for a frame is called at each. CSS animations depend on the time alone, and the frame in which one ends or
- * begins anew is drawn. What only a drawn frame brings, as an observer's call or a transition that a timer starts, comes at most 0.17 s
- * later. Only the page decides which frames are drawn, so every recording of it draws the same ones.
+ * repeats is drawn. Observers' calls, and transitions that a timer starts, wait for the next drawn frame, up to 0.17 s. Only the page decides which frames are drawn, so every recording of it draws the same ones.
  */
 export class Rest {
   private attentiveUntil = BEGINNING_FRAMES;

@@ -103,7 +103,7 @@ function explainStatus(
   return at("bad_response", READABLE);
 }
 
-/** What a service says of what is wrong, in its own words, whatever shape they have. */
+/** The service's own error text, from JSON of any shape or from plain text. */
 function describeBody(error: APICallError): string {
   const body = error.responseBody ?? "";
   if (/^\s*</.test(body)) return `${error.message} (the answer is a web page, not JSON)`.slice(0, LONGEST_MESSAGE);

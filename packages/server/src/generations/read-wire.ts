@@ -54,7 +54,7 @@ export async function readWire(response: Response, protocol: ReachedProtocol, wi
     if (done || begun.trim() !== "" || begun.length > LONGEST_EVENT_BYTES) break;
   }
   const first = begun.trimStart()[0];
-  const repair = createRepair(protocol, wire);
+  const mend = createMend(protocol, wire);
   const headers = { "Content-Type": "text/event-stream" };
   if (first === "<") {
     await reader.cancel();
@@ -63,9 +63,9 @@ export async function readWire(response: Response, protocol: ReachedProtocol, wi
   if (first === "{") {
     const whole = parse(await readRest(reader, decoder, begun));
     if (!isObject(whole)) throw new NoAnswerCame(`The answer cannot be read: ${begun.slice(0, 200)}`);
-    return new Response(repair.end(streamOf(whole, protocol).map(repair.change).join("")), { headers });
+    return new Response(streamOf(whole, protocol).map(mend).join(""), { headers });
   }
-  return new Response(streamOn(reader, decoder, begun, { repair, wire }), { headers });
+  return new Response(streamOn(reader, decoder, begun, { mend, wire }), { headers });
 }
 
 type Reader = ReadableStreamDefaultReader<Uint8Array>;
@@ -143,7 +143,7 @@ function streamOn(
   reader: Reader,
   decoder: TextDecoder,
   begun: string,
-  { repair, wire }: { repair: Repair; wire: Wire },
+  { mend, wire }: { mend: Mend; wire: Wire },
 ): ReadableStream<Uint8Array> {
   const encoder = new TextEncoder();
   let out = "";
@@ -151,7 +151,7 @@ function streamOn(
   const parser = createParser({
     onEvent: ({ event, data }) => {
       sinceEvent = 0;
-      out += repair.change({ name: event, data });
+      out += mend({ name: event, data });
     },
     // It comes with the connection, and says nothing of the answer.
     onRetry: () => undefined,
@@ -189,9 +189,8 @@ function streamOn(
     async pull(controller) {
       try {
         const isAtEnd = await readEvent();
-        const rest = isAtEnd ? repair.end(out) : out;
+        if (out !== "") controller.enqueue(encoder.encode(out));
         out = "";
-        if (rest !== "") controller.enqueue(encoder.encode(rest));
         if (isAtEnd) controller.close();
       } catch (error) {
         stop(controller, error as Error);
@@ -201,34 +200,27 @@ function streamOn(
   });
 }
 
-interface Repair {
-  /** An event as the protocol has it, as text; empty when it is to be passed over. @throws SaidError */
-  change: (event: Event) => string;
-  /** What is written when nothing more comes, after what was written last. */
-  end: (last: string) => string;
-}
+/** Writes an event as the protocol has it; an empty text for one that is left out. @throws SaidError */
+type Mend = (event: Event) => string;
 
-function createRepair(protocol: ReachedProtocol, wire: Wire): Repair {
-  if (protocol === "messages") return { change: (event) => noteMessages(event, wire), end: (last) => last };
+function createMend(protocol: ReachedProtocol, wire: Wire): Mend {
+  if (protocol === "messages") return (event) => noteMessages(event, wire);
   let isDone = false;
-  return {
-    change(event) {
-      if (isDone) return "";
-      if (event.data.trim() === DONE) {
-        isDone = true;
-        // It said that it is done: an answer without a reason for its end is whole all the same.
-        const reason = wire.isFinished ? "" : write({ name: undefined, data: endOf("done") });
-        return `${reason}${write(event)}`;
-      }
-      const piece = parse(event.data);
-      if (!isObject(piece)) return write(event);
-      if (piece["error"] !== undefined && piece["error"] !== null) {
-        if (wire.isFinished) return "";
-        throw new SaidError(piece);
-      }
-      return write({ name: undefined, data: JSON.stringify(mendPiece(piece, wire)) });
-    },
-    end: (last) => last,
+  return (event) => {
+    if (isDone) return "";
+    if (event.data.trim() === DONE) {
+      isDone = true;
+      // It said that it is done: an answer without a reason for its end is whole all the same.
+      const reason = wire.isFinished ? "" : write({ name: undefined, data: endOf("done") });
+      return `${reason}${write(event)}`;
+    }
+    const piece = parse(event.data);
+    if (!isObject(piece)) return write(event);
+    if (piece["error"] !== undefined && piece["error"] !== null) {
+      if (wire.isFinished) return "";
+      throw new SaidError(piece);
+    }
+    return write({ name: undefined, data: JSON.stringify(mendPiece(piece, wire)) });
   };
 }
 
