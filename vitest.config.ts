@@ -13,6 +13,8 @@ export default defineConfig({
           name: "unit",
           include: ["packages/{core,store,stage,server,render-worker,stand-in-model,cli}/src/**/*.test.ts"],
           exclude: ["**/*.integration.test.ts", "**/node_modules/**"],
+          // A property tried on a hundred cases takes seconds on a busy machine.
+          testTimeout: 30_000,
         },
       },
       {

@@ -101,7 +101,7 @@ async function main(): Promise<void> {
     server: () => findProcesses(PROGRAMS.server),
     recorder: () => findProcesses(PROGRAMS.renderWorker),
     "stand-in": () => findProcesses(PROGRAMS.standIn),
-    PostgreSQL: () => postmaster(database!.host),
+    PostgreSQL: () => postmaster(join(instance.dir, "postgres")),
     supervisor: () => [supervisor.pid!],
   };
   const startAgain = () => {

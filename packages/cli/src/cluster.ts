@@ -18,6 +18,7 @@ import { dirname, join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { TourneyError } from "@tourney/core/errors";
 import { type DatabaseAddress, ensureDatabase } from "@tourney/store";
+import { type Account, asAccount, findAccount } from "./account.js";
 import { isRunning, Keeper } from "./keeper.js";
 import { readTail } from "./log-file.js";
 import { findPostgresBin } from "./debian.js";
@@ -36,6 +37,8 @@ interface ClusterOptions {
   password: string;
   /** Fast and unsafe, for tests: a crash may lose data. */
   isThrowaway: boolean;
+  /** Whose programs reach it, besides ourselves. */
+  account?: Account | null;
   /** Told when the server is away, and when it is back. */
   onChange?: (isThere: boolean) => void;
   /** Further settings of the server, by PostgreSQL's names for them. */
@@ -53,21 +56,12 @@ const RECOVERY_LIMIT_MS = 30 * 60_000;
 const IS_STARTING = 1;
 
 /** Who the server runs as: `postgres` when we are root, since it refuses to run as root; ourselves otherwise. */
-function findOwner(): { uid: number; gid: number } | null {
-  if (process.getuid?.() !== 0) return null;
-  const line = readFileSync("/etc/passwd", "utf8")
-    .split("\n")
-    .find((entry) => entry.startsWith("postgres:"));
-  const [, , uid, gid] = line?.split(":") ?? [];
-  return { uid: Number(uid), gid: Number(gid) };
-}
+const findOwner = (): Account | null => (process.getuid?.() === 0 ? findAccount("postgres") : null);
 
-function canEnter(folder: string, owner: { uid: number; gid: number } | null): boolean {
+function canEnter(folder: string, owner: Account | null): boolean {
   if (owner === null) return true;
-  return (
-    spawnSync("setpriv", [`--reuid=${owner.uid}`, `--regid=${owner.gid}`, "--clear-groups", "test", "-x", folder])
-      .status === 0
-  );
+  const [command, ...args] = [...asAccount(owner), "test", "-x", folder];
+  return spawnSync(command!, args).status === 0;
 }
 
 /** Where a cluster's data lie, and the folder of its socket. */
@@ -82,6 +76,14 @@ export function isOwnFolder(folder: string, uid: number): boolean {
   return found?.isDirectory() === true && found.uid === uid && (found.mode & 0o077) === 0;
 }
 
+/** A folder in which one account listens and another one alone reaches it. */
+function makeSocketFolder(folder: string, owner: Account, account: Account): string {
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  chownSync(folder, owner.uid, account.gid);
+  chmodSync(folder, 0o750);
+  return folder;
+}
+
 /**
  * The cluster's folders: under .tourney/. Where the server's user cannot enter that (root's home is closed to `postgres`), all of it lies
  * under /var/lib, which only root can write; where the socket's path would be too long, the socket alone lies among the system's temporary
@@ -89,12 +91,15 @@ export function isOwnFolder(folder: string, uid: number): boolean {
  *
  * @throws TourneyError SETUP_FAILED when somebody else did
  */
-function chooseFolders(instance: Instance, owner: { uid: number; gid: number } | null): Folders {
+function chooseFolders(instance: Instance, owner: Account | null, account: Account | null): Folders {
   const data = join(instance.dir, "postgres");
   const isShort = (folder: string) => join(folder, `.s.PGSQL.${PORT}`).length <= LONGEST_SOCKET_PATH;
   const name = createHash("sha256").update(ROOT).digest("hex").slice(0, 12);
   if (owner !== null) {
-    if (isShort(data) && canEnter(instance.dir, owner)) return { data, socket: data };
+    if (isShort(data) && canEnter(instance.dir, owner)) {
+      const socket = account === null ? data : makeSocketFolder(join(instance.dir, "socket"), owner, account);
+      return { data, socket };
+    }
     const elsewhere = join("/var/lib", `tourney-${name}`, instance.name, "postgres");
     return { data: elsewhere, socket: elsewhere };
   }
@@ -133,7 +138,7 @@ function findBin(data: string): string {
  */
 export async function startCluster(instance: Instance, options: ClusterOptions): Promise<Cluster> {
   const owner = findOwner();
-  const { data: folder, socket } = chooseFolders(instance, owner);
+  const { data: folder, socket } = chooseFolders(instance, owner, options.account ?? null);
   const bin = findBin(folder);
   await stopLeftOver(folder);
   if (!existsSync(join(folder, "PG_VERSION")) || !existsSync(`${folder}.made`))
@@ -171,7 +176,7 @@ export async function startCluster(instance: Instance, options: ClusterOptions):
 async function makeCluster(
   bin: string,
   folder: string,
-  owner: { uid: number; gid: number } | null,
+  owner: Account | null,
   { password, isThrowaway }: ClusterOptions,
 ): Promise<void> {
   if (existsSync(folder)) renameSync(folder, `${folder}.set-aside-${Date.now()}`);
@@ -211,35 +216,29 @@ async function makeCluster(
 
 function spawnServer(
   bin: string,
-  { folder, socket, owner }: { folder: string; socket: string; owner: { uid: number; gid: number } | null },
+  { folder, socket, owner }: { folder: string; socket: string; owner: Account | null },
   { logFile, isThrowaway, settings: own }: ClusterOptions & { logFile: string },
 ): ChildProcess {
   const settings = {
     listen_addresses: "",
     unix_socket_directories: socket,
-    unix_socket_permissions: "0700",
+    // Its folder says who reaches it.
+    unix_socket_permissions: socket === folder ? "0700" : "0777",
     port: String(PORT),
     max_connections: "100",
     ...(isThrowaway ? { fsync: "off", synchronous_commit: "off", full_page_writes: "off" } : {}),
     ...own,
   };
-  const drop = owner ? [`--reuid=${owner.uid}`, `--regid=${owner.gid}`, "--clear-groups"] : [];
   const log = openSync(logFile, "a", 0o600);
   // The death signal makes the server end with us even when we are killed; its own group keeps Ctrl-C for us to handle.
-  const child = spawn(
-    "setpriv",
-    [
-      ...drop,
-      "--pdeathsig",
-      "INT",
-      "--",
-      join(bin, "postgres"),
-      "-D",
-      folder,
-      ...Object.entries(settings).flatMap(([key, value]) => ["-c", `${key}=${value}`]),
-    ],
-    { stdio: ["ignore", log, log], detached: true, cwd: "/" },
-  );
+  const [command, ...args] = [
+    ...(owner ? asAccount(owner) : []),
+    ...["setpriv", "--pdeathsig", "INT", "--"],
+    join(bin, "postgres"),
+    ...["-D", folder],
+    ...Object.entries(settings).flatMap(([key, value]) => ["-c", `${key}=${value}`]),
+  ];
+  const child = spawn(command!, args, { stdio: ["ignore", log, log], detached: true, cwd: "/" });
   closeSync(log);
   return child;
 }

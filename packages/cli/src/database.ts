@@ -1,4 +1,5 @@
 import { type DatabaseAddress, describeAddress, ensureDatabase, readDatabaseAddress } from "@tourney/store";
+import type { Account } from "./account.js";
 import { startCluster } from "./cluster.js";
 import { type Instance, readSecrets } from "./instance.js";
 import { step } from "./step.js";
@@ -21,8 +22,14 @@ export async function openDatabase(
   {
     given = readDatabaseAddress(process.env),
     isThrowaway = false,
+    account = null,
     onChange,
-  }: { given?: DatabaseAddress | null; isThrowaway?: boolean; onChange?: (isThere: boolean) => void },
+  }: {
+    given?: DatabaseAddress | null;
+    isThrowaway?: boolean;
+    account?: Account | null;
+    onChange?: (isThere: boolean) => void;
+  },
 ): Promise<OpenedDatabase> {
   if (given !== null) {
     await step(`PostgreSQL: ${describeAddress(given)}`, () => ensureDatabase(given));
@@ -33,6 +40,7 @@ export async function openDatabase(
     startCluster(instance, {
       password: databasePassword,
       isThrowaway,
+      account,
       ...(onChange === undefined ? {} : { onChange }),
     }),
   );

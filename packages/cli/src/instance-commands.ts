@@ -46,7 +46,6 @@ async function runInFront(
     return;
   }
   const reach = await readReach(flags);
-  warnOfRoot();
   await installDebianPackages({ withPostgres: readDatabaseAddress(process.env) === null });
   const standIn = name === "demo" ? { standIn: { seed: DEMO_SEED, speed: DEMO_SPEED, faults: true } } : {};
   const interrupted = new AbortController();
@@ -75,14 +74,6 @@ async function runInFront(
   } finally {
     await step("Stopping", stack.stop);
   }
-}
-
-/** Everything works as root; what is stolen from a program of ours would be root's too. */
-function warnOfRoot(): void {
-  if (process.getuid?.() === 0)
-    say(
-      "Tourney runs with root's rights, because root started it. The browsers and PostgreSQL do not; on a machine that others reach, start it as a user of its own.",
-    );
 }
 
 /** What is being started again, in words. */

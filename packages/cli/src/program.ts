@@ -1,6 +1,7 @@
 import { type ChildProcess, spawn } from "node:child_process";
 import { closeSync, openSync } from "node:fs";
 import { TourneyError } from "@tourney/core/errors";
+import type { Account } from "./account.js";
 import { isRunning, Keeper } from "./keeper.js";
 import { readTail } from "./log-file.js";
 
@@ -13,6 +14,8 @@ export interface ProgramOptions {
   args: readonly string[];
   env: NodeJS.ProcessEnv;
   logFile: string;
+  /** Who it runs as, where that is not who we are. */
+  account?: Account | null;
   /** How long it may take to finish what it has begun. */
   stopLimitMs?: number;
   onChange?: (isThere: boolean) => void;
@@ -23,15 +26,15 @@ export class Program extends Keeper {
   private readonly told: object[];
   private readonly running: { child: ChildProcess | null };
 
-  constructor({ label, args, env, logFile, stopLimitMs = STOP_LIMIT_MS, onChange }: ProgramOptions) {
+  constructor({ stopLimitMs = STOP_LIMIT_MS, onChange, ...options }: ProgramOptions) {
     const told: object[] = [];
     const running: { child: ChildProcess | null } = { child: null };
     super({
-      label,
-      logFile,
+      label: options.label,
+      logFile: options.logFile,
       ...(onChange === undefined ? {} : { onChange }),
       launch: async () => {
-        const child = await launch({ label, args, env, logFile });
+        const child = await launch(options);
         for (const message of told) child.send(message);
         return (running.child = child);
       },
@@ -55,10 +58,16 @@ async function launch({
   args,
   env,
   logFile,
-}: Pick<ProgramOptions, "label" | "args" | "env" | "logFile">): Promise<ChildProcess> {
+  account = null,
+}: Omit<ProgramOptions, "stopLimitMs" | "onChange">): Promise<ChildProcess> {
   const log = openSync(logFile, "a", 0o600);
   // Its own process group: Ctrl-C reaches us alone, so that everything is stopped in order.
-  const child = spawn(process.execPath, [...args], { stdio: ["ignore", log, log, "ipc"], env, detached: true });
+  const child = spawn(process.execPath, [...args], {
+    stdio: ["ignore", log, log, "ipc"],
+    env,
+    detached: true,
+    ...account,
+  });
   closeSync(log);
   const failure = (reason: string) =>
     new TourneyError("SETUP_FAILED", {

@@ -1,5 +1,6 @@
 import { join } from "node:path";
 import { type DatabaseAddress, toVariables } from "@tourney/store";
+import { type Account, chooseAccount, giveFolder } from "./account.js";
 import { openDatabase } from "./database.js";
 import { choosePort, type Instance, type Lock, readSecrets, removeLock, writeLock } from "./instance.js";
 import { keepLogsSmall } from "./log-rotation.js";
@@ -98,6 +99,12 @@ export function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
   return Object.fromEntries(names.flatMap((name) => (full[name] === undefined ? [] : [[name, full[name]]])));
 }
 
+function warnOfRoot(reason: string): void {
+  say(
+    `The server runs with root's rights: root started it, and ${reason}. What is stolen from it would be root's too. The browsers and PostgreSQL do not; on a machine that others reach, start Tourney as a user of its own.`,
+  );
+}
+
 /** Starts everything an instance consists of, in order, and stops what has started when something does not. */
 export async function startStack(options: StackOptions): Promise<Stack> {
   const { instance, standIn, reach } = options;
@@ -110,15 +117,27 @@ export async function startStack(options: StackOptions): Promise<Stack> {
   try {
     const { database: given, isThrowaway = false } = options;
     const onChange = (isThere: boolean) => lock.note("PostgreSQL server", isThere);
-    const database = await openDatabase(instance, { isThrowaway, onChange, ...(given === undefined ? {} : { given }) });
+    const { account, reason } = await chooseAccount();
+    if (reason !== null) warnOfRoot(reason);
+    if (account !== null) giveFolder(instance.dataDir, account);
+    const database = await openDatabase(instance, {
+      isThrowaway,
+      account,
+      onChange,
+      ...(given === undefined ? {} : { given }),
+    });
     stops.push(database.stop);
     const ports = await choosePorts(options);
     const environment = describeEnvironment(database.address, ports, options);
     const logs = [join(instance.logDir, "postgres.log")];
-    const start = async (label: string, args: readonly string[], env: NodeJS.ProcessEnv, log: string) => {
+    const start = async (
+      label: string,
+      args: readonly string[],
+      { log, ...how }: { env: NodeJS.ProcessEnv; log: string; account?: Account | null },
+    ) => {
       const logFile = join(instance.logDir, log);
       logs.push(logFile);
-      const program = new Program({ label, args, env, logFile, onChange: (isThere) => lock.note(label, isThere) });
+      const program = new Program({ label, args, ...how, logFile, onChange: (isThere) => lock.note(label, isThere) });
       stops.push(() => program.stop());
       await step(capitalize(label), () => program.start());
       return program;
@@ -128,17 +147,17 @@ export async function startStack(options: StackOptions): Promise<Stack> {
       endLogs();
       return Promise.resolve();
     });
-    await start("server", [PROGRAMS.server], environment, "server.log");
-    const renderWorker = await start(
-      "render worker",
-      [PROGRAMS.renderWorker],
-      renderEnvironment(environment),
-      "render-worker.log",
-    );
+    const home = account === null ? {} : { HOME: instance.dataDir };
+    await start("server", [PROGRAMS.server], { env: { ...environment, ...home }, log: "server.log", account });
+    const renderWorker = await start("render worker", [PROGRAMS.renderWorker], {
+      env: renderEnvironment(environment),
+      log: "render-worker.log",
+    });
     if (standIn && ports.standIn !== null) {
       const flags = ["--port", ports.standIn, "--seed", standIn.seed, "--speed", standIn.speed].map(String);
       const args = [PROGRAMS.standIn, ...flags, ...(standIn.faults ? [] : ["--no-faults"])];
-      await start("stand-in endpoint", args, process.env, "stand-in.log");
+      const env = { ...process.env, ...home };
+      await start("stand-in endpoint", args, { env, log: "stand-in.log", account });
     }
     const urls = {
       appUrl: `http://localhost:${ports.app}`,

@@ -1,9 +1,10 @@
 import { spawn } from "node:child_process";
 import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
-import { join } from "node:path";
+import { join, relative } from "node:path";
 import { TourneyError } from "@tourney/core/errors";
 import * as z from "zod";
 import { type DatabaseAddress, dropDatabases, readDatabaseAddress, toVariables } from "@tourney/store";
+import { chooseAccount } from "./account.js";
 import { openDatabase } from "./database.js";
 import { installDebianPackages } from "./debian.js";
 import { choosePort, openInstance } from "./instance.js";
@@ -15,6 +16,8 @@ import { startStack } from "./supervisor.js";
 interface Tally {
   passed: number;
   failed: number;
+  /** What failed, each in a few lines: it is told once more at the end, where the end of a long log is all that is kept. */
+  failures?: readonly string[];
 }
 
 const REPORTS = join(STATE_DIR, "reports");
@@ -40,16 +43,45 @@ async function runPlain(check: Check): Promise<Tally> {
   return { passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 };
 }
 
-const VitestReport = z.object({ numPassedTests: z.int(), numFailedTests: z.int(), success: z.boolean() });
+const VitestReport = z.object({
+  numPassedTests: z.int(),
+  numFailedTests: z.int(),
+  testResults: z.array(
+    z.object({
+      name: z.string(),
+      message: z.string().default(""),
+      assertionResults: z.array(
+        z.object({ fullName: z.string(), status: z.string(), failureMessages: z.array(z.string()).default([]) }),
+      ),
+    }),
+  ),
+});
+
+const LONGEST_FAILURE = 600;
+
+/** The tests that failed and the files that could not be loaded, each with the beginning of its reason. */
+function listFailures({ testResults }: z.infer<typeof VitestReport>): string[] {
+  return testResults.flatMap((file) => {
+    const path = relative(ROOT, file.name);
+    const failed = file.assertionResults.filter(({ status }) => status === "failed");
+    if (failed.length === 0 && file.message !== "") return [`${path}\n${file.message.slice(0, LONGEST_FAILURE)}`];
+    return failed.map(
+      ({ fullName, failureMessages }) =>
+        `${path}: ${fullName}\n${failureMessages.join("\n").slice(0, LONGEST_FAILURE)}`,
+    );
+  });
+}
 
 async function runVitest(check: "unit" | "integration", env: NodeJS.ProcessEnv = {}): Promise<Tally> {
   const file = join(REPORTS, `${check}.json`);
   rmSync(file, { force: true });
   const code = await runScript(check, ["--reporter=default", "--reporter=json", `--outputFile.json=${file}`], env);
   if (!existsSync(file)) return { passed: 0, failed: 1 };
-  const { numPassedTests, numFailedTests } = VitestReport.parse(JSON.parse(readFileSync(file, "utf8")));
+  const report = VitestReport.parse(JSON.parse(readFileSync(file, "utf8")));
+  const { numPassedTests, numFailedTests } = report;
   // A file that cannot even be loaded fails the run without failing a test.
-  return { passed: numPassedTests, failed: numFailedTests === 0 && code !== 0 ? 1 : numFailedTests };
+  const failed = numFailedTests === 0 && code !== 0 ? 1 : numFailedTests;
+  return { passed: numPassedTests, failed, failures: listFailures(report) };
 }
 
 /** The names of all databases of the tests begin so; a server that is not ours is rid of them afterwards. */
@@ -59,7 +91,8 @@ const TEST_DATABASES = `tourney_test_${process.pid}_`;
 async function withTestServer(name: string, work: (address: DatabaseAddress) => Promise<Tally>): Promise<Tally> {
   const named = readDatabaseAddress(process.env);
   const given = named && { ...named, name: "postgres" };
-  const database = await openDatabase(openInstance(name), { given, isThrowaway: true });
+  const { account } = await chooseAccount();
+  const database = await openDatabase(openInstance(name), { given, isThrowaway: true, account });
   try {
     return await work(database.address);
   } finally {
@@ -138,6 +171,7 @@ export async function test(flags: { only?: string }): Promise<void> {
   mkdirSync(REPORTS, { recursive: true });
   const total: Tally = { passed: 0, failed: 0 };
   const failed: string[] = [];
+  const failures: string[] = [];
   for (const check of checks) {
     say(`\n── ${check}`);
     const startedAt = performance.now();
@@ -145,10 +179,12 @@ export async function test(flags: { only?: string }): Promise<void> {
     total.passed += tally.passed;
     total.failed += tally.failed;
     if (tally.failed > 0) failed.push(check);
+    failures.push(...(tally.failures ?? []));
     say(
       `── ${check}: ${tally.failed === 0 ? "passed" : "FAILED"} (${Math.round((performance.now() - startedAt) / 1000)} s)`,
     );
   }
+  for (const failure of failures) say(`\n✗ ${failure}`);
   if (failed.length > 0) say(`\nFailed: ${failed.join(", ")}.`);
   console.log(`${total.passed} passed, ${total.failed} failed`);
   process.exitCode = total.failed === 0 ? 0 : 1;

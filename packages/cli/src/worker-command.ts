@@ -1,6 +1,7 @@
 import { join } from "node:path";
 import { TourneyError } from "@tourney/core/errors";
 import { readDatabaseAddress, toVariables } from "@tourney/store";
+import { type Account, chooseAccount } from "./account.js";
 import { installDebianPackages } from "./debian.js";
 import { findRunning } from "./instance-commands.js";
 import { openInstance } from "./instance.js";
@@ -30,14 +31,18 @@ function readCount(text: string | undefined, flag: string): number {
 }
 
 /** What the programs need: from the environment where it is set, as on another host, else from what runs here. */
-function findEnvironment(isDemo: boolean): { env: NodeJS.ProcessEnv; logDir: string } {
+async function findEnvironment(
+  isDemo: boolean,
+): Promise<{ env: NodeJS.ProcessEnv; logDir: string; account: Account | null }> {
   const database = readDatabaseAddress(process.env);
   if (database !== null && process.env["TOURNEY_DATA_DIR"] !== undefined) {
     const env = { ...process.env, DATABASE_URL: undefined, ...toVariables(database) };
-    return { env, logDir: openInstance("worker").logDir };
+    // The folder that hosts share has owners of its own.
+    return { env, logDir: openInstance("worker").logDir, account: null };
   }
   const { instance, env } = findRunning("worker", isDemo);
-  return { env, logDir: instance.logDir };
+  const { account } = await chooseAccount();
+  return { env, logDir: instance.logDir, account };
 }
 
 /** Works on the queue until Ctrl-C, beside whatever else does; then finishes what has begun. */
@@ -51,13 +56,17 @@ export async function work(flags: Flags): Promise<void> {
     });
   }
   if (renders > 0) await installDebianPackages({ withPostgres: false });
-  const { env, logDir } = findEnvironment(flags.demo === true);
+  const { env, logDir, account } = await findEnvironment(flags.demo === true);
   const programs: Program[] = [];
-  const keep = async (label: string, path: string, own: NodeJS.ProcessEnv, log: string) => {
+  const keep = async (
+    label: string,
+    path: string,
+    { log, ...how }: { env: NodeJS.ProcessEnv; log: string; account?: Account | null },
+  ) => {
     const program = new Program({
       label,
       args: [path],
-      env: own,
+      ...how,
       logFile: join(logDir, log),
       stopLimitMs: DRAIN_LIMIT_MS,
     });
@@ -70,11 +79,11 @@ export async function work(flags: Flags): Promise<void> {
   try {
     if (renders > 0) {
       const own = { ...renderEnvironment(env), TOURNEY_RENDERS: String(renders) };
-      await keep("render worker", PROGRAMS.renderWorker, own, "worker-render.log");
+      await keep("render worker", PROGRAMS.renderWorker, { env: own, log: "worker-render.log" });
     }
     if (generations > 0) {
       const own = { ...env, TOURNEY_GENERATIONS: String(generations) };
-      await keep("generation worker", PROGRAMS.generateWorker, own, "worker-generate.log");
+      await keep("generation worker", PROGRAMS.generateWorker, { env: own, log: "worker-generate.log", account });
     }
     say("Working. Ctrl-C finishes the recordings that have begun and stops; answers still coming are left to others.");
     await ended;

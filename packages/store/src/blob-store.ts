@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from "node:crypto";
-import { mkdir, readFile, rename, rm, stat, writeFile } from "node:fs/promises";
+import { lchown, mkdir, readFile, rename, rm, stat, writeFile } from "node:fs/promises";
 import { dirname, join } from "node:path";
 
 /** Files by the SHA-256 of their bytes: written once, never changed. */
@@ -20,10 +20,11 @@ export function createFolderBlobStore(folder: string): BlobStore {
       const sha256 = createHash("sha256").update(bytes).digest("hex");
       const path = pathOf(sha256);
       if (await isThere(path)) return sha256;
-      await mkdir(dirname(path), { recursive: true });
+      const made = await mkdir(dirname(path), { recursive: true });
       const temporary = `${path}.${randomUUID()}`;
       try {
         await writeFile(temporary, bytes);
+        if (process.getuid?.() === 0) await giveToOwner(made ?? temporary, temporary);
         await rename(temporary, path);
       } catch (error) {
         // A half-written file (a full disk, say) must not stay behind.
@@ -46,6 +47,12 @@ export function createFolderBlobStore(folder: string): BlobStore {
         () => 0,
       ),
   };
+}
+
+/** Gives what root wrote, from a folder down to a file in it, to whom the folder around it belongs: others of our programs do not run as root. */
+async function giveToOwner(first: string, last: string): Promise<void> {
+  const { uid, gid } = await stat(dirname(first));
+  for (let path = last; path.length >= first.length; path = dirname(path)) await lchown(path, uid, gid);
 }
 
 async function isThere(path: string): Promise<boolean> {
