@@ -3,7 +3,8 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { chromium } from "@playwright/test";
 import { createRandom } from "@tourney/core/random";
 import type pg from "pg";
-import { flag, openScene, type Scene, type Voter } from "./booth-scene.js";
+import { castNext, compareBallots, noOutcome, type Queue, type Seat } from "./bench-voters.js";
+import { flag, openScene, type Scene } from "./booth-scene.js";
 
 /**
  * Measures the booth on this machine with the real server, a real PostgreSQL that writes to disk, and a real browser, and prints one
@@ -19,10 +20,6 @@ const QUOTA = 1000;
 /** So many voters that some are free to vote while the others wait for the server to be started again. */
 const SEATS = 1650;
 const SEATS_A_MINUTE = 550;
-
-interface Queue {
-  bouts: { token: string }[];
-}
 
 const percentile = (values: readonly number[], share: number): number =>
   Math.round(values.toSorted((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))]! * 10) /
@@ -58,40 +55,6 @@ async function measureNextBout(scene: Scene): Promise<Record<string, number>> {
   return { nextBoutP50Ms: percentile(times, 0.5), nextBoutP95Ms: percentile(times, 0.95), nextBouts: times.length };
 }
 
-interface Seat {
-  voter: Voter;
-  queue: Queue;
-}
-
-/** What became of the ballots that were sent. */
-interface Outcome {
-  acknowledged: Set<string>;
-  tried: Set<string>;
-  times: number[];
-  retried: number;
-}
-
-/** Casts a voter's next ballot, and again the same one for as long as the server is away, as a voter's browser does. */
-async function castNext(seat: Seat, token: string, lean: number, record: Outcome): Promise<void> {
-  record.tried.add(token);
-  for (let attempt = 0; attempt < 600; attempt++) {
-    const at = performance.now();
-    const answer = await seat.voter
-      .call("POST", `/api/booth/bouts/${token}/ballot`, { lean, dwellMs: 3000 })
-      .catch(() => null);
-    if (answer?.status === 201) {
-      record.acknowledged.add(token);
-      record.times.push(performance.now() - at);
-      seat.queue = (answer.body as { queue: Queue }).queue;
-      return;
-    }
-    if (answer !== null && answer.status < 500) throw new Error(`${answer.status}: ${JSON.stringify(answer.body)}`);
-    record.retried++;
-    await sleep(100);
-  }
-  throw new Error("The server did not come back.");
-}
-
 async function readNumber(pool: pg.Pool, sql: string): Promise<number> {
   const { rows } = await pool.query<{ n: number }>(sql);
   return rows[0]!.n;
@@ -109,7 +72,7 @@ async function measureLoad(scene: Scene): Promise<Record<string, number>> {
       idle.push(...(await Promise.all(Array.from({ length: 50 }, () => enter(scene)))));
   }
   const before = await readNumber(pool, "SELECT count(*)::int AS n FROM ballots");
-  const record: Outcome = { acknowledged: new Set(), tried: new Set(), times: [], retried: 0 };
+  const record = noOutcome();
   const running = new Set<Promise<void>>();
   let [sent, noSeat] = [0, 0];
   let again: Promise<ChildProcess> | null = null;
@@ -118,13 +81,12 @@ async function measureLoad(scene: Scene): Promise<Record<string, number>> {
     const due = Math.floor(((performance.now() - startedAt) / 1000) * RATE);
     while (sent + noSeat < due) {
       const seat = idle.shift();
-      const token = seat?.queue.bouts[0]?.token;
-      if (!seat || token === undefined) {
+      if (!seat?.queue.bouts[0]) {
         noSeat++;
         continue;
       }
       sent++;
-      const one = castNext(seat, token, Math.floor(random() * 5) - 2, record).then(() => void idle.push(seat));
+      const one = castNext(seat, { lean: Math.floor(random() * 5) - 2, record }).then(() => void idle.push(seat));
       running.add(one);
       void one.finally(() => running.delete(one));
     }
@@ -141,19 +103,15 @@ async function measureLoad(scene: Scene): Promise<Record<string, number>> {
   restarted?.removeAllListeners("exit");
   restarted?.kill();
   const { acknowledged, tried, times, retried } = record;
-  const { rows } = await pool.query<{ token: string; n: number }>(
-    "SELECT o.token, count(*)::int AS n FROM ballots b JOIN bouts o ON o.id = b.bout_id WHERE b.voided_at IS NULL AND o.token = ANY($1) GROUP BY 1",
-    [[...tried]],
-  );
-  const kept = new Map(rows.map(({ token, n }) => [token, n]));
+  const { lost, doubled } = await compareBallots(pool, record);
   const total = (await readNumber(pool, "SELECT count(*)::int AS n FROM ballots")) - before;
   return {
     ballots: acknowledged.size,
     ballotsPerSecond: Math.round(acknowledged.size / seconds),
     noSeat,
     retried,
-    lost: [...acknowledged].filter((token) => !kept.has(token)).length,
-    doubled: [...kept.values()].filter((n) => n > 1).length + Math.max(0, total - tried.size),
+    lost,
+    doubled: doubled + Math.max(0, total - tried.size),
     castP50Ms: percentile(times, 0.5),
     castP95Ms: percentile(times, 0.95),
   };

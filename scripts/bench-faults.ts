@@ -1,26 +1,33 @@
-import { type ChildProcess, execFile, spawn } from "node:child_process";
-import { existsSync, readdirSync, readFileSync, rmSync } from "node:fs";
+import { type ChildProcess, execFile, spawn, spawnSync } from "node:child_process";
+import { existsSync, readdirSync, readFileSync, rmSync, statfsSync, statSync } from "node:fs";
+import { Agent } from "node:http";
 import { cpus } from "node:os";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { promisify } from "node:util";
+import { createRandom } from "@tourney/core/random";
 import { type DatabaseAddress, resolveConnection, toClientConfig } from "@tourney/store";
 import pg from "pg";
 import { openInstance, readLock, readSecrets } from "../packages/cli/src/instance.js";
 import { PROGRAMS } from "../packages/cli/src/paths.js";
 import { describeEnvironment, startStack } from "../packages/cli/src/supervisor.js";
-import { flag } from "./booth-scene.js";
+import { castNext, compareBallots, insist, noOutcome, type Outcome, type Queue, type Seat } from "./bench-voters.js";
+import { flag, Voter } from "./booth-scene.js";
 
 /**
- * What becomes of a run of 600 cells while each part of a whole Tourney is killed in turn: the server, the recorder, the stand-in endpoint,
- * PostgreSQL and the supervisor, and while all of them are stopped for 45 s once, as when a laptop sleeps. Prints one JSON line.
- * `--kills N` shortens it, `--cells N` makes it smaller. Voters are `bench:booth`'s.
+ * What becomes of a run of 600 cells, and of the ballots of 50 voters, while each part of a whole Tourney is killed in turn: the server, the
+ * recorder, the stand-in endpoint, PostgreSQL and the supervisor; while all of them are stopped for 45 s once, as when a laptop sleeps; and
+ * while the disk is full once (a disk of its own, which only root can make: otherwise the line says that it was not tried). Prints one JSON
+ * line. `--kills N` shortens it, `--cells N` and `--voters N` make it smaller.
  */
 const KILLS = flag("kills", 30);
 const CELLS = flag("cells", 600);
 const ENTRANTS = 10;
 const CONCURRENCY = 4;
+const VOTERS = flag("voters", 50);
 const SLEEP_MS = 45_000;
+const DISK_BYTES = 4_000_000_000;
+const FULL_MS = 20_000;
 /** Nobody comes to help: what is not back by then is stuck. */
 const LONGEST_MS = 10 * 60_000;
 const PARTS = ["server", "recorder", "stand-in", "PostgreSQL", "supervisor"] as const;
@@ -37,7 +44,7 @@ async function supervise(): Promise<void> {
     ports: { app: PORTS, exhibit: PORTS + 1, standIn: PORTS + 2 },
     database: null,
     standIn,
-    environment: { TOURNEY_SHELF_INTAKE: "off", TOURNEY_LOG_LEVEL: "warn" },
+    environment: { TOURNEY_SHELF_INTAKE: "off", TOURNEY_LOG_LEVEL: "warn", TOURNEY_JOINS_PER_ADDRESS: "1000" },
   });
   process.on("SIGTERM", () => void stack.stop().then(() => process.exit(0)));
 }
@@ -82,7 +89,31 @@ const postmaster = (folder: string): number[] => {
   return pid === undefined || pid === "" ? [] : [Number(pid)];
 };
 
+/** A disk of its own for the instance, which can be filled without harm to anybody. @returns false where it cannot be made */
+function makeDisk(): boolean {
+  spawnSync("umount", [instance.dir]);
+  const made = spawnSync("mount", ["-t", "tmpfs", "-o", `size=${DISK_BYTES},mode=0711`, "tourney", instance.dir]);
+  return made.status === 0;
+}
+
+/** Leaves no byte on the instance's disk for a while. @returns when there was room again */
+async function fillDisk(): Promise<number> {
+  const ballast = join(instance.dir, "ballast");
+  const fillUp = () => {
+    const { bavail, bsize } = statfsSync(instance.dir);
+    const size = (existsSync(ballast) ? statSync(ballast).size : 0) + bavail * bsize;
+    spawnSync("fallocate", ["-l", String(size), ballast]);
+  };
+  for (const end = performance.now() + FULL_MS; performance.now() < end;) {
+    fillUp();
+    await sleep(200);
+  }
+  rmSync(ballast);
+  return performance.now();
+}
+
 async function main(): Promise<void> {
+  const hasDisk = makeDisk();
   let supervisor = startSupervisor();
   const opened = await until(() => readLock(instance)?.database !== undefined && readLock(instance)?.database !== null);
   if (!opened) throw new Error("It did not start");
@@ -96,7 +127,8 @@ async function main(): Promise<void> {
   const ports = { app: Number(new URL(appUrl!).port), exhibit: PORTS + 1, standIn: null };
   const call = await signIn(appUrl!, describeEnvironment(address, ports, { instance }));
   const runId = await startRun(call);
-  const back: Partial<Record<Part | "sleep", number[]>> = {};
+  const voting = await openVoting(call, runId);
+  const back: Back = {};
   const pids: Record<Part, () => number[]> = {
     server: () => findProcesses(PROGRAMS.server),
     recorder: () => findProcesses(PROGRAMS.renderWorker),
@@ -107,15 +139,16 @@ async function main(): Promise<void> {
   const startAgain = () => {
     supervisor = startSupervisor();
   };
-  const kills = await killInTurn({ call, pids, back, startAgain });
+  const kills = await killInTurn({ call, pids, back, startAgain, hasDisk });
+  const ballots = await voting.close();
   const isFinished = await until(async () => {
     const { counts } = await call<{ counts: Record<string, number> }>("GET", `/api/runs/${runId}`);
     return counts["queued"]! + counts["running"]! + counts["waiting"]! === 0;
   });
-  const counted = await countAll(address, runId);
+  const counted = await countAll(address, { runId, ballots });
   supervisor.kill("SIGTERM");
   await new Promise((resolve) => supervisor.once("exit", resolve));
-  if (existsSync(database!.host)) rmSync(database!.host, { recursive: true, force: true });
+  if (hasDisk) spawnSync("umount", [instance.dir]);
   rmSync(instance.dir, { recursive: true, force: true });
   console.log(
     JSON.stringify({
@@ -126,22 +159,27 @@ async function main(): Promise<void> {
       ...counted,
       mostInFlight: ENTRANTS * CONCURRENCY,
       isFinished,
+      voters: VOTERS,
+      fullDisk: hasDisk ? "tried" : "not tried: no disk of its own could be made",
       secondsUntilBack: back,
     }),
   );
 }
 
+/** Seconds until all was well again, by what was killed or happened. */
+type Back = Partial<Record<Part | "sleep" | "full disk", number[]>>;
+
 interface Killing {
   call: Call;
   pids: Record<Part, () => number[]>;
-  /** Seconds until all was well again, by what was killed. */
-  back: Partial<Record<Part | "sleep", number[]>>;
+  back: Back;
   startAgain: () => void;
+  hasDisk: boolean;
 }
 
 /** Kills one part after the other, and waits until all is well again. @returns how many were killed. */
-async function killInTurn({ call, pids, back, startAgain }: Killing): Promise<number> {
-  const note = async (what: Part | "sleep", since: number) => {
+async function killInTurn({ call, pids, back, startAgain, hasDisk }: Killing): Promise<number> {
+  const note = async (what: keyof Back, since: number) => {
     const isBack = await until(() => isWell(call));
     const seconds = isBack ? Math.round((performance.now() - since) / 100) / 10 : Number.POSITIVE_INFINITY;
     (back[what] ??= []).push(seconds);
@@ -160,12 +198,13 @@ async function killInTurn({ call, pids, back, startAgain }: Killing): Promise<nu
     await sleep(100);
     await note(part, since);
     if (kills === Math.floor(KILLS / 2)) await note("sleep", await sleepThrough());
+    if (hasDisk && kills === Math.floor((KILLS * 3) / 4)) await note("full disk", await fillDisk());
   }
   return kills;
 }
 
-/** What became of the cells, by the database. */
-async function countAll(address: DatabaseAddress, runId: string) {
+/** What became of the cells and of the ballots, by the database. */
+async function countAll(address: DatabaseAddress, { runId, ballots }: { runId: string; ballots: Outcome }) {
   const client = new pg.Client(toClientConfig(await resolveConnection(address)));
   await client.connect();
   const one = async (sql: string) => Number((await client.query<{ n: string }>(sql, [runId])).rows[0]!.n);
@@ -182,8 +221,55 @@ async function countAll(address: DatabaseAddress, runId: string) {
   const withoutEntry = await one(
     "SELECT count(*) AS n FROM generations g WHERE g.run_id = $1 AND g.state = 'answered' AND NOT EXISTS (SELECT FROM entries e WHERE e.generation_id = g.id)",
   );
+  const compared = await compareBallots(client, ballots);
   await client.end();
-  return { lost: CELLS - answered, stuck, withoutEntry, doubled, repeats: requests - answered };
+  return {
+    lost: CELLS - answered,
+    stuck,
+    withoutEntry,
+    doubled,
+    repeats: requests - answered,
+    ballots: ballots.acknowledged.size,
+    ballotsSentAgain: ballots.retried,
+    ballotsLost: compared.lost,
+    ballotsDoubled: compared.doubled,
+  };
+}
+
+/** Voters who join when there is something to vote on, and vote until they are told to stop, whatever happens meanwhile. */
+async function openVoting(call: Call, runId: string): Promise<{ close: () => Promise<Outcome> }> {
+  const { editionId } = await call<{ editionId: string }>("GET", `/api/runs/${runId}`);
+  const panel = await call<{ url: string }>("POST", "/api/panels", { editionId, title: "Faults", quota: 1000 });
+  const panelToken = panel.url.split("/").at(-1)!;
+  const agent = new Agent({ keepAlive: true, maxSockets: 64 });
+  const record = noOutcome();
+  let isClosing = false;
+  const isOpen = () => !isClosing;
+  const vote = async (n: number): Promise<void> => {
+    const random = createRandom(n);
+    const voter = new Voter(PORTS, agent);
+    const ask = (method: "GET" | "POST", path: string, body?: object) =>
+      insist(() => voter.call(method, path, body), { limitMs: LONGEST_MS });
+    await ask("POST", `/api/booth/${panelToken}/voters`, {});
+    while (isOpen()) {
+      const seat: Seat = { voter, queue: (await ask("GET", `/api/booth/${panelToken}/bouts`)) as Queue };
+      while (seat.queue.bouts[0] && isOpen()) {
+        await sleep(1000 + random() * 2000);
+        await castNext(seat, { lean: Math.floor(random() * 5) - 2, record, limitMs: LONGEST_MS });
+      }
+      await sleep(2000);
+    }
+  };
+  const voters = Promise.all(Array.from({ length: VOTERS }, (_, n) => vote(n)));
+  // It is awaited at the end; until then it is not to end everything.
+  voters.catch(() => undefined);
+  return {
+    close: async () => {
+      isClosing = true;
+      await voters;
+      return record;
+    },
+  };
 }
 
 async function until(holds: () => boolean | Promise<boolean>): Promise<boolean> {
