@@ -47,7 +47,7 @@ export async function chooseAccount(): Promise<ChosenAccount> {
   if (account === null) return { account, reason: `the account ${ACCOUNT_NAME} could not be made` };
   if (account.uid === 0) return { account: null, reason: `the account ${ACCOUNT_NAME} is root's own` };
   const [command, ...args] = [...asAccount(account), process.execPath, "-e", `fs.accessSync("${PROGRAMS.server}")`];
-  const { code } = await runCommand(command!, args, { cwd: "/" });
+  const { code } = await runCommand(command, args, { cwd: "/" });
   if (code === 0) return { account, reason: null };
   return { account: null, reason: `the account ${ACCOUNT_NAME} cannot read ${ROOT}` };
 }

@@ -61,7 +61,7 @@ const findOwner = (): Account | null => (process.getuid?.() === 0 ? findAccount(
 function canEnter(folder: string, owner: Account | null): boolean {
   if (owner === null) return true;
   const [command, ...args] = [...asAccount(owner), "test", "-x", folder];
-  return spawnSync(command!, args).status === 0;
+  return spawnSync(command, args).status === 0;
 }
 
 /** Where a cluster's data lie, and the folder of its socket. */

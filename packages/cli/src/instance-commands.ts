@@ -3,7 +3,6 @@ import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { TourneyError } from "@tourney/core/errors";
 import { type DatabaseAddress, describeAddress, readDatabaseAddress } from "@tourney/store";
-import * as z from "zod";
 import { installDebianPackages } from "./debian.js";
 import { type Instance, type Lock, openInstance, readLock, readSecrets } from "./instance.js";
 import { PROGRAMS, ROOT } from "./paths.js";
@@ -22,7 +21,8 @@ const PORTS = {
 const DEMO_SPEED = 20;
 /** Chosen so that every made-up model shows its own talent and each kind of finding is on the wall. */
 const DEMO_SEED = 2887;
-const DEMO_VOTERS = 8;
+/** All sample voters join from this machine. */
+const DEMO_ENVIRONMENT = { TOURNEY_JOINS_PER_ADDRESS: "1000" };
 
 /** Starts Tourney on real data and stays in front until Ctrl-C. */
 export async function start(flags: ReachFlags): Promise<void> {
@@ -47,11 +47,14 @@ async function runInFront(
   }
   const reach = await readReach(flags);
   await installDebianPackages({ withPostgres: readDatabaseAddress(process.env) === null });
-  const standIn = name === "demo" ? { standIn: { seed: DEMO_SEED, speed: DEMO_SPEED, faults: true } } : {};
+  const sample =
+    name === "demo"
+      ? { standIn: { seed: DEMO_SEED, speed: DEMO_SPEED, faults: true }, environment: DEMO_ENVIRONMENT }
+      : {};
   const interrupted = new AbortController();
   const onSignal = () => interrupted.abort();
   for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"] as const) process.on(signal, onSignal);
-  const stack = await startStack({ instance, ports: PORTS[name], reach, ...standIn });
+  const stack = await startStack({ instance, ports: PORTS[name], reach, ...sample });
   try {
     const ended = new Promise((resolve) => {
       if (interrupted.signal.aborted) resolve(null);
@@ -61,9 +64,10 @@ async function runInFront(
       say(
         `Tourney is at ${stack.publicUrl}; the demo scenario is being made now, which takes some minutes the first time.`,
       );
-    // Libraries take their time to come: nobody waits for them to sign in.
-    void fillShelf();
-    await Promise.race([ended, prepare(stack)]);
+    // Nobody waits for libraries to sign in, nor do the demo's recordings: what they need comes by itself.
+    const prepared = prepare(stack);
+    void prepared.then(fillShelf, () => undefined);
+    await Promise.race([ended, prepared]);
     if (!interrupted.signal.aborted) {
       const { stdout } = await runAdmin(["sign-in"], stack.environment);
       say(`\nTourney is at ${stack.publicUrl}${name === "demo" ? " (sample data)" : ""}`);
@@ -126,23 +130,14 @@ async function runAdmin(args: readonly string[], env: NodeJS.ProcessEnv) {
   });
 }
 
-const SeededDemo = z.object({ panelUrl: z.url(), sampleVoters: z.int() });
-
+/** Makes the demo's sample data, or goes on making them. */
 async function seedDemo({ environment, standInUrl }: Stack): Promise<void> {
   const files = ["--suite", join(ROOT, "demo/suite.yaml"), "--entrants", join(ROOT, "demo/entrants.yaml")];
-  const printed = await step(
+  await step(
     "Demo scenario",
     (progress) =>
       watchProgram([PROGRAMS.admin, "seed-demo", ...files, "--endpoint", standInUrl!], environment, progress),
-    () => "answered and recorded",
-  );
-  const { panelUrl, sampleVoters } = SeededDemo.parse(JSON.parse(printed));
-  if (sampleVoters >= DEMO_VOTERS) return;
-  const flags = ["--voters", String(DEMO_VOTERS - sampleVoters), "--first", String(sampleVoters)];
-  await step(
-    "Sample voters",
-    (progress) => watchProgram([PROGRAMS.sampleVoters, panelUrl, ...flags], process.env, progress),
-    (said) => said.replace(/\.$/, ""),
+    () => "answered, recorded and voted on",
   );
 }
 
@@ -158,13 +153,7 @@ function watchProgram(
     let errors = "";
     child.stdout?.on("data", (chunk: Buffer) => (printed += chunk.toString()));
     child.stderr?.on("data", (chunk: Buffer) => (errors += chunk.toString()));
-    child.on("message", (message) =>
-      progress(
-        typeof message === "object" && "text" in message
-          ? String(message.text)
-          : `${(message as { count?: number }).count ?? ""} ballots`,
-      ),
-    );
+    child.on("message", (message) => progress((message as { text: string }).text));
     child.on("close", (code) => {
       if (code === 0) resolve(printed.trim());
       else

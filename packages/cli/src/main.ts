@@ -112,7 +112,6 @@ for (const [verb, description] of [
 for (const [verb, path, description] of [
   ["render", PROGRAMS.render, "record a page headlessly"],
   ["stand-in", PROGRAMS.standIn, "serve the stand-in endpoint"],
-  ["sample-voters", PROGRAMS.sampleVoters, "let made-up voters vote on a panel"],
 ] as const) {
   program
     .command(`${verb} [args...]`)

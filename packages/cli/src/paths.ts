@@ -14,7 +14,6 @@ export const PROGRAMS = {
   renderWorker: join(ROOT, "packages/render-worker/dist/main.js"),
   render: join(ROOT, "packages/render-worker/dist/render-cli.js"),
   standIn: join(ROOT, "packages/stand-in-model/dist/main.js"),
-  sampleVoters: join(ROOT, "packages/stand-in-model/dist/voters/main.js"),
 } as const;
 
 export const WEB_DIR = join(ROOT, "packages/web/dist");

@@ -1,3 +1,6 @@
+/** Where lines stay, as in a file, progress is told this often. */
+const TELL_EVERY_MS = 15_000;
+
 /** Prints one line for a step: its label at once, then how it went. Progress replaces itself on a terminal. */
 export async function step<T>(
   label: string,
@@ -9,9 +12,14 @@ export async function step<T>(
   const write = (text: string, end: string) =>
     process.stderr.write(isTerminal ? `\r\u001b[2K${text}${end}` : `${text}${end}`);
   if (isTerminal) write(`${label} …`, "");
+  let toldAt = startedAt;
   try {
     const result = await work((text) => {
       if (isTerminal) write(`${label}: ${text} …`, "");
+      else if (performance.now() - toldAt > TELL_EVERY_MS) {
+        toldAt = performance.now();
+        write(`${label}: ${text}`, "\n");
+      }
     });
     const seconds = (performance.now() - startedAt) / 1000;
     const said = describe?.(result) ?? "";

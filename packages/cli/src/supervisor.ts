@@ -99,10 +99,15 @@ export function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
   return Object.fromEntries(names.flatMap((name) => (full[name] === undefined ? [] : [[name, full[name]]])));
 }
 
-function warnOfRoot(reason: string): void {
-  say(
-    `The server runs with root's rights: root started it, and ${reason}. What is stolen from it would be root's too. The browsers and PostgreSQL do not; on a machine that others reach, start Tourney as a user of its own.`,
-  );
+/** The account of the server, which owns the data; null when it runs as we do. */
+async function prepareAccount({ dataDir }: Instance): Promise<Account | null> {
+  const { account, reason } = await chooseAccount();
+  if (account !== null) giveFolder(dataDir, account);
+  if (reason !== null)
+    say(
+      `The server runs as root, because ${reason}: whoever breaks into it has root's rights. PostgreSQL and the browsers do not run as root. On a machine that others reach, start Tourney as a user of its own.`,
+    );
+  return account;
 }
 
 /** Starts everything an instance consists of, in order, and stops what has started when something does not. */
@@ -117,9 +122,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
   try {
     const { database: given, isThrowaway = false } = options;
     const onChange = (isThere: boolean) => lock.note("PostgreSQL server", isThere);
-    const { account, reason } = await chooseAccount();
-    if (reason !== null) warnOfRoot(reason);
-    if (account !== null) giveFolder(instance.dataDir, account);
+    const account = await prepareAccount(instance);
     const database = await openDatabase(instance, {
       isThrowaway,
       account,
@@ -129,24 +132,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     stops.push(database.stop);
     const ports = await choosePorts(options);
     const environment = describeEnvironment(database.address, ports, options);
-    const logs = [join(instance.logDir, "postgres.log")];
-    const start = async (
-      label: string,
-      args: readonly string[],
-      { log, ...how }: { env: NodeJS.ProcessEnv; log: string; account?: Account | null },
-    ) => {
-      const logFile = join(instance.logDir, log);
-      logs.push(logFile);
-      const program = new Program({ label, args, ...how, logFile, onChange: (isThere) => lock.note(label, isThere) });
-      stops.push(() => program.stop());
-      await step(capitalize(label), () => program.start());
-      return program;
-    };
-    const endLogs = keepLogsSmall(() => logs);
-    stops.push(() => {
-      endLogs();
-      return Promise.resolve();
-    });
+    const start = createStart(instance, { lock, stops });
     const home = account === null ? {} : { HOME: instance.dataDir };
     await start("server", [PROGRAMS.server], { env: { ...environment, ...home }, log: "server.log", account });
     const renderWorker = await start("render worker", [PROGRAMS.renderWorker], {
@@ -173,6 +159,28 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     await stop();
     throw error;
   }
+}
+
+/** Starts programs, each with a log of its own that stays small, and adds how each is stopped. */
+function createStart(instance: Instance, { lock, stops }: { lock: KeptLock; stops: (() => Promise<void>)[] }) {
+  const logs = [join(instance.logDir, "postgres.log")];
+  const endLogs = keepLogsSmall(() => logs);
+  stops.push(() => {
+    endLogs();
+    return Promise.resolve();
+  });
+  return async (
+    label: string,
+    args: readonly string[],
+    { log, ...how }: { env: NodeJS.ProcessEnv; log: string; account?: Account | null },
+  ): Promise<Program> => {
+    const logFile = join(instance.logDir, log);
+    logs.push(logFile);
+    const program = new Program({ label, args, ...how, logFile, onChange: (isThere) => lock.note(label, isThere) });
+    stops.push(() => program.stop());
+    await step(capitalize(label), () => program.start());
+    return program;
+  };
 }
 
 /** The lock of what we run, with what of it is away at the moment. */

@@ -150,13 +150,12 @@ program
   .requiredOption("--endpoint <url>")
   .action((flags: { suite: string; entrants: string; endpoint: string }) =>
     withServices(async (services) => {
-      const seeded = await seedDemo(services, {
+      await seedDemo(services, {
         suiteFile: flags.suite,
         entrantsFile: flags.entrants,
         endpoint: flags.endpoint,
         onProgress: (text) => process.send?.({ text }),
       });
-      console.log(JSON.stringify(seeded));
     }),
   );
 

@@ -6,6 +6,7 @@ import type { Config } from "./config.js";
 import { courseRoutes } from "./course/routes.js";
 import { entrantRoutes } from "./entrants/routes.js";
 import { entryRoutes } from "./entries/routes.js";
+import { readProgress } from "./demo/demo-progress.js";
 import { healthRoutes } from "./health/routes.js";
 import { keepFromCaches, keepSessions, logRequests, protectPages, refuseForeignOrigins } from "./http/middleware.js";
 import { describeApi } from "./http/openapi.js";
@@ -68,7 +69,11 @@ export function createApp({
     votingRoutes({ ...services, isSecure: config.isSecure }),
     standingsRoutes({ ...services, feeds }),
     courseRoutes(services),
-    healthRoutes({ room: services.room, countRecorders: () => services.renders.countRecorders() }),
+    healthRoutes({
+      room: services.room,
+      countRecorders: () => services.renders.countRecorders(),
+      readDemo: () => readProgress(services.demo),
+    }),
   );
   app.use("/api", noSuchOperation);
   app.use(staticWeb(config.webDir));

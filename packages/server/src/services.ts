@@ -5,6 +5,7 @@ import { createAuthService } from "./auth/service.js";
 import { createFolderBlobStore, createRoom, openShelf } from "@tourney/store";
 import type { Config } from "./config.js";
 import { createCourseService } from "./course/service.js";
+import { DemoRepository } from "./demo/demo-repository.js";
 import type { Database } from "./db/connection.js";
 import { EntrantRepository } from "./entrants/repository.js";
 import { createEntrantService, type ReadKey } from "./entrants/service.js";
@@ -121,6 +122,7 @@ export function createServices({
     secret: config.secret,
     appOrigin: config.appOrigin,
   });
+  const demo = new DemoRepository(db);
   return {
     addJob,
     auth,
@@ -128,6 +130,7 @@ export function createServices({
     blobs,
     booth,
     course,
+    demo,
     entrants,
     entries,
     extractDeps,

@@ -72,7 +72,8 @@ export const API = {
     id: "getHealth",
     method: "get",
     path: "/api/health",
-    summary: "Whether all that Tourney needs is there: room on the disk, recorders that live",
+    summary:
+      "Whether all that Tourney needs is there (room on the disk, a recorder), and how far a demo is that is being made",
     response: Health,
   }),
   listEntrants: defineOperation({

@@ -92,7 +92,7 @@ export {
   RunRetry,
   Unlike,
 } from "./run.js";
-export { Course, Forecast, Health, Standing, Standings } from "./standings.js";
+export { Course, DemoProgress, Forecast, Health, Standing, Standings } from "./standings.js";
 export {
   listTargets,
   DEFAULT_MEND_TEMPLATE,

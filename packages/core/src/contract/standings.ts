@@ -87,6 +87,20 @@ export const Standings = z
   .meta({ id: "Standings" });
 export type Standings = z.infer<typeof Standings>;
 
+/** How far the demo's sample data are that are being made. */
+export const DemoProgress = z
+  .object({
+    rows: z.int().describe("Of the wall."),
+    rowsReady: z.int().describe("On which people can vote."),
+    toRecord: z.int(),
+    recorded: z.int(),
+    ballots: z.int(),
+    ballotsPlanned: z.int(),
+    remainingSeconds: z.number().nullable().describe("Null until the pace is known."),
+  })
+  .meta({ id: "DemoProgress" });
+export type DemoProgress = z.infer<typeof DemoProgress>;
+
 /** Whether all that Tourney needs is there. */
 export const Health = z
   .object({
@@ -95,6 +109,7 @@ export const Health = z
       isLow: z.boolean().describe("Nothing new is asked or recorded until there is more."),
     }),
     recorders: z.int().describe("Processes that record pages and live."),
+    demo: DemoProgress.nullable().describe("Null where no sample data are being made."),
   })
   .meta({ id: "Health" });
 export type Health = z.infer<typeof Health>;

@@ -1,10 +1,13 @@
 import { readFile } from "node:fs/promises";
 import { setTimeout as sleep } from "node:timers/promises";
 import { TourneyError } from "@tourney/core/errors";
+import { describeDemoProgress } from "@tourney/core/demo";
 import type { Services } from "../services.js";
+import { readProgress, SAMPLE_QUOTA } from "./demo-progress.js";
+import type { DemoRepository } from "./demo-repository.js";
+import { castSampleBallots } from "./sample-voting.js";
 
-const DEMO_QUOTA = 30;
-const POLL_MS = 300;
+const POLL_MS = 500;
 
 export interface SeedOptions {
   suiteFile: string;
@@ -14,18 +17,12 @@ export interface SeedOptions {
   onProgress: (text: string) => void;
 }
 
-export interface SeededDemo {
-  panelUrl: string;
-  /** How many sample voters have begun: a demo that was stopped in the middle goes on from there. */
-  sampleVoters: number;
-}
-
 /**
- * Brings the demo scenario to life through the same services as real work: suite, entrants, one run, one panel. What is
- * there already stays. Resolves with the panel's address and how many sample voters it has.
+ * Brings the demo scenario to life through the same services as real work: suite, entrants, one run, one panel, and made-up voters who vote
+ * over HTTP while the rows of the wall are recorded. What is there already stays: a demo that was stopped in the middle goes on.
  */
-export async function seedDemo(services: Services, options: SeedOptions): Promise<SeededDemo> {
-  const { suites, entrants, runs, panels } = services;
+export async function seedDemo(services: Services, options: SeedOptions): Promise<void> {
+  const { suites, entrants, runs, panels, demo, blobs } = services;
   await refuseRealWork(services);
   const { edition } = await suites.importSuite(await readFile(options.suiteFile, "utf8"));
   await enterEntrants(services, options);
@@ -40,19 +37,35 @@ export async function seedDemo(services: Services, options: SeedOptions): Promis
       promptIds: edition.prompts.map((prompt) => prompt.id),
       entrantIds: entered.map((entrant) => entrant.id),
     }));
-  await waitForRun(services, id, options.onProgress);
   const [
     panel = await panels.add(
       {
         editionId: edition.id,
         title: "Museum staff",
-        quota: DEMO_QUOTA,
+        quota: SAMPLE_QUOTA,
         message: "Which would you rather have on the gallery screen?",
       },
       true,
     ),
   ] = await panels.list(edition.id);
-  return { panelUrl: panel.url, sampleVoters: panel.voters.filter(({ sample }) => sample).length };
+  const made = new AbortController();
+  const told = tellProgress(demo, options.onProgress, made.signal);
+  await Promise.all([waitForAnswers(services, id), castSampleBallots(panel.url, { demo, blobs, runId: id })]);
+  made.abort();
+  await told;
+}
+
+/** Tells how far it is until it is made. */
+async function tellProgress(
+  demo: DemoRepository,
+  onProgress: (text: string) => void,
+  signal: AbortSignal,
+): Promise<void> {
+  while (!signal.aborted) {
+    const progress = await readProgress(demo);
+    if (progress !== null) onProgress(describeDemoProgress(progress));
+    await sleep(POLL_MS, null, { signal }).catch(() => null);
+  }
 }
 
 /** The database may be one that somebody works on: sample data never joins what is none. */
@@ -82,10 +95,9 @@ async function enterEntrants(
   await entrants.importEntrants(yaml.replaceAll(/baseUrl: "[^"]*"/g, `baseUrl: "${endpoint}"`));
 }
 
-async function waitForRun({ runs }: Services, runId: string, onProgress: (text: string) => void): Promise<void> {
+async function waitForAnswers({ runs }: Services, runId: string): Promise<void> {
   for (;;) {
     const { counts, failures } = await runs.getDetail(runId);
-    onProgress(`${counts.answered} of ${counts.total} answered, ${counts.recorded} recorded`);
     const isAnswered = counts.waiting + counts.queued + counts.running === 0;
     // The made-up models refuse and fail as real ones do; only a run without any answer is a demo that does not work.
     if (isAnswered && counts.answered === 0) {
@@ -96,7 +108,7 @@ async function waitForRun({ runs }: Services, runId: string, onProgress: (text: 
         remedy: "Open the run on the Runs page and retry it.",
       });
     }
-    if (isAnswered && counts.toRecord > 0 && counts.recorded >= counts.toRecord) return;
+    if (isAnswered) return;
     await sleep(POLL_MS);
   }
 }

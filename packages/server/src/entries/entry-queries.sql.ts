@@ -31,12 +31,17 @@ export const AnswerRow = z.object({
   wording: Wording,
   prompt: StoredPrompt,
   recipeDigest: z.string(),
+  /** Of the prompt in its edition, from 0. */
+  position: z.int(),
+  take: z.int(),
+  round: z.int(),
 });
 export type AnswerRow = z.infer<typeof AnswerRow>;
 
 /** The answer of generation $1; the recipe that its page is recorded by is that of its run's edition, $2 when null. */
 export const SELECT_ANSWER = `
   SELECT g.id, g.answer, g.finish_reason AS "finishReason", w.content AS wording, q.content AS prompt, q.recipe_digest AS "recipeDigest",
+    q.position, g.take, g.round,
     (SELECT CASE WHEN count(*) > 1 THEN array_agg(a.text ORDER BY a.number) END FROM attempts a
      WHERE a.generation_id = g.id AND a.outcome = 'answered'
        AND a.number >= coalesce((SELECT max(b.number) FROM attempts b WHERE b.generation_id = g.id AND b.purpose = 'again'), 0)) AS parts

@@ -90,8 +90,19 @@ export async function queueFirstRender(
 ): Promise<void> {
   const { entryPath, files } = artifact;
   const { prompt: recipe, recipeDigest } = found;
-  if (entryPath !== null) await queueRender({ entryId, entryPath, files, recipe, recipeDigest }, deps, transaction);
+  const priority = rankRecording(found);
+  if (entryPath !== null)
+    await queueRender({ entryId, entryPath, files, recipe, recipeDigest, priority }, deps, transaction);
 }
+
+const MOST_PROMPTS = 1000;
+
+/**
+ * The priority of a first recording. Rows of the wall are completed one after the other, so that people can vote on the first rows while
+ * the others are recorded: first takes before second ones, and first shots before what was mended.
+ */
+export const rankRecording = ({ take, round, position }: Pick<AnswerRow, "take" | "round" | "position">): number =>
+  (take - 1 + Math.min(round, 1)) * MOST_PROMPTS + Math.min(position, MOST_PROMPTS - 1);
 
 /** A component is wrapped into a page that shows it; what cannot be wrapped is nothing a browser can run. */
 async function makeRunnable(
@@ -150,11 +161,13 @@ export interface RenderRequest {
   recipeDigest: string;
   /** Whether its load is turned up as well. */
   stress?: boolean;
+  /** Of its job. What a person asks for by itself comes before everything else. */
+  priority?: number;
 }
 
 /** Queues a recording of an entry; resolves with the render's id. */
 export async function queueRender(
-  { entryId, entryPath, files, recipe, recipeDigest, stress = false }: RenderRequest,
+  { entryId, entryPath, files, recipe, recipeDigest, stress = false, priority = -1 }: RenderRequest,
   { entries, addJob }: Pick<ExtractDeps, "entries" | "addJob">,
   transaction: Transaction,
 ): Promise<string> {
@@ -174,7 +187,7 @@ export async function queueRender(
     realTime: motion,
     stress,
   });
-  await addJob("render", { renderId, entryPath, files, plan }, { key: `render:${renderId}`, transaction });
+  await addJob("render", { renderId, entryPath, files, plan }, { key: `render:${renderId}`, priority, transaction });
   return renderId;
 }
 

@@ -17,6 +17,8 @@ interface AddJobOptions {
   /** Two jobs of one key are one job: adding replaces what waits. */
   key: string;
   runAt?: Date;
+  /** Of the jobs that are due the one with the lowest comes first; 0 if absent. */
+  priority?: number;
   transaction?: Transaction;
 }
 
@@ -28,10 +30,10 @@ export type AddJob = <Name extends keyof Jobs>(
 
 /** Adds jobs through the caller's own transaction, so that a job exists exactly when what it is about does. */
 export function createAddJob(db: Database): AddJob {
-  return async (name, payload, { key, runAt, transaction }) => {
+  return async (name, payload, { key, runAt, priority, transaction }) => {
     await db.execute(
-      "SELECT graphile_worker.add_job($1, $2::json, run_at := $3, job_key := $4)",
-      [name, toJson(payload), runAt ?? new Date(), key],
+      "SELECT graphile_worker.add_job($1, $2::json, run_at := $3, job_key := $4, priority := $5)",
+      [name, toJson(payload), runAt ?? new Date(), key, priority ?? 0],
       transaction,
     );
   };

@@ -10,6 +10,8 @@ export const Recordable = z.object({
   files: z.array(EntryFile),
   recipe: z.object(PromptDefinition.shape),
   recipeDigest: z.string(),
+  /** Of the prompt's row on the wall. */
+  priority: z.int(),
 });
 export type Recordable = z.infer<typeof Recordable>;
 
@@ -43,7 +45,8 @@ const ONLY = {
 } as const;
 
 export const LIST_RECORDABLE = (only: keyof typeof ONLY) => `
-  SELECT e.id AS "entryId", e.entry_path AS "entryPath", e.files, q.content AS recipe, q.recipe_digest AS "recipeDigest" ${NEWEST}
+  SELECT e.id AS "entryId", e.entry_path AS "entryPath", e.files, q.content AS recipe, q.recipe_digest AS "recipeDigest",
+    q.position AS priority ${NEWEST}
     AND ($2::uuid IS NULL OR q.id = $2) AND ($3::uuid IS NULL OR g.entrant_id = $3)
     AND v.state IS DISTINCT FROM 'queued' AND (${ONLY[only]})
   ORDER BY q.position, g.entrant_id, g.take`;

@@ -5,7 +5,7 @@ import { type Answers, problem, renderScreen, stubServer } from "../../../test-s
 import { useGetCourseQuery } from "./course-api.js";
 import { HealthBar } from "./HealthBar.js";
 
-const WELL: Health = { room: { freeBytes: 90e9, isLow: false }, recorders: 1 };
+const WELL: Health = { room: { freeBytes: 90e9, isLow: false }, recorders: 1, demo: null };
 const AWAY = problem(503, "It does not answer.");
 const answerAway = { ...AWAY, body: { ...AWAY.body, code: "DATABASE_UNAVAILABLE" } };
 /** What the bar says; nothing where it is not there. */
@@ -29,6 +29,18 @@ describe("the state of Tourney", () => {
     await waitFor(() => expect(requests).not.toHaveLength(0));
     await waitFor(() => expect(said()).toContain(words));
     if (words === "") expect(said()).toBe("");
+  });
+
+  it("tells how far sample data are while they are made, and no longer", async () => {
+    const progress = { rows: 14, rowsReady: 2, toRecord: 112, recorded: 20, ballots: 160, ballotsPlanned: 1560 };
+    const answers: Answers = { "GET /api/health": { ...WELL, demo: { ...progress, remainingSeconds: 200 } } };
+    stubServer(answers);
+    renderScreen(<HealthBar />);
+    expect((await screen.findByRole("status")).textContent).toBe(
+      "Sample data are being made·20 of 112 outputs recorded, 2 of 14 rows ready to vote on, 160 of 1,560 sample ballots; about 3 minutes left",
+    );
+    answers["GET /api/health"] = WELL;
+    await waitFor(() => expect(screen.queryByRole("status")).toBeNull(), { timeout: 5000 });
   });
 
   it("is looked at soon again while something is away, and what was shown is asked for anew when it is back", async () => {

@@ -1,4 +1,5 @@
-import type { Health } from "@tourney/core/contract";
+import type { DemoProgress, Health } from "@tourney/core/contract";
+import { describeDemoProgress } from "@tourney/core/demo";
 import { useEffect, useRef } from "react";
 import { useDispatch } from "react-redux";
 import { TAGS, toApiError, tourneyApi } from "../../api/tourney-api.js";
@@ -7,6 +8,8 @@ import { useGetHealthQuery } from "./course-api.js";
 const LOOK_EVERY_MS = 10_000;
 /** While something is away, its coming back is to show soon. */
 const LOOK_AGAIN_MS = 2000;
+/** What the demo's line says moves on while it is read. */
+const LOOK_AT_DEMO_MS = 3000;
 const AWAY = ["OFFLINE", "DATABASE_UNAVAILABLE"];
 
 /** What is missing for the work to go on, in one line; nothing when nothing is. */
@@ -23,6 +26,25 @@ function describeHealth(health: Health | undefined, error: unknown): string | nu
   return null;
 }
 
+/** How far the demo's sample data are, while they are being made. */
+function DemoLine({ progress }: { progress: DemoProgress }) {
+  const done = progress.recorded / Math.max(1, progress.toRecord) / 2 + progress.ballots / progress.ballotsPlanned / 2;
+  return (
+    <div role="status" className="relative border-b border-rule bg-sheet px-4 py-2 text-[13px] leading-5 text-soft">
+      <span className="font-medium text-ink">Sample data are being made</span>
+      <span className="mx-2" aria-hidden>
+        ·
+      </span>
+      {describeDemoProgress(progress)}
+      <span
+        className="absolute bottom-0 left-0 h-0.5 bg-care transition-[width]"
+        style={{ width: `${Math.round(done * 100)}%` }}
+        aria-hidden
+      />
+    </div>
+  );
+}
+
 /** A line below the steps while something that the work needs is not there. What was shown is asked for anew when it is back. */
 export function HealthBar() {
   const dispatch = useDispatch();
@@ -30,13 +52,15 @@ export function HealthBar() {
   const { data, error } = useGetHealthQuery(undefined, { pollingInterval: LOOK_EVERY_MS });
   const isAway = error !== undefined && AWAY.includes(toApiError(error).code);
   useGetHealthQuery(undefined, { pollingInterval: LOOK_AGAIN_MS, skip: !isAway });
+  const demo = isAway ? null : (data?.demo ?? null);
+  useGetHealthQuery(undefined, { pollingInterval: LOOK_AT_DEMO_MS, skip: demo === null });
   const wasAway = useRef(false);
   useEffect(() => {
     if (wasAway.current && !isAway) dispatch(tourneyApi.util.invalidateTags([...TAGS]));
     wasAway.current = isAway;
   }, [isAway, dispatch]);
   const text = describeHealth(data, error);
-  if (text === null) return null;
+  if (text === null) return demo && <DemoLine progress={demo} />;
   return (
     <p
       role="alert"

@@ -1,0 +1,1 @@
+export { describeDemoProgress } from "./demo-progress.js";
