@@ -60,21 +60,15 @@ async function runInFront(
       if (interrupted.signal.aborted) resolve(null);
       interrupted.signal.addEventListener("abort", resolve);
     });
-    if (name === "demo")
-      say(
-        `Tourney is at ${stack.publicUrl}; the demo scenario is being made now, which takes some minutes the first time.`,
-      );
+    const { stdout } = await runAdmin(["sign-in"], stack.environment);
+    say(`\nTourney is at ${stack.publicUrl}${name === "demo" ? " (sample data)" : ""}`);
+    console.log(`Sign in as the lead, once: ${stdout.trim()}`);
+    say("Ctrl-C stops it.");
     // Nobody waits for libraries to sign in, nor do the demo's recordings: what they need comes by itself.
     const prepared = prepare(stack);
     void prepared.then(fillShelf, () => undefined);
     await Promise.race([ended, prepared]);
-    if (!interrupted.signal.aborted) {
-      const { stdout } = await runAdmin(["sign-in"], stack.environment);
-      say(`\nTourney is at ${stack.publicUrl}${name === "demo" ? " (sample data)" : ""}`);
-      console.log(`Sign in as the lead, once: ${stdout.trim()}`);
-      say("Ctrl-C stops it.");
-      await ended;
-    }
+    await ended;
   } finally {
     await step("Stopping", stack.stop);
   }

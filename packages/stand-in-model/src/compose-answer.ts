@@ -1,5 +1,5 @@
 import { createRandom, hashText, pickOne, type Random } from "@tourney/core/random";
-import { type Exhibit, findFolder, lacksHint } from "./exhibits.js";
+import { type Exhibit, type Exhibits, findFolder, type Folder, lacksHint } from "./exhibits.js";
 import { putInGivenFiles } from "./given-files.js";
 import { GRADES, type Grade, type Habit, type Quirks, type StandInModel } from "./models.js";
 
@@ -46,8 +46,6 @@ export interface AnswerRequest {
 /** Grades that a page is worse by when the wording leaves its hint out. */
 const HINT_WORTH = 1;
 
-type Exhibits = ReadonlyMap<string, Record<Grade, Exhibit>>;
-
 const topicRandom = ({ seed, model, text, sample }: AnswerRequest, what = "") =>
   createRandom(
     hashText(`${what}${seed} ${model.id} ${findFolder(text)}${lacksHint(text) ? " unhinted" : ""} ${sample}`),
@@ -67,12 +65,21 @@ export function composeAnswer(request: AnswerRequest, exhibits: Exhibits): strin
   const grade = GRADES[Math.min(GRADES.length - 1, Math.max(0, drawn - mends))]!;
   const paint = createPainter(random);
   if (mends === 0 && showsQuirk(request, "refuses") && request.sample === 0) return `${pickOne(REFUSALS, random)}\n`;
-  const found = exhibits.get(findFolder(text))![grade];
+  const folder = exhibits.get(findFolder(text))!;
+  const found = findOwn(request, folder) ?? folder.byGrade[grade];
   const exhibit = { ...found, page: putInGivenFiles(found.page, text) };
   if (mends === 0 && showsQuirk(request, "usesFramework")) return wordComponent(paint(exhibit.page));
   const signed = showsQuirk(request, "namesItself") ? sign(exhibit, model) : exhibit;
   const words = wordAnswer(signed, paint, mends > 0 ? "fenced" : model.habit, random);
   return mends > 0 ? `You are right, that was a mistake of mine. The whole corrected version:\n\n${words}` : words;
+}
+
+/** The page that a model writes for this request itself, where there is one. Further samples of a request are anybody's. */
+function findOwn({ model, text, sample, mends = 0 }: AnswerRequest, { byModel }: Folder): Exhibit | undefined {
+  if (sample > 0) return undefined;
+  const own = byModel.get(model.id);
+  if (mends > 0) return byModel.get(`${model.id}.mended`) ?? own;
+  return lacksHint(text) ? (byModel.get(`${model.id}.unhinted`) ?? own) : own;
 }
 
 function drawGrade(talent: readonly number[], random: Random): Grade {

@@ -1,6 +1,6 @@
 import { hashText } from "@tourney/core/random";
 import { type AnswerRequest, composeAnswer, showsQuirk } from "./compose-answer.js";
-import type { Exhibit } from "./exhibits.js";
+import type { Exhibits } from "./exhibits.js";
 import type { Grade, StandInModel } from "./models.js";
 
 /** A conversation as both protocols have it. */
@@ -31,7 +31,7 @@ export class Speaker {
 
   constructor(
     private readonly options: { seed: number; faults: boolean },
-    private readonly exhibits: ReadonlyMap<string, Record<Grade, Exhibit>>,
+    private readonly exhibits: Exhibits,
   ) {}
 
   /** Whether the model is busy now: once for a request that the seed picked for it. */

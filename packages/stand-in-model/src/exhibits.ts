@@ -41,23 +41,39 @@ const HINTS: Readonly<Record<string, RegExp>> = {
 /** Whether a request leaves out the hint that its other wording has. */
 export const lacksHint = (request: string): boolean => HINTS[findFolder(request)]?.test(request) === false;
 
-/** Loads all pages once: folder → grade → exhibit. A grade without a page of its own takes the next better one's. */
-export function loadExhibits(): Map<string, Record<Grade, Exhibit>> {
+/** What the models answer to one prompt. */
+export interface Folder {
+  /** Pages that any model may write. A grade without a page of its own has the next better one's. */
+  byGrade: Record<Grade, Exhibit>;
+  /** Pages that are one model's own, by its id: `campion-7`, and `campion-7.mended` or `campion-7.unhinted` where those differ. */
+  byModel: ReadonlyMap<string, Exhibit>;
+}
+
+export type Exhibits = ReadonlyMap<string, Folder>;
+
+/** Loads all pages once, by folder. */
+export function loadExhibits(): Exhibits {
   const folders = readdirSync(FOLDER, { withFileTypes: true }).filter((item) => item.isDirectory());
   return new Map(
     folders.map(({ name }) => {
-      const read = (grade: Grade, extension: string) => {
-        const path = join(FOLDER, name, `${grade}.${extension}`);
+      const read = (page: string, extension: string) => {
+        const path = join(FOLDER, name, `${page}.${extension}`);
         return existsSync(path) ? readFileSync(path, "utf8") : null;
+      };
+      const load = (page: string): Exhibit | null => {
+        const text = read(page, "html") ?? read(page, "svg");
+        return text === null ? null : { page: text, css: read(page, "css"), js: read(page, "js") };
       };
       const pages: Partial<Record<Grade, Exhibit>> = {};
       let last: Exhibit | null = null;
       for (const grade of GRADES) {
-        const page = read(grade, "html");
-        last = page === null ? last : { page, css: read(grade, "css"), js: read(grade, "js") };
+        last = load(grade) ?? last;
         if (last) pages[grade] = last;
       }
-      return [name, pages as Record<Grade, Exhibit>];
+      const names = readdirSync(join(FOLDER, name)).map((file) => file.replace(/\.(?:html|svg|css|js)$/, ""));
+      const own = [...new Set(names)].filter((page) => !(GRADES as readonly string[]).includes(page));
+      const byModel = new Map(own.map((page) => [page, load(page)!]));
+      return [name, { byGrade: pages as Record<Grade, Exhibit>, byModel }];
     }),
   );
 }

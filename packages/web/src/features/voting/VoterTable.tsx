@@ -124,10 +124,13 @@ const MANY_SKIPS = 5;
 const MANY_NEIGHBOURS = 5;
 
 /** What the lead may want to know of a voter, and what need not mean anything: a room of people has one network address. */
-function listHabits({ skipped, ballots, sharesPlaceWith }: PanelVoter): string[] {
+function listHabits({ skipped, ballots, sample, sharesPlaceWith }: PanelVoter): string[] {
   return [
     ...(skipped >= MANY_SKIPS ? [`passed over ${skipped} of ${skipped + ballots} bouts`] : []),
-    ...(sharesPlaceWith >= MANY_NEIGHBOURS ? [`came from the same network as ${sharesPlaceWith} others`] : []),
+    // Sample voters all vote from this machine.
+    ...(!sample && sharesPlaceWith >= MANY_NEIGHBOURS
+      ? [`came from the same network as ${sharesPlaceWith} others`]
+      : []),
   ];
 }
 
