@@ -119,6 +119,12 @@ function chooseFolders(instance: Instance, owner: Account | null, account: Accou
   });
 }
 
+/** Deletes an instance's cluster, wherever it lies. It must not be running. */
+export function removeCluster(instance: Instance): void {
+  const { data, socket } = chooseFolders(instance, findOwner(), null);
+  for (const folder of [data, `${data}.made`, socket]) rmSync(folder, { recursive: true, force: true });
+}
+
 /** The programs that can read a cluster: those of its own version. @throws TourneyError SETUP_FAILED when they are not there any more */
 function findBin(data: string): string {
   const file = join(data, "PG_VERSION");

@@ -1,8 +1,10 @@
 import { spawn } from "node:child_process";
+import { rm } from "node:fs/promises";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { TourneyError } from "@tourney/core/errors";
 import { type DatabaseAddress, describeAddress, readDatabaseAddress } from "@tourney/store";
+import { removeCluster } from "./cluster.js";
 import { installDebianPackages } from "./debian.js";
 import { type Instance, type Lock, openInstance, readLock, readSecrets } from "./instance.js";
 import { PROGRAMS, ROOT } from "./paths.js";
@@ -30,8 +32,24 @@ export async function start(flags: ReachFlags): Promise<void> {
 }
 
 /** Starts Tourney with the demo scenario: sample data, made through the same ways as any other. */
-export async function demo(flags: ReachFlags): Promise<void> {
+export async function demo({ fresh = false, ...flags }: ReachFlags & { fresh?: boolean }): Promise<void> {
+  if (fresh) await removeDemo();
   await runInFront("demo", flags, seedDemo);
+}
+
+/** Deletes the demo's data: sample data, and whatever was entered beside them. @throws TourneyError CONFLICT while it runs */
+async function removeDemo(): Promise<void> {
+  const instance = openInstance("demo");
+  if (readLock(instance) !== null)
+    throw new TourneyError("CONFLICT", {
+      message: "The demo is running.",
+      reason: "Its data cannot be deleted while it uses them.",
+      remedy: "Stop it with `./tourney stop`, then run `./tourney demo --fresh` again. Nothing was deleted.",
+    });
+  await step("Deleting the demo's data", async () => {
+    removeCluster(instance);
+    await rm(instance.dir, { recursive: true, force: true });
+  });
 }
 
 async function runInFront(

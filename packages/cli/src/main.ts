@@ -18,7 +18,8 @@ const withReach = (command: Command) =>
     .option("--stages-url <url>", "where outputs are shown, as in https://*.stages.tourney.example");
 withReach(program.command("demo"))
   .description("set up what is missing and start with the demo scenario (sample data)")
-  .action(async (flags: ReachFlags) => (await import("./instance-commands.js")).demo(flags));
+  .option("--fresh", "delete the demo's data first, and make them anew")
+  .action(async (flags: ReachFlags & { fresh?: boolean }) => (await import("./instance-commands.js")).demo(flags));
 withReach(program.command("start"))
   .description("the same on real data, without samples")
   .action(async (flags: ReachFlags) => (await import("./instance-commands.js")).start(flags));

@@ -34,7 +34,7 @@ async function shootLead(context: BrowserContext, app: string, suffix: string): 
   await page.keyboard.press("PageDown");
   await shoot(page, "suite-editor");
   await page.goto(`${app}/wall`);
-  await page.getByRole("gridcell", { name: /^Lamp Watch, Eelgrass 1/ }).click();
+  await page.getByRole("gridcell", { name: /^Lamp Watch, Marram Small/ }).click();
   await page.getByRole("tab", { name: /^Findings/ }).waitFor();
   await shoot(page, "entry");
   await page.goto(`${app}/wall`);
@@ -52,10 +52,10 @@ async function shootBooth(context: BrowserContext, invitation: string): Promise<
   await page.getByTitle("Right page").first().waitFor();
   await page.getByText("Getting both ready …").first().waitFor({ state: "detached" });
   // A game is what the booth is about: go on to one.
-  for (let i = 0; i < 8 && !(await page.getByRole("heading", { name: "Lock Keeper" }).isVisible()); i++) {
+  for (let i = 0; i < 14 && !(await page.getByRole("heading", { name: "Lock Keeper" }).isVisible()); i++) {
     const done = await page.getByRole("progressbar", { name: "Bouts done" }).getAttribute("aria-valuenow");
     // A bout can be answered once both pages are there.
-    await page.getByText("Getting both ready …").waitFor({ state: "detached" });
+    await page.getByText("Getting both ready …").first().waitFor({ state: "detached" });
     await page.keyboard.press("3");
     // A ballot that is still on its way holds the next one back.
     await page.getByRole("button", { name: /^Next/ }).click();
@@ -85,6 +85,8 @@ const browser = await chromium.launch({
 });
 try {
   const light = await browser.newContext({ viewport: VIEWPORT, colorScheme: "light" });
+  // The pictures show the screens, not the tour that is laid over them on the first visit.
+  await light.addInitScript(() => window.localStorage.setItem("tourney.first-look", "yes"));
   const page = await light.newPage();
   await page.goto(tourney("sign-in", "--demo"));
   await page.getByRole("navigation", { name: "Steps of the job" }).waitFor();

@@ -5,7 +5,7 @@ import { afterEach, describe, expect, it } from "vitest";
 import { createStandIn, type StandInOptions } from "./app.js";
 import { composeAnswer } from "./compose-answer.js";
 import { loadExhibits } from "./exhibits.js";
-import { applyScenario, GRADES, MODELS } from "./models.js";
+import { applyScenario, MODELS } from "./models.js";
 
 const servers: Server[] = [];
 afterEach(() => {
@@ -203,6 +203,8 @@ describe("the messages protocol", () => {
 
 describe("composeAnswer", () => {
   const exhibits = loadExhibits();
+  const ENDED = { stopReason: "stop" };
+  const modelOf = (id: string) => MODELS.find((model) => model.id === id)!;
   const ask = (seed: number, model = MODELS[0]!, sample = 0) =>
     composeAnswer({ seed, model, text: ASK.messages[0]!.content, sample }, exhibits);
 
@@ -239,25 +241,39 @@ describe("composeAnswer", () => {
     // More than a thousand answers are taken apart, on a machine that may do other work.
   }, 60_000);
 
-  it("has at least three pages for every prompt, each its own", () => {
-    for (const [name, grades] of exhibits) {
-      expect(new Set(GRADES.map((grade) => grades[grade].page)).size, name).toBeGreaterThanOrEqual(3);
+  it("has a page by every model for every prompt of the scenario, none like another", () => {
+    for (const [name, { byModel }] of exhibits) {
+      if (name === "other") continue;
+      const pages = MODELS.map(({ id }) => byModel.get(id)?.page);
+      expect(pages, name).not.toContain(undefined);
+      expect(new Set(pages).size, name).toBe(MODELS.length);
+      for (const page of byModel.keys())
+        expect(
+          MODELS.map(({ id }) => id),
+          page,
+        ).toContain(page.split(".")[0]);
     }
   });
 
-  it("answers a wording without its hint with another, plainer page", () => {
+  it("answers a wording without its hint with another page where the model is weak, and with the same where it is not", () => {
     const hinted = "Build a small game called Lock Keeper. Left and Right steer the boat, Space works the gate.";
     const plain = "Build a small game called Lock Keeper. The visitor steers the boat and works the gates by keyboard.";
-    const lengthOf = (text: string) =>
-      MODELS.flatMap((model) =>
-        [1, 2, 3].map((seed) => composeAnswer({ seed, model, text, sample: 0 }, exhibits).length),
-      ).reduce((sum, length) => sum + length, 0);
-    expect(lengthOf(plain)).toBeLessThan(0.8 * lengthOf(hinted));
+    const isHelped = (id: string) => {
+      const pages = [hinted, plain].map((text) =>
+        composeAnswer({ seed: 1, model: modelOf(id), text, sample: 0 }, exhibits),
+      );
+      return extractArtifact(pages[0]!, ENDED).files[0]!.text !== extractArtifact(pages[1]!, ENDED).files[0]!.text;
+    };
+    expect(["samphire-2", "marram-small", "thrift-2"].filter(isHelped)).toHaveLength(3);
+    expect(["samphire-3", "campion-7", "marram-large"].filter(isHelped)).toEqual([]);
   });
 
   it("lets a strong model write better pages than a weak one", () => {
     const lengths = (index: number) =>
-      Array.from({ length: 40 }, (_, seed) => ask(seed, MODELS[index]).length).reduce((sum, length) => sum + length, 0);
+      Array.from({ length: 40 }, (_, seed) => ask(seed, MODELS[index], 1).length).reduce(
+        (sum, length) => sum + length,
+        0,
+      );
     expect(lengths(0)).toBeGreaterThan(2 * lengths(MODELS.length - 1));
   });
 });

@@ -18,6 +18,7 @@ export interface StandInOptions {
 }
 
 const TOKENS_PER_CHUNK = 12;
+const MOST_CHUNKS_AT_ONCE = 20;
 
 /** An endpoint of both protocols with made-up models. Does not listen. */
 export function createStandIn(options: StandInOptions): Express {
@@ -96,7 +97,8 @@ async function sendStream(exchange: Exchange, reply: Reply, response: Response, 
   const write = (events: readonly string[]) => events.forEach((text) => response.write(text));
   await wait(model.firstTokenMs, speed);
   write(exchange.opening(reply));
-  const size = TOKENS_PER_CHUNK * CHARACTERS_PER_TOKEN;
+  // Sped up, a model sends larger pieces rather than more of them: taking them in costs the other side as much each.
+  const size = TOKENS_PER_CHUNK * CHARACTERS_PER_TOKEN * Math.max(1, Math.min(speed, MOST_CHUNKS_AT_ONCE));
   const startedAt = performance.now();
   for (let start = 0; start < reply.text.length && !response.destroyed; start += size) {
     write([exchange.piece(reply, reply.text.slice(start, start + size))]);

@@ -74,9 +74,14 @@ export function composeAnswer(request: AnswerRequest, exhibits: Exhibits): strin
   return mends > 0 ? `You are right, that was a mistake of mine. The whole corrected version:\n\n${words}` : words;
 }
 
+/** Troubles that come the first time that something is asked, so that it is asked again. */
+const FIRST_TROUBLES = ["refuses", "stalls", "resets"] as const;
+
 /** The page that a model writes for this request itself, where there is one. Further samples of a request are anybody's. */
-function findOwn({ model, text, sample, mends = 0 }: AnswerRequest, { byModel }: Folder): Exhibit | undefined {
-  if (sample > 0) return undefined;
+function findOwn(request: AnswerRequest, { byModel }: Folder): Exhibit | undefined {
+  const { model, text, sample, mends = 0 } = request;
+  const lost = FIRST_TROUBLES.filter((trouble) => showsQuirk({ ...request, sample: 0 }, trouble)).length;
+  if (sample > lost) return undefined;
   const own = byModel.get(model.id);
   if (mends > 0) return byModel.get(`${model.id}.mended`) ?? own;
   return lacksHint(text) ? (byModel.get(`${model.id}.unhinted`) ?? own) : own;

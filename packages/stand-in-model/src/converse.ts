@@ -1,7 +1,7 @@
 import { hashText } from "@tourney/core/random";
 import { type AnswerRequest, composeAnswer, showsQuirk } from "./compose-answer.js";
 import type { Exhibits } from "./exhibits.js";
-import type { Grade, StandInModel } from "./models.js";
+import type { StandInModel } from "./models.js";
 
 /** A conversation as both protocols have it. */
 export interface Conversation {

@@ -1,5 +1,5 @@
 import type { Finding, Recording } from "@tourney/core/contract";
-import type { Pixels } from "@tourney/core/image";
+import { contentShare, type Pixels } from "@tourney/core/image";
 
 /** What a sample voter perceives of a page: measures of its recording, each 0 to 1. Nothing tells who made the page. */
 export interface Looks {
@@ -7,7 +7,7 @@ export interface Looks {
   motion: number;
   /** The share of its controls and inputs that answer. Null where it offers none. */
   controls: number | null;
-  /** How much of the window it uses: the share of 8 × 5 fields in which something is drawn. */
+  /** How much of the window it uses: the share of its picture that is not background. */
   window: number;
   /** How much there is to see: edges and colours of its picture. */
   detail: number;
@@ -17,7 +17,6 @@ export interface Looks {
   sound: number;
 }
 
-const GRID = { columns: 8, rows: 5 } as const;
 const MOST_MOTION = 0.1;
 /** Differences of neighbouring pixels below this are a gradient or noise, not an edge. */
 const EDGE = 24;
@@ -31,10 +30,10 @@ const clamp = (value: number): number => Math.min(1, Math.max(0, value));
 const mean = (values: readonly number[]): number =>
   values.length === 0 ? 0 : values.reduce((sum, value) => sum + value, 0) / values.length;
 
-/** What can be seen in a picture: the fields in which something is drawn, and how much detail there is. */
-export function measurePicture({ data, width, height, channels }: Pixels): Pick<Looks, "window" | "detail"> {
+/** What can be seen in a picture: how much of it is drawn on, and how much detail there is. */
+export function measurePicture(picture: Pixels): Pick<Looks, "window" | "detail"> {
+  const { data, width, height, channels } = picture;
   const luma = (at: number) => 0.3 * data[at]! + 0.59 * data[at + 1]! + 0.11 * data[at + 2]!;
-  const used = new Set<number>();
   const colours = new Map<number, number>();
   let edges = 0;
   for (let y = 0; y + 1 < height; y++) {
@@ -44,15 +43,13 @@ export function measurePicture({ data, width, height, channels }: Pixels): Pick<
       const step = Math.max(Math.abs(here - luma(at + channels)), Math.abs(here - luma(at + width * channels)));
       const colour = ((data[at]! >> 5) << 6) | ((data[at + 1]! >> 5) << 3) | (data[at + 2]! >> 5);
       colours.set(colour, (colours.get(colour) ?? 0) + 1);
-      if (step < EDGE) continue;
-      edges++;
-      used.add(Math.floor((y / height) * GRID.rows) * GRID.columns + Math.floor((x / width) * GRID.columns));
+      if (step >= EDGE) edges++;
     }
   }
   const pixels = Math.max(1, (width - 1) * (height - 1));
   const seen = [...colours.values()].filter((n) => n / pixels >= LEAST_COVER).length;
   return {
-    window: used.size / (GRID.columns * GRID.rows),
+    window: contentShare(picture),
     detail: 0.6 * clamp(edges / pixels / MOST_EDGES) + 0.4 * clamp(seen / MOST_COLOURS),
   };
 }

@@ -49,9 +49,13 @@ describe("what is seen in a picture", () => {
     return { data, width, height, channels };
   };
 
-  it("is nothing in one colour, and in one corner a fortieth of the window", () => {
+  it("is nothing in one colour, and in one corner that corner's share of the window", () => {
     expect(measurePicture(picture(() => 200))).toMatchObject({ window: 0 });
-    expect(measurePicture(picture((x, y) => (x < 5 && y < 5 ? 0 : 200))).window).toBe(1 / 40);
-    expect(measurePicture(picture((x, y) => (((x >> 2) + (y >> 2)) % 2) * 200)).window).toBe(1);
+    expect(measurePicture(picture((x, y) => (x < 20 && y < 10 ? 0 : 200))).window).toBe(1 / 20);
+  });
+
+  it("is the more detailed the more edges and colours there are", () => {
+    const [plain, busy] = [picture((x) => (x < 40 ? 0 : 200)), picture((x, y) => ((x * 7) ^ (y * 13)) % 256)];
+    expect(measurePicture(plain).detail).toBeLessThan(0.2 * measurePicture(busy).detail);
   });
 });

@@ -32,16 +32,16 @@ export function drawTaste(number: number, random: Random): Taste {
   return {
     manner,
     worth: {
-      motion: isLively ? draw(1.2, 0.3) : draw(0.1, 0.2),
-      controls: draw(1.6, 0.4),
-      window: draw(1.1, 0.3),
-      detail: isLively ? draw(1.6, 0.3) : draw(1, 0.3),
-      legible: isLively ? draw(0.5, 0.2) : draw(1.1, 0.3),
-      sound: draw(2, 0.4),
+      motion: isLively ? draw(1.8, 0.3) : draw(0.2, 0.2),
+      controls: draw(1, 0.3),
+      window: draw(4, 0.6),
+      detail: isLively ? draw(2.8, 0.4) : draw(2, 0.4),
+      legible: isLively ? draw(0.5, 0.2) : draw(1.2, 0.3),
+      sound: draw(1.3, 0.3),
     },
-    noise: draw(0.3, 0.1),
+    noise: draw(0.45, 0.1),
     leftBias: drawNormal(random) * 0.06,
-    margins: [draw(0.16, 0.04), draw(0.65, 0.12)],
+    margins: [draw(0.3, 0.06), draw(1.3, 0.2)],
     seconds: manner === "attentive" ? draw(14, 5) + 3 : 1.2,
   };
 }
@@ -51,7 +51,7 @@ const WEIGHTS: Readonly<Record<Kind, Partial<Record<keyof Looks, number>>>> = {
   game: { motion: 0.6 },
   animation: { controls: 0 },
   drawing: { controls: 0, motion: 0 },
-  app: { motion: 0, detail: 0.6 },
+  app: { motion: 0, window: 0.5 },
 };
 
 /** What a page is worth to a voter, without luck. */

@@ -5,6 +5,7 @@ import { Toaster } from "sonner";
 import { useEditionInAddress, withEdition } from "../api/edition-links.js";
 import { useAddressedEdition } from "../api/use-edition.js";
 import { CourseBar } from "../features/course/CourseBar.js";
+import { FirstLook } from "../features/course/FirstLook.js";
 import { HealthBar } from "../features/course/HealthBar.js";
 import { useGetCourseQuery, useGetSessionQuery } from "../features/course/course-api.js";
 import { Button } from "../ui/controls.js";
@@ -48,6 +49,7 @@ function Screens() {
           <Outlet />
         </Suspense>
       </div>
+      <FirstLook />
     </div>
   );
 }
