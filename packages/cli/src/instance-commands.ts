@@ -80,7 +80,8 @@ async function runInFront(
     });
     const { stdout } = await runAdmin(["sign-in"], stack.environment);
     say(`\nTourney is at ${stack.publicUrl}${name === "demo" ? " (sample data)" : ""}`);
-    console.log(`Sign in as the lead, once: ${stdout.trim()}`);
+    // The demo's link asks for the tour of its screens.
+    console.log(`Sign in as the lead, once: ${stdout.trim()}${name === "demo" ? "?first-look" : ""}`);
     say("Ctrl-C stops it.");
     // Nobody waits for libraries to sign in, nor do the demo's recordings: what they need comes by itself.
     const prepared = prepare(stack);

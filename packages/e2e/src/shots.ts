@@ -85,8 +85,6 @@ const browser = await chromium.launch({
 });
 try {
   const light = await browser.newContext({ viewport: VIEWPORT, colorScheme: "light" });
-  // The pictures show the screens, not the tour that is laid over them on the first visit.
-  await light.addInitScript(() => window.localStorage.setItem("tourney.first-look", "yes"));
   const page = await light.newPage();
   await page.goto(tourney("sign-in", "--demo"));
   await page.getByRole("navigation", { name: "Steps of the job" }).waitFor();

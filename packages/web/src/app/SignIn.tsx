@@ -1,21 +1,24 @@
 import { useEffect } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { EmptyNotice, ErrorNotice, Loading } from "../ui/notices.js";
 import { useSignInMutation } from "../features/course/course-api.js";
+import { wantFirstLook } from "../features/course/FirstLook.js";
 
 /** The page behind a one-time link: spends it, then goes on to the work. */
 export function SignIn() {
   const { token = "" } = useParams();
   const navigate = useNavigate();
+  const wantsFirstLook = useSearchParams()[0].has("first-look");
   const [signIn, { error }] = useSignInMutation();
   useEffect(() => {
+    if (wantsFirstLook) wantFirstLook();
     void signIn(token)
       .unwrap()
       .then(
         () => void navigate("/", { replace: true }),
         () => undefined,
       );
-  }, [token, signIn, navigate]);
+  }, [token, wantsFirstLook, signIn, navigate]);
   return (
     <main className="mx-auto max-w-xl p-8">
       {error ? <ErrorNotice error={error} /> : <Loading what="your session" />}

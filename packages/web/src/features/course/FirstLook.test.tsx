@@ -3,7 +3,7 @@ import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it } from "vitest";
 import { renderScreen, stubServer } from "../../../test-support/render-screen.js";
-import { FirstLook } from "./FirstLook.js";
+import { FirstLook, wantFirstLook } from "./FirstLook.js";
 
 const EDITION = "00000000-0000-4000-8000-000000000001";
 const course = (sample: boolean): Course => ({
@@ -37,7 +37,10 @@ const show = (sample = true) => {
 const place = async () =>
   (await screen.findByRole("dialog", { name: "First look" })).querySelector("strong")?.textContent;
 
-beforeEach(() => window.localStorage.clear());
+beforeEach(() => {
+  window.localStorage.clear();
+  wantFirstLook();
+});
 
 describe("the first look", () => {
   it("leads over four screens by the keyboard alone, and does not come back", async () => {
@@ -54,6 +57,7 @@ describe("the first look", () => {
     await user.keyboard("{Enter}");
     await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
     unmount();
+    wantFirstLook();
     show();
     await new Promise((resolve) => setTimeout(resolve, 50));
     expect(screen.queryByRole("dialog")).toBeNull();
@@ -64,6 +68,13 @@ describe("the first look", () => {
     await place();
     await userEvent.keyboard("{Escape}");
     await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+  });
+
+  it("is not laid over anything that did not ask for it", async () => {
+    window.localStorage.clear();
+    show();
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    expect(screen.queryByRole("dialog")).toBeNull();
   });
 
   it("is for sample data only", async () => {

@@ -4,8 +4,15 @@ import { useGetWallQuery } from "../../api/wall-api.js";
 import { Button } from "../../ui/controls.js";
 import { useGetCourseQuery } from "./course-api.js";
 
-const SEEN = "tourney.first-look";
-const isSeen = () => window.localStorage.getItem(SEEN) !== null;
+const STORAGE_KEY = "tourney.first-look";
+type Stored = "wanted" | "seen";
+const store = (stored: Stored) => window.localStorage.setItem(STORAGE_KEY, stored);
+const isWanted = () => window.localStorage.getItem(STORAGE_KEY) === ("wanted" satisfies Stored);
+
+/** The demo's own sign-in link asks for the tour; who has seen it is not led round again. */
+export function wantFirstLook(): void {
+  if (window.localStorage.getItem(STORAGE_KEY) === null) store("wanted");
+}
 
 /** The four screens on which a lead spends the day, in the order of the work, each with what to try there. */
 const STEPS = [
@@ -30,10 +37,10 @@ const STEPS = [
 /** A short tour of the demo, laid over the real screens on the first visit. Escape ends it, and it does not come back. */
 export function FirstLook() {
   const { data: course } = useGetCourseQuery(undefined);
-  const [isOpen, setIsOpen] = useState(() => !isSeen());
+  const [isOpen, setIsOpen] = useState(isWanted);
   if (!isOpen || course?.sample !== true || course.edition === null) return null;
   const end = () => {
-    window.localStorage.setItem(SEEN, "yes");
+    store("seen");
     setIsOpen(false);
   };
   return <Tour editionId={course.edition.id} onEnd={end} />;
