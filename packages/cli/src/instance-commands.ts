@@ -24,7 +24,7 @@ const DEMO_SPEED = 20;
 /** Chosen so that every made-up model shows its own talent and each kind of finding is on the wall. */
 const DEMO_SEED = 2887;
 /** All sample voters join from this machine. */
-const DEMO_ENVIRONMENT = { TOURNEY_JOINS_PER_ADDRESS: "1000" };
+const DEMO_ENVIRONMENT = { TOURNEY_DEMO: "on", TOURNEY_JOINS_PER_ADDRESS: "1000" };
 
 /** Starts Tourney on real data and stays in front until Ctrl-C. */
 export async function start(flags: ReachFlags): Promise<void> {

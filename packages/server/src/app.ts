@@ -72,7 +72,7 @@ export function createApp({
     healthRoutes({
       room: services.room,
       countRecorders: () => services.renders.countRecorders(),
-      readDemo: () => readProgress(services.demo),
+      readDemo: () => (config.isDemo ? readProgress(services.demo) : Promise.resolve(null)),
     }),
   );
   app.use("/api", noSuchOperation);

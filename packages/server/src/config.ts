@@ -29,10 +29,13 @@ const Environment = z.object({
     .number()
     .min(0)
     .default(LEAST_ROOM_BYTES / 1e6),
+  TOURNEY_DEMO: z.enum(["on", "off"]).default("off"),
   TOURNEY_LOG_LEVEL: z.enum(["silent", "error", "warn", "info", "debug"]).default("info"),
 });
 
 export interface Config {
+  /** Whether sample data are made here, of which the lead is told how far they are. */
+  isDemo: boolean;
   database: DatabaseAddress;
   /** The render worker's own role and the password to give it, or null to leave the role alone. */
   renderRole: { name: string; password: string } | null;
@@ -102,6 +105,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     generations: env.TOURNEY_GENERATIONS,
     joinsFromOnePlace: env.TOURNEY_JOINS_PER_ADDRESS,
     leastRoomBytes: env.TOURNEY_LEAST_ROOM_MB * 1e6,
+    isDemo: env.TOURNEY_DEMO === "on",
     logLevel: env.TOURNEY_LOG_LEVEL,
   };
 }

@@ -158,6 +158,7 @@ export async function startTestServer({
     generations: 4,
     joinsFromOnePlace: 700,
     leastRoomBytes: 0,
+    isDemo: false,
     logLevel: "silent",
     ...settings,
   };
