@@ -1,14 +1,12 @@
-import { writeFileSync } from "node:fs";
 import { isDeepStrictEqual } from "node:util";
 import { openShelf } from "@tourney/store";
-import { stringify } from "yaml";
 import { SHELF_DIR } from "../packages/cli/src/paths.js";
 import {
   type Expected,
   listSamples,
   readSampleList,
   recordSample,
-  SAMPLES_FILE,
+  writeSampleList,
 } from "../packages/render-worker/test-support/samples.js";
 
 /**
@@ -31,12 +29,10 @@ if (process.argv.includes("--write")) {
   const sorted = Object.fromEntries(
     samples.map(({ prompt }) => [
       prompt,
-      Object.fromEntries(samples.filter((s) => s.prompt === prompt).map(({ page }) => [page, found[prompt]![page]])),
+      Object.fromEntries(samples.filter((s) => s.prompt === prompt).map(({ page }) => [page, found[prompt]![page]!])),
     ]),
   );
-  const head =
-    "# What the recorder finds on each sample: `npm run samples` compares, and `npm run samples -- --write` writes it.\n";
-  writeFileSync(SAMPLES_FILE, head + stringify(sorted, { flowCollectionPadding: true, lineWidth: 120 }));
+  writeSampleList(sorted);
 }
 const list = readSampleList();
 const differing = samples

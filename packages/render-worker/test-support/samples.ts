@@ -1,15 +1,15 @@
-import { existsSync, readdirSync, readFileSync } from "node:fs";
+import { existsSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { FindingRule, type Recording, RecordingPlan } from "@tourney/core/contract";
 import type { Shelf } from "@tourney/store";
-import { parse } from "yaml";
+import { parse, stringify } from "yaml";
 import * as z from "zod";
 import { recordForTest } from "./record-for-test.js";
 
 /** The hand-written pages of the demo's made-up models, and the list of what each is to show when it is recorded. */
 const ROOT = join(import.meta.dirname, "../../..");
 const EXHIBITS = join(ROOT, "packages/stand-in-model/exhibits");
-export const SAMPLES_FILE = join(EXHIBITS, "samples.yaml");
+const SAMPLES_FILE = join(EXHIBITS, "samples.yaml");
 
 /** What a recording of a sample shows. */
 export const Expected = z.strictObject({
@@ -22,6 +22,11 @@ export type Expected = z.infer<typeof Expected>;
 export const SampleList = z.record(z.string(), z.record(z.string(), Expected));
 export const readSampleList = (): z.infer<typeof SampleList> =>
   SampleList.parse(parse(readFileSync(SAMPLES_FILE, "utf8")));
+
+const HEAD =
+  "# What the recorder finds on each sample: `npm run samples` compares, and `npm run samples -- --write` writes it.\n";
+export const writeSampleList = (list: z.infer<typeof SampleList>): void =>
+  writeFileSync(SAMPLES_FILE, HEAD + stringify(list, { lineWidth: 120 }));
 
 const Suite = z.object({
   prompts: z.array(
