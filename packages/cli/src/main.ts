@@ -18,7 +18,7 @@ const withReach = (command: Command) =>
     .option("--stages-url <url>", "where outputs are shown, as in https://*.stages.tourney.example");
 withReach(program.command("demo"))
   .description("set up what is missing and start with the demo scenario (sample data)")
-  .option("--fresh", "delete the demo's data first, and make them anew")
+  .option("--fresh", "delete the demo's data before starting")
   .action(async (flags: ReachFlags & { fresh?: boolean }) => (await import("./instance-commands.js")).demo(flags));
 withReach(program.command("start"))
   .description("the same on real data, without samples")

@@ -16,7 +16,7 @@ const BALLOTS_A_SECOND = 15;
 export const isVotable = ({ toRecord, recorded, open }: RowProgress): boolean =>
   recorded >= LEAST_IN_ROW && (open === 0 || recorded >= toRecord - 1);
 
-/** How many ballots may be cast when so many of the rows are there: in step with them, so that no row gets them all. */
+/** Most ballots that may be cast now: a share of all ballots, in proportion to the rows that are ready. */
 export function countAllowed(rows: readonly RowProgress[]): number {
   const ready = rows.filter(isVotable).length;
   return ready < Math.min(2, rows.length) ? 0 : Math.floor((SAMPLE_BALLOTS * ready) / rows.length);

@@ -2,7 +2,7 @@ import type * as z from "zod";
 import type { Database } from "../db/connection.js";
 import { RECORDED_SIDES, RecordedSide, RowProgress, ROWS, SAMPLE_RUN, SampleRun } from "./demo-queries.sql.js";
 
-/** What the demo's making has to know of what is there. */
+/** Reads how far the sample run is, and what its recordings show. */
 export class DemoRepository {
   constructor(private readonly db: Database) {}
 

@@ -50,9 +50,12 @@ export async function seedDemo(services: Services, options: SeedOptions): Promis
   ] = await panels.list(edition.id);
   const made = new AbortController();
   const told = tellProgress(demo, options.onProgress, made.signal);
-  await Promise.all([waitForAnswers(services, id), castSampleBallots(panel.url, { demo, blobs, runId: id })]);
-  made.abort();
-  await told;
+  try {
+    await Promise.all([waitForAnswers(services, id), castSampleBallots(panel.url, { demo, blobs, runId: id })]);
+  } finally {
+    made.abort();
+    await told;
+  }
 }
 
 /** Tells how far it is until it is made. */

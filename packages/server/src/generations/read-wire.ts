@@ -210,7 +210,7 @@ function createMend(protocol: ReachedProtocol, wire: Wire): Mend {
     if (isDone) return "";
     if (event.data.trim() === DONE) {
       isDone = true;
-      // It said that it is done: an answer without a reason for its end is whole all the same.
+      // The endpoint sent its end marker, so the answer is complete even without a finish reason.
       const reason = wire.isFinished ? "" : write({ name: undefined, data: endOf("done") });
       return `${reason}${write(event)}`;
     }
