@@ -81,7 +81,7 @@ export default tseslint.config(
   {
     // The script of a stage goes into a page as the text of one function, and is there to take the browser's own methods and put others
     // in their place. It doubts what the types say is there.
-    files: ["packages/stage/src/{run-stage,hide-in-drawings}.ts"],
+    files: ["packages/stage/src/{run-stage,hide-in-drawings,share-inputs}.ts"],
     rules: {
       "max-lines-per-function": "off",
       "@typescript-eslint/unbound-method": "off",

@@ -3,6 +3,7 @@ import type { Pool } from "pg";
 import type { Logger } from "pino";
 import { authRoutes } from "./auth/routes.js";
 import type { Config } from "./config.js";
+import { compareRoutes } from "./compare/routes.js";
 import { courseRoutes } from "./course/routes.js";
 import { entrantRoutes } from "./entrants/routes.js";
 import { entryRoutes } from "./entries/routes.js";
@@ -15,6 +16,7 @@ import { noSuchOperation, problemHandler } from "./http/problem-handler.js";
 import { staticWeb } from "./http/static-web.js";
 import { redoRoutes } from "./redos/routes.js";
 import { renderRoutes } from "./renders/routes.js";
+import { sheetRoutes } from "./sheets/routes.js";
 import type { Feeds } from "./feed/feeds.js";
 import { runRoutes } from "./runs/routes.js";
 import type { Services } from "./services.js";
@@ -65,6 +67,8 @@ export function createApp({
     wallRoutes(services),
     entryRoutes(services),
     redoRoutes(services),
+    sheetRoutes(services),
+    compareRoutes(services),
     renderRoutes({ renders: services.renders }),
     votingRoutes({ ...services, isSecure: config.isSecure }),
     standingsRoutes({ ...services, feeds }),

@@ -4,6 +4,8 @@ import { AuthRepository } from "./auth/repository.js";
 import { createAuthService } from "./auth/service.js";
 import { createFolderBlobStore, createRoom, openShelf } from "@tourney/store";
 import type { Config } from "./config.js";
+import { CompareRepository } from "./compare/repository.js";
+import { createCompareService } from "./compare/service.js";
 import { createCourseService } from "./course/service.js";
 import { DemoRepository } from "./demo/demo-repository.js";
 import type { Database } from "./db/connection.js";
@@ -26,6 +28,8 @@ import { RenderRepository } from "./renders/repository.js";
 import { createRenderService } from "./renders/service.js";
 import { RunRepository } from "./runs/repository.js";
 import { createRunService } from "./runs/service.js";
+import { SheetRepository } from "./sheets/repository.js";
+import { createSheetService } from "./sheets/service.js";
 import { StandingsRepository } from "./standings/repository.js";
 import { createStandingsService } from "./standings/service.js";
 import { SuiteRepository } from "./suites/repository.js";
@@ -122,6 +126,8 @@ export function createServices({
     secret: config.secret,
     appOrigin: config.appOrigin,
   });
+  const compare = createCompareService({ compare: new CompareRepository(db) });
+  const sheets = createSheetService({ sheets: new SheetRepository(db) });
   const demo = new DemoRepository(db);
   return {
     addJob,
@@ -129,6 +135,7 @@ export function createServices({
     ballotList,
     blobs,
     booth,
+    compare,
     course,
     demo,
     entrants,
@@ -144,6 +151,7 @@ export function createServices({
     renders,
     room,
     runs,
+    sheets,
     shelf,
     standings,
     suites,

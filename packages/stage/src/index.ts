@@ -1,6 +1,7 @@
 import { STAGE_PRELUDE } from "@tourney/core/stage";
 import { hideInDrawings } from "./hide-in-drawings.js";
 import { runStage } from "./run-stage.js";
+import { shareInputs } from "./share-inputs.js";
 
 export { makeWhole, type OwnFile } from "./whole-page.js";
 
@@ -33,6 +34,14 @@ export function stageDocument(html: string, { names, bytes, before = "" }: Stage
   const text = `<!doctype html><html lang="en"><meta charset="utf-8"><title>Page</title>${scripts.join("")}`;
   return padTo(text, bytes);
 }
+
+/** The document of a stage of a comparison: it begins when it is told to, hides nothing, and shares what is done in it. */
+export const sharedStageDocument = (html: string, before = ""): string =>
+  stageDocument(html, {
+    names: null,
+    bytes: 0,
+    before: `${before};{const __name=(f)=>f;(${shareInputs.toString()})()}`,
+  });
 
 /** A script that calls a function, both as text. Some compilers wrap functions in a helper that names them. */
 const callOf = <T>(run: (argument: T) => void, argument: T): string =>

@@ -9,8 +9,10 @@ import {
   EntrantVersions,
 } from "./entrant.js";
 import { AnswerMarks, Correction, EntryDetail, EntryEdit, HandAnswer, HandAnswerResult, MendRequest } from "./entry.js";
+import { COMPARE_OPERATIONS } from "./compare.js";
 import { defineOperation } from "./operation.js";
 import { Course, Health, Standings } from "./standings.js";
+import { SHEET_OPERATIONS } from "./score-sheet.js";
 import { SUITE_OPERATIONS } from "./suite-operations.js";
 import { RecordAgain } from "./render.js";
 import { RENDER_OPERATIONS } from "./render-operations.js";
@@ -34,6 +36,8 @@ export const API = {
   ...RUN_OPERATIONS,
   ...REDO_OPERATIONS,
   ...RENDER_OPERATIONS,
+  ...SHEET_OPERATIONS,
+  ...COMPARE_OPERATIONS,
   ...VOTING_OPERATIONS,
   getSession: defineOperation({
     id: "getSession",

@@ -1,4 +1,5 @@
 export { API, blobParams, SessionState } from "./api.js";
+export { ComparableEntry } from "./compare.js";
 export { Id, Instant, Key, Problem, Sha256 } from "./common.js";
 export {
   ConnectionTest,
@@ -124,6 +125,16 @@ export {
 export { type Chord, type KeyDefinition, modifierKey, MODIFIERS, readChord } from "./keys.js";
 export { type KindDescriptor, KINDS } from "./kinds.js";
 export { Redo, RedoRequest } from "./redo.js";
+export {
+  JudgeAgreement,
+  JudgedEntry,
+  JudgeName,
+  Judging,
+  ScoreSheet,
+  ScoreSheetInput,
+  SheetVerdict,
+  WatchpointMark,
+} from "./score-sheet.js";
 export {
   AuditLine,
   BallotFilter,

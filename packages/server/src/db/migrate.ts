@@ -17,6 +17,7 @@ import { redoTakes } from "./migrations/202611270820-redo-takes.js";
 import { countByWording } from "./migrations/202611270830-count-by-wording.js";
 import { boundJoins } from "./migrations/202611271900-bound-joins.js";
 import { partCircuits } from "./migrations/202611271910-part-circuits.js";
+import { keepScoreSheets } from "./migrations/202611280100-keep-score-sheets.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
 const MIGRATIONS: Migration[] = [
@@ -32,6 +33,7 @@ const MIGRATIONS: Migration[] = [
   countByWording,
   boundJoins,
   partCircuits,
+  keepScoreSheets,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

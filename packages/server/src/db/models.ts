@@ -17,6 +17,7 @@ import { defineRatingSnapshot } from "./models/rating-snapshot-model.js";
 import { defineRedo } from "./models/redo-model.js";
 import { defineRender } from "./models/render-model.js";
 import { defineRun } from "./models/run-model.js";
+import { defineScoreSheet } from "./models/score-sheet-model.js";
 import { defineSession } from "./models/session-model.js";
 import { defineSignInLink } from "./models/sign-in-link-model.js";
 import { defineStreamPart } from "./models/stream-part-model.js";
@@ -52,6 +53,7 @@ const defineAll = (sequelize: Sequelize) => ({
   Ballot: defineBallot(sequelize),
   BoothExclusion: defineBoothExclusion(sequelize),
   AuditLine: defineAuditLine(sequelize),
+  ScoreSheet: defineScoreSheet(sequelize),
   WordingTally: defineWordingTally(sequelize),
   VoterTally: defineVoterTally(sequelize),
   VoterWordingTally: defineVoterWordingTally(sequelize),
@@ -100,6 +102,8 @@ function associate(m: ReturnType<typeof defineAll>): void {
   m.Entry.belongsTo(m.Generation, { as: "generation", foreignKey: "generationId" });
   m.Entry.hasMany(m.Render, { as: "renders", foreignKey: "entryId" });
   m.Entry.hasOne(m.BoothExclusion, { as: "exclusion", foreignKey: "entryId" });
+  m.Entry.hasMany(m.ScoreSheet, { as: "sheets", foreignKey: "entryId" });
+  m.ScoreSheet.belongsTo(m.Entry, { as: "entry", foreignKey: "entryId" });
   m.Render.belongsTo(m.Entry, { as: "entry", foreignKey: "entryId" });
 
   m.Panel.belongsTo(m.Edition, { as: "edition", foreignKey: "editionId" });

@@ -7,8 +7,6 @@ import type { DemoRepository } from "./demo-repository.js";
 import type { RecordedSide } from "./demo-queries.sql.js";
 import { type ReadBout, SampleVoter } from "./sample-voter.js";
 
-/** Voters who are at it at a time. */
-const SEATS = 6;
 const LOOK_EVERY_MS = 1000;
 /** A pause between two ballots, which leaves the processor to what records. */
 const PAUSE_MS = 20;
@@ -35,9 +33,15 @@ export function createReadBout({ demo, blobs }: { demo: DemoRepository; blobs: B
   };
 }
 
+/** All are there when a third of the rows is: who came for the first rows alone would have nothing left for the last. */
+const SEATED_BY = 1 / 3;
+const countSeated = (wanted: number, allowed: number): number =>
+  Math.ceil(wanted * Math.min(1, allowed / SAMPLE_BALLOTS / SEATED_BY));
+
 /**
- * Lets the made-up voters vote, in step with the rows that are there: a few begin with the first two rows, more join as rows come. Resolves
- * when all ballots are cast, or when the voters have nothing left to vote on.
+ * Lets the made-up voters vote, in step with the rows that are there: a few begin with the first two rows, and more join as rows come. They
+ * take turns, one ballot each, so that everybody's ballots are spread over all rows. Resolves when all ballots are cast, or when the
+ * voters have nothing left to vote on.
  */
 export async function castSampleBallots(
   panelUrl: string,
@@ -46,20 +50,19 @@ export async function castSampleBallots(
   const url = new URL(panelUrl);
   const panel = { origin: url.origin, token: url.pathname.split("/").at(-1)! };
   const readBout = createReadBout({ demo, blobs });
-  const { voters, ballots } = (await demo.findSampleRun())!;
-  let [cast, next] = [ballots, voters];
+  const { voters: gone, ballots } = (await demo.findSampleRun())!;
   // Those who had begun when a demo was stopped are gone, and their cookies with them: others vote in their stead.
-  const last = Math.max(SAMPLE_VOTERS, voters + Math.ceil((SAMPLE_BALLOTS - ballots) / SAMPLE_QUOTA));
+  const wanted = Math.max(SAMPLE_VOTERS - gone, Math.ceil((SAMPLE_BALLOTS - ballots) / SAMPLE_QUOTA));
+  let [cast, joined] = [ballots, 0];
   const seats: SampleVoter[] = [];
   while (cast < SAMPLE_BALLOTS) {
     const rows = await demo.listRows(runId);
     const allowed = countAllowed(rows);
     const isAllThere = rows.every(({ toRecord, recorded, open }) => open === 0 && recorded >= toRecord);
+    for (; joined < countSeated(wanted, allowed); joined++) seats.push(new SampleVoter(panel, gone + joined, readBout));
     let idle = 0;
-    while (cast < allowed && idle < SEATS) {
-      while (seats.length < SEATS && next < last) seats.push(new SampleVoter(panel, next++, readBout));
-      const voter = seats.shift();
-      if (voter === undefined) return;
+    while (cast < allowed && idle < seats.length) {
+      const voter = seats.shift()!;
       const hasVoted = await voter.vote();
       if (hasVoted) cast++;
       idle = hasVoted ? 0 : idle + 1;
@@ -67,6 +70,7 @@ export async function castSampleBallots(
       if (voter.cast < SAMPLE_QUOTA && (hasVoted || !isAllThere)) seats.push(voter);
       await sleep(PAUSE_MS);
     }
+    if (isAllThere && seats.length === 0) return;
     if (cast < SAMPLE_BALLOTS) await sleep(LOOK_EVERY_MS);
   }
 }

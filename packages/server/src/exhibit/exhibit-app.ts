@@ -8,6 +8,7 @@ import type { StoredFiles } from "../entries/entry-queries.sql.js";
 import { logRequests } from "../http/middleware.js";
 import { isClientError } from "../http/problem-handler.js";
 import type { Logger } from "pino";
+import { sharedStageDocument } from "@tourney/stage";
 import type { LiveAddresses } from "./live-address.js";
 import type { ExhibitReads } from "./repository.js";
 import { asksForIndexedDb, makeIndexedDb } from "./indexed-db.js";
@@ -47,7 +48,7 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
   app.get("/live/:token/*path", async (request, response) => {
     const entryId = deps.live.read(request.params.token);
     const files = entryId === null ? null : await deps.findFiles(entryId);
-    await serveFile(files, joinPath(request), response, deps);
+    await serveFile(files, joinPath(request), response, { ...deps, isShared: request.query["shared"] === "1" });
   });
   const stages = createStages({ ...deps, prepareText });
   app.get("/stage/:token/*path", async (request, response) => {
@@ -127,7 +128,7 @@ async function serveFile(
   stored: StoredFiles | null,
   path: string,
   response: Response,
-  deps: ExhibitDeps,
+  deps: ExhibitDeps & { isShared: boolean },
 ): Promise<void> {
   const file = stored?.files.find((candidate) => candidate.path === path);
   const bytes = file ? await deps.blobs.find(file.sha256) : null;
@@ -139,7 +140,11 @@ async function serveFile(
   const text = isPage || isText(path) ? prepareText(bytes, path, { origin: deps.exhibitOrigin, isPage }) : null;
   response.set("Content-Type", typeOf(isPage ? "page.html" : path));
   if (!isPage) response.send(text ?? bytes);
-  else response.send(addPrelude(text!, asksForIndexedDb([text!]) ? await makeIndexedDb() : ""));
+  else {
+    const before = asksForIndexedDb([text!]) ? await makeIndexedDb() : "";
+    // In a comparison all begin at one instant, and what is done in one is done in all.
+    response.send(deps.isShared ? sharedStageDocument(text!, before) : addPrelude(text!, before));
+  }
 }
 
 const isText = (path: string): boolean => /^(?:css|m?js)$/.test(extensionOf(path));

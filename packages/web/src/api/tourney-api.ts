@@ -43,6 +43,8 @@ export const TAGS = [
   "Booth",
   "Bouts",
   "Standings",
+  "Sheet",
+  "Judging",
 ] as const;
 
 /** The one API slice. Features add their endpoints to it. */

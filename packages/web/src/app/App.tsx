@@ -21,6 +21,10 @@ const EntrantsScreen = lazy(() =>
 const RunsScreen = lazy(() => import("../features/runs/RunsScreen.js").then((m) => ({ default: m.RunsScreen })));
 const WallScreen = lazy(() => import("../features/wall/WallScreen.js").then((m) => ({ default: m.WallScreen })));
 const EntryScreen = lazy(() => import("../features/entry/EntryScreen.js").then((m) => ({ default: m.EntryScreen })));
+const CompareScreen = lazy(() =>
+  import("../features/compare/CompareScreen.js").then((m) => ({ default: m.CompareScreen })),
+);
+const JudgeScreen = lazy(() => import("../features/entry/Judging.js").then((m) => ({ default: m.JudgeScreen })));
 const VotingScreen = lazy(() =>
   import("../features/voting/VotingScreen.js").then((m) => ({ default: m.VotingScreen })),
 );
@@ -103,6 +107,8 @@ const router = createBrowserRouter([
       { path: "runs/:runId", element: <RunsScreen /> },
       { path: "wall", element: <WallScreen /> },
       { path: "entries/:entryId", element: <EntryScreen /> },
+      { path: "compare", element: <CompareScreen /> },
+      { path: "judge", element: <JudgeScreen /> },
       { path: "voting", element: <VotingScreen /> },
       { path: "standings", element: <StandingsScreen /> },
       { path: "*", element: <NoSuchPage /> },

@@ -1,5 +1,6 @@
 import { STAGE_SANDBOX } from "@tourney/core/stage";
 import { type RefObject, useEffect, useRef, useState } from "react";
+import { type InputSharing, useSharedInputs } from "./use-shared-inputs.js";
 
 /** A stage that waits until it is told to begin, for two that begin together. */
 export interface HeldStage {
@@ -23,6 +24,8 @@ interface StageProps {
   restart: number;
   /** In the booth; without it the page begins by itself. */
   held?: HeldStage;
+  /** In a comparison: what is done here is done in the other stages as well. */
+  sharing?: InputSharing;
   /** The page's Escape key: the keyboard goes back to the app. */
   onEscape?: () => void;
   onFocusChange?: (hasKeyboard: boolean) => void;
@@ -33,7 +36,7 @@ interface StageProps {
  * viewport and scaled to fit. Nothing is accepted from it but word that it is ready, once and when it is asked, and that Escape was
  * pressed, while it has the keyboard.
  */
-export function Stage({ url, title, viewport, restart, held, onEscape, onFocusChange }: StageProps) {
+export function Stage({ url, title, viewport, restart, held, sharing, onEscape, onFocusChange }: StageProps) {
   const box = useRef<HTMLDivElement>(null);
   const frame = useRef<HTMLIFrameElement>(null);
   const [width, setWidth] = useState(0);
@@ -45,6 +48,7 @@ export function Stage({ url, title, viewport, restart, held, onEscape, onFocusCh
   }, []);
   useKeyboardOwner({ frame, onEscape, onFocusChange });
   useAnswering(frame, held !== undefined, () => onFocusChange?.(false));
+  useSharedInputs(frame, sharing);
   const onLoad = useHeldStage(frame, held, `${url} ${restart}`);
 
   return (

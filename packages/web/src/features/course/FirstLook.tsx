@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { useGetWallQuery } from "../../api/wall-api.js";
+import { FIRST_STEPS } from "../../lib/first-steps.js";
 import { Button } from "../../ui/controls.js";
 import { useGetCourseQuery } from "./course-api.js";
 
@@ -13,26 +14,6 @@ const isWanted = () => window.localStorage.getItem(STORAGE_KEY) === ("wanted" sa
 export function wantFirstLook(): void {
   if (window.localStorage.getItem(STORAGE_KEY) === null) store("wanted");
 }
-
-/** The four screens on which a lead spends the day, in the order of the work, each with what to try there. */
-const STEPS = [
-  {
-    place: "Wall",
-    text: "Each row is a prompt, each column a model. Move the pointer across a cell to scrub its recording; press Enter to open it.",
-  },
-  {
-    place: "Entry",
-    text: "The page runs live in a sandbox. Beside it are its recording, its log, what the recorder found, its code and what it cost.",
-  },
-  {
-    place: "Booth",
-    text: "People vote blind on pairs. “Open the booth” shows what a voter sees: two pages without names, and one answer from the keyboard.",
-  },
-  {
-    place: "Standings",
-    text: "Ratings come with intervals. Models whose intervals overlap share a bracket; the forecast says how many ballots would part them.",
-  },
-] as const;
 
 /** A short tour of the demo, laid over the real screens on the first visit. Escape ends it, and it does not come back. */
 export function FirstLook() {
@@ -69,16 +50,16 @@ function Tour({ editionId, onEnd }: { editionId: string; onEnd: () => void }) {
     return () => window.removeEventListener("keydown", onKey);
   }, [onEnd]);
 
-  const places = ["/wall", entryId === null ? "/wall" : `/entries/${entryId}`, "/voting", "/standings"];
   const show = (to: number) => {
-    if (to === STEPS.length) {
+    if (to === FIRST_STEPS.length) {
       onEnd();
       return;
     }
     setStep(to);
-    void navigate(places[to]!);
+    const { place, path } = FIRST_STEPS[to]!;
+    void navigate(place === "Entry" && entryId !== null ? `/entries/${entryId}` : path);
   };
-  const { place, text } = STEPS[step]!;
+  const { place, text } = FIRST_STEPS[step]!;
   return (
     <section
       ref={tour}
@@ -89,13 +70,13 @@ function Tour({ editionId, onEnd }: { editionId: string; onEnd: () => void }) {
       <p className="m-0 flex items-baseline gap-3">
         <strong className="font-display text-lg">{place}</strong>
         <span className="text-[13px] text-soft">
-          {step + 1} of {STEPS.length}
+          {step + 1} of {FIRST_STEPS.length}
         </span>
       </p>
       <p className="mt-1 mb-3 leading-6">{text}</p>
       <div className="flex items-center gap-2">
         <Button tone="primary" onClick={() => show(step + 1)}>
-          {step + 1 === STEPS.length ? "Done" : "Next"}
+          {step + 1 === FIRST_STEPS.length ? "Done" : "Next"}
         </Button>
         {step > 0 ? <Button onClick={() => show(step - 1)}>Back</Button> : null}
         <Button tone="quiet" className="ml-auto" onClick={onEnd}>

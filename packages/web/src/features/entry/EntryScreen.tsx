@@ -1,6 +1,7 @@
 import type { EntryDetail, Recording } from "@tourney/core/contract";
 import { useState } from "react";
 import { useParams, useSearchParams } from "react-router";
+import { useGetEntryQuery } from "../../api/entry-api.js";
 import { EditionLink, useEditionInAddress } from "../../api/edition-links.js";
 import { toast } from "sonner";
 import { formatMs, formatUsd } from "../../lib/format.js";
@@ -12,13 +13,17 @@ import { Stage } from "../../ui/Stage.js";
 import { CorrectAll, EntryRounds } from "./EntryRounds.js";
 import { EntryNotices, MarkAnswer, MendEntry, RedoTake } from "./EntryStanding.js";
 import { EntryTabs } from "./EntryTabs.js";
-import { useGetEntryQuery, useRecordAgainMutation } from "./entry-api.js";
+import { readScope } from "./judge-queue.js";
+import { isJudging, JudgeBar } from "./Judging.js";
+import { useRecordAgainMutation } from "./entry-api.js";
+import { CompareEntry } from "./CompareEntry.js";
 import { LeaveOut } from "./LeaveOut.js";
 import { WholePage } from "./WholePage.js";
 
 /** One entry: the live page in its sandbox beside everything known about it. */
 export function EntryScreen() {
   const { entryId = "" } = useParams();
+  const [search] = useSearchParams();
   const {
     currentData: entry,
     error,
@@ -29,23 +34,37 @@ export function EntryScreen() {
   );
   if (entry === undefined)
     return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the entry" />;
+  const isBlind = isJudging(search) && readScope(search).isBlind;
   return (
     <main className="flex min-h-full flex-col">
-      <EntryHead entry={entry} />
-      <EntryNotices entry={entry} />
-      <EntryRounds entry={entry} />
+      <EntryHead entry={entry} isBlind={isBlind} />
+      {isJudging(search) ? <JudgeBar entryId={entry.id} editionId={entry.editionId} /> : null}
+      {isBlind ? null : <EntryNotices entry={entry} />}
+      {isBlind ? null : <EntryRounds entry={entry} />}
       <div className="grid flex-1 grid-cols-[minmax(0,3fr)_minmax(0,2fr)] max-[900px]:grid-cols-1">
         <div className="border-r border-strong-rule p-4 max-[900px]:border-r-0">
-          <Viewer entry={entry} />
-          <Numbers entry={entry} />
+          <Viewer entry={entry} isBlind={isBlind} />
+          {isBlind ? null : <Numbers entry={entry} />}
         </div>
-        <EntryTabs entry={entry} />
+        <EntryTabs entry={entry} isBlind={isBlind} />
       </div>
     </main>
   );
 }
 
-function EntryHead({ entry }: { entry: EntryDetail }) {
+function EntryHead({ entry, isBlind }: { entry: EntryDetail; isBlind: boolean }) {
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule px-4 py-2.5">
+      <EditionLink to="/wall" className="text-ink no-underline hover:underline">
+        ← Wall
+      </EditionLink>
+      <h1 className="m-0 text-[20px] leading-7">{entry.prompt.title}</h1>
+      {isBlind ? <p className="m-0 text-soft">The name is hidden while you judge.</p> : <NamedHead entry={entry} />}
+    </div>
+  );
+}
+
+function NamedHead({ entry }: { entry: EntryDetail }) {
   const [recordAgain, { isLoading }] = useRecordAgainMutation();
   const again = async () => {
     const result = await recordAgain({ entryId: entry.id, stress: false });
@@ -53,11 +72,7 @@ function EntryHead({ entry }: { entry: EntryDetail }) {
     else toast.error("It could not be queued for recording.");
   };
   return (
-    <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule px-4 py-2.5">
-      <EditionLink to="/wall" className="text-ink no-underline hover:underline">
-        ← Wall
-      </EditionLink>
-      <h1 className="m-0 text-[20px] leading-7">{entry.prompt.title}</h1>
+    <>
       <p className="m-0 flex items-center gap-1.5">
         <EntrantGlyph glyph={entry.entrant.glyph} />
         <span className="font-display font-semibold">{entry.entrant.name}</span>
@@ -70,6 +85,7 @@ function EntryHead({ entry }: { entry: EntryDetail }) {
         {entry.entrant.sample ? <span className="text-care-ink">sample data</span> : null}
       </p>
       <span className="ml-auto" />
+      <CompareEntry entry={entry} />
       <LeaveOut entry={entry} />
       <MarkAnswer entry={entry} />
       <RedoTake entry={entry} />
@@ -81,11 +97,11 @@ function EntryHead({ entry }: { entry: EntryDetail }) {
       >
         {entry.render?.state === "queued" ? "Recording …" : "Record again"}
       </Button>
-    </div>
+    </>
   );
 }
 
-function Viewer({ entry }: { entry: EntryDetail }) {
+function Viewer({ entry, isBlind }: { entry: EntryDetail; isBlind: boolean }) {
   const [search, setSearch] = useSearchParams();
   const [restart, setRestart] = useState(0);
   const [hasKeys, setHasKeys] = useState(false);
@@ -106,7 +122,7 @@ function Viewer({ entry }: { entry: EntryDetail }) {
         ) : isLive ? (
           <Stage
             url={entry.liveUrl!}
-            title={`${entry.prompt.title} by ${entry.entrant.name}, live`}
+            title={`${entry.prompt.title}${isBlind ? "" : ` by ${entry.entrant.name}`}, live`}
             viewport={entry.prompt.viewport}
             restart={restart}
             onFocusChange={setHasKeys}

@@ -1,4 +1,4 @@
-import { type Attempt, type EntryDetail, watchpointText } from "@tourney/core/contract";
+import { type Attempt, type EntryDetail } from "@tourney/core/contract";
 import { Tabs } from "radix-ui";
 import { useSearchParams } from "react-router";
 import { count, formatExact, formatMs, formatUsd } from "../../lib/format.js";
@@ -8,24 +8,36 @@ import { ErrorNotice } from "../../ui/notices.js";
 import { useChoosePartMutation, useListAttemptsQuery } from "./entry-api.js";
 import { FindingMark } from "../../ui/FindingMark.js";
 import { RuleGuide } from "../../ui/RuleGuide.js";
+import { isJudging } from "./Judging.js";
+import { SheetTab } from "./SheetTab.js";
 import { InputsTab } from "./InputsTab.js";
 import { LoadTab } from "./LoadTab.js";
 import { RecordedUnder } from "./RecordedUnder.js";
 
 /** Findings, log, code, answer and request of an entry; the tab is part of the address. */
-export function EntryTabs({ entry }: { entry: EntryDetail }) {
+export function EntryTabs({ entry, isBlind }: { entry: EntryDetail; isBlind: boolean }) {
   const [search, setSearch] = useSearchParams();
   const recording = entry.render?.recording ?? null;
   const tabs = [
+    { key: "sheet", label: "Score sheet", panel: <SheetTab entry={entry} isBlind={isBlind} /> },
     { key: "findings", label: `Findings ${recording?.findings.length ?? 0}`, panel: <Findings entry={entry} /> },
     { key: "inputs", label: `Inputs ${recording?.steps.length ?? 0}`, panel: <InputsTab entry={entry} /> },
     { key: "load", label: "Load", panel: <LoadTab entry={entry} /> },
     { key: "log", label: `Log ${recording?.console.length ?? 0}`, panel: <Log entry={entry} /> },
-    { key: "code", label: `Code ${count(entry.files.length, "file")}`, panel: <Code entry={entry} /> },
-    { key: "answer", label: "Answer", panel: <Answer entry={entry} /> },
-    { key: "request", label: "Request", panel: <Request entry={entry} /> },
+    // Code, answer and request may tell who made it.
+    ...(isBlind
+      ? []
+      : [
+          { key: "code", label: `Code ${count(entry.files.length, "file")}`, panel: <Code entry={entry} /> },
+          { key: "answer", label: "Answer", panel: <Answer entry={entry} /> },
+          { key: "request", label: "Request", panel: <Request entry={entry} /> },
+        ]),
   ];
-  const tab = tabs.some(({ key }) => key === search.get("tab")) ? search.get("tab")! : "findings";
+  const tab = tabs.some(({ key }) => key === search.get("tab"))
+    ? search.get("tab")!
+    : isJudging(search)
+      ? "sheet"
+      : "findings";
   return (
     <Tabs.Root
       value={tab}
@@ -88,14 +100,6 @@ function Findings({ entry }: { entry: EntryDetail }) {
       <p className="mt-1 mb-0 -ml-2.5">
         <RuleGuide />
       </p>
-      <h2 className="mt-4 mb-1 text-[15px]">What to look for</h2>
-      <ul className="m-0 list-none p-0">
-        {entry.prompt.watchpoints.map((watchpoint) => (
-          <li key={watchpointText(watchpoint)} className="border-b border-rule py-1.5">
-            {watchpointText(watchpoint)}
-          </li>
-        ))}
-      </ul>
       {recording && entry.render ? <RecordedUnder recording={recording} renderId={entry.render.id} /> : null}
     </>
   );

@@ -1,8 +1,7 @@
-import { API, type AnswerMarks, type Attempt, type EntryDetail } from "@tourney/core/contract";
+import { API, type AnswerMarks, type Attempt } from "@tourney/core/contract";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
 export const {
-  useGetEntryQuery,
   useEditEntryMutation,
   useListAttemptsQuery,
   useRecordAgainMutation,
@@ -14,11 +13,6 @@ export const {
   useTakeEntryInMutation,
 } = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
-    getEntry: build.query<EntryDetail, { entryId: string; edition: string | undefined }>({
-      query: ({ entryId, edition }) => toRequest(API.getEntry, { params: { entryId }, query: { edition } }),
-      responseSchema: responseOf(API.getEntry),
-      providesTags: (_result, _error, { entryId }) => [{ type: "Entry", id: entryId }],
-    }),
     listAttempts: build.query<Attempt[], string>({
       query: (generationId) => toRequest(API.listAttempts, { params: { generationId } }),
       responseSchema: responseOf(API.listAttempts),

@@ -4,6 +4,7 @@ import type { Run } from "@tourney/core/contract";
 import { useState } from "react";
 import { useEdition } from "../../api/use-edition.js";
 import { count, formatAgo, formatExact, formatUsd } from "../../lib/format.js";
+import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { RunDetailView } from "./RunDetailView.js";
 import { RunPlanner } from "./RunPlanner.js";
@@ -15,9 +16,7 @@ export function RunsScreen() {
   if (edition === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="the runs" />;
   if (edition === null) {
     return (
-      <EmptyNotice title="Nothing to run yet" action={<EditionLink to="/suite">Go to Suite</EditionLink>}>
-        A run sends the prompts of a frozen edition to entrants. Import a suite first.
-      </EmptyNotice>
+      <NoSuiteNotice title="Nothing to run yet">A run sends the prompts of a frozen edition to entrants.</NoSuiteNotice>
     );
   }
   return <Runs editionId={edition.id} />;

@@ -7,8 +7,10 @@ import { BROKEN_WORDS, UNDELIVERED_WORDS } from "../../lib/broken-words.js";
 import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { useNow } from "../../lib/use-now.js";
 import { Toggle } from "../../ui/controls.js";
+import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { HeadToHead } from "./HeadToHead.js";
+import { SheetTallies } from "./SheetTallies.js";
 import { Rail } from "./Rail.js";
 import { useGetStandingsQuery } from "./standings-api.js";
 
@@ -18,9 +20,7 @@ export function StandingsScreen() {
   if (edition === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="the standings" />;
   if (edition === null) {
     return (
-      <EmptyNotice title="No standings yet" action={<EditionLink to="/suite">Go to Suite</EditionLink>}>
-        Ratings come from ballots on the entries of an edition. Import a suite first.
-      </EmptyNotice>
+      <NoSuiteNotice title="No standings yet">Ratings come from ballots on the entries of an edition.</NoSuiteNotice>
     );
   }
   return <EditionStandings editionId={edition.id} />;
@@ -186,6 +186,7 @@ function Ready({ standings }: { standings: Standings }) {
         <HeadToHead standings={standings} />
         <Reading standings={standings} side={side} />
       </div>
+      <SheetTallies editionId={standings.edition.id} rows={standings.rows} />
       <Sources sources={standings.sources} />
     </div>
   );

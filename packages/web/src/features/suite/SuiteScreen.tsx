@@ -4,7 +4,8 @@ import { useSearchParams } from "react-router";
 import { useEdition, useGetEditionQuery } from "../../api/use-edition.js";
 import { count, formatAgo, formatExact } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
-import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
+import { ErrorNotice, Loading } from "../../ui/notices.js";
 import { ImportSheet } from "../../ui/ImportSheet.js";
 import { EditionTools } from "./EditionTools.js";
 import { BuiltStrip } from "./BuiltStrip.js";
@@ -20,9 +21,9 @@ export function SuiteScreen() {
   return (
     <main>
       {edition === null ? (
-        <EmptyNotice
+        <NoSuiteNotice
           title="No suite yet"
-          action={
+          importAction={
             <Button tone="primary" onClick={() => setIsImporting(true)}>
               Import a suite file
             </Button>
@@ -31,7 +32,7 @@ export function SuiteScreen() {
           A suite is the fixed set of visual prompts that every entrant answers. It is read from a YAML file and frozen
           as a numbered edition. The demo's own, <code className="font-mono">demo/suite.yaml</code>, is a good file to
           start from.
-        </EmptyNotice>
+        </NoSuiteNotice>
       ) : (
         <EditionView editionId={edition.id} onImport={() => setIsImporting(true)} />
       )}

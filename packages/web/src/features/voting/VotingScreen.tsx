@@ -1,11 +1,11 @@
 import type { Edition, Panel, VoterReliability } from "@tourney/core/contract";
 import { useState } from "react";
-import { EditionLink } from "../../api/edition-links.js";
 import { toast } from "sonner";
 import { useEdition, useGetEditionQuery } from "../../api/use-edition.js";
 import { BROKEN_WORDS } from "../../lib/broken-words.js";
 import { count, formatExact } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
+import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { BallotTable } from "./BallotTable.js";
 import { InviteSheet } from "./InviteSheet.js";
@@ -19,11 +19,7 @@ export function VotingScreen() {
   const { edition, error } = useEdition();
   if (edition === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="the panels" />;
   if (edition === null) {
-    return (
-      <EmptyNotice title="Nothing to vote on yet" action={<EditionLink to="/suite">Go to Suite</EditionLink>}>
-        A panel votes on the entries of one edition. Import a suite first.
-      </EmptyNotice>
-    );
+    return <NoSuiteNotice title="Nothing to vote on yet">A panel votes on the entries of one edition.</NoSuiteNotice>;
   }
   return <Panels editionId={edition.id} />;
 }

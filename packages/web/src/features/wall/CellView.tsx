@@ -14,6 +14,9 @@ interface CellProps {
   /** Where it stands in its row, in px. */
   box: { left: number; width: number };
   isActive: boolean;
+  /** Marked to be compared. */
+  isMarked: boolean;
+  onMark: () => void;
   onFocus: () => void;
   onOpen: () => void;
   /** An answer was pasted or dropped here. */
@@ -24,7 +27,8 @@ interface CellProps {
 export const isMarked = ({ severity }: WallCell["findings"][number]): boolean => severity !== "note";
 
 /** One cell: the picture, scrubbed by the pointer; or the words for why there is none. */
-export function CellView({ cell, label, seconds, place, box, isActive, onFocus, onOpen, onText }: CellProps) {
+export function CellView(props: CellProps) {
+  const { cell, label, seconds, place, box, isActive, isMarked: isChosen, onMark, onFocus, onOpen, onText } = props;
   const [share, setShare] = useState<number | null>(null);
   const marks = [...new Map(cell.findings.filter(isMarked).map((finding) => [finding.rule, finding])).values()];
   const described = [
@@ -42,6 +46,10 @@ export function CellView({ cell, label, seconds, place, box, isActive, onFocus, 
   };
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (event.key === "Enter") onOpen();
+    if (event.key === " ") {
+      event.preventDefault();
+      onMark();
+    }
     const step = event.key === "[" ? -1 : event.key === "]" ? 1 : 0;
     if (step !== 0)
       setShare((now) => Math.min(0.999, Math.max(0, (now ?? 0) + step / Math.max(1, cell.frames.length))));
@@ -53,6 +61,7 @@ export function CellView({ cell, label, seconds, place, box, isActive, onFocus, 
       data-place={place.join(" ")}
       aria-colindex={place[1] + 2}
       aria-label={described}
+      aria-selected={isChosen}
       title={cell.detail ?? undefined}
       onFocus={onFocus}
       onClick={onOpen}
@@ -72,6 +81,11 @@ export function CellView({ cell, label, seconds, place, box, isActive, onFocus, 
     >
       <div className="relative h-full overflow-hidden">
         {cell.frames.length > 0 ? <Strip cell={cell} share={share} seconds={seconds} /> : <StateCard cell={cell} />}
+        {isChosen ? (
+          <span className="absolute inset-0 border-[3px] border-act">
+            <span className="absolute top-0 left-0 bg-act px-1.5 text-[11px] leading-5 text-on-act">compare</span>
+          </span>
+        ) : null}
         {marks.length > 0 ? (
           <span className="absolute top-1 right-1 flex gap-0.5">
             {marks.map(({ rule, severity }) => (

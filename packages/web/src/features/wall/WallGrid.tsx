@@ -1,13 +1,13 @@
-import type { Wall, WallCell } from "@tourney/core/contract";
-import { defaultRangeExtractor, type Range, useVirtualizer, type VirtualItem } from "@tanstack/react-virtual";
+import type { JudgedEntry, Wall, WallCell } from "@tourney/core/contract";
+import { tallyBy } from "@tourney/core/sheets";
+import { defaultRangeExtractor, type Range, useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useEditionNavigate } from "../../api/edition-links.js";
-import { describeDelivery, describeVersion, nameOfCompetitor } from "../../lib/competitor-words.js";
-import { formatMs, formatShare, formatUsd } from "../../lib/format.js";
+import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { useWidth } from "../../lib/use-width.js";
-import { EntrantGlyph } from "../../ui/glyphs.js";
 import type { AnswerTarget } from "./AnswerSheet.js";
 import { CellView } from "./CellView.js";
+import { RowHead, WallHead } from "./WallHeads.js";
 import { type Place, stepFrom } from "./wall-steps.js";
 
 /** Whether something about a cell asks for the lead's eyes. */
@@ -15,6 +15,8 @@ export const needsLook = ({ state, findings }: WallCell): boolean =>
   ["failed", "refused", "no_artifact"].includes(state) || findings.some(({ severity }) => severity === "error");
 
 const HEAD_HEIGHT_PX = 88;
+/** Of the line that tallies score sheets, where there are any. */
+const TALLY_HEIGHT_PX = 18;
 const LEAST_COLUMN_PX = 128;
 /** Under this width the row heads give some of theirs to the pictures. */
 const NARROW_PX = 1000;
@@ -24,16 +26,23 @@ interface WallGridProps {
   kind: string | null;
   onlyNeedLook: boolean;
   onAnswer: (target: AnswerTarget) => void;
+  /** Entries that are marked to be compared. */
+  marked: readonly string[];
+  onMark: (cell: WallCell) => void;
+  /** Score sheets of first shots of the take that is shown. */
+  sheets: readonly JudgedEntry[];
 }
 
 /**
  * The grid itself: one cell is in the tab order, arrows move it, Enter opens. Only the cells in sight are there, since a
  * wall may have thousands.
  */
-export function WallGrid({ wall, kind, onlyNeedLook, onAnswer }: WallGridProps) {
+export function WallGrid({ wall, kind, onlyNeedLook, onAnswer, marked, onMark, sheets }: WallGridProps) {
   const navigate = useEditionNavigate();
   const { cellOf, prompts } = useCells(wall, kind, onlyNeedLook);
   const { entrants, take } = wall;
+  const tallies = useTallies(sheets);
+  const headHeightPx = HEAD_HEIGHT_PX + (sheets.length > 0 ? TALLY_HEIGHT_PX : 0);
   const scroller = useRef<HTMLDivElement>(null);
   const width = useWidth(scroller);
   const headPx = width < NARROW_PX ? 128 : 176;
@@ -44,7 +53,7 @@ export function WallGrid({ wall, kind, onlyNeedLook, onAnswer }: WallGridProps) 
   const rows = useAxis(scroller, {
     count: prompts.length,
     sizePx: Math.round((columnPx * 10) / 16),
-    startPx: HEAD_HEIGHT_PX,
+    startPx: headHeightPx,
     kept: row,
   });
   const columns = useAxis(scroller, {
@@ -95,7 +104,11 @@ export function WallGrid({ wall, kind, onlyNeedLook, onAnswer }: WallGridProps) 
         className="relative"
         style={{ width: columns.getTotalSize(), height: rows.getTotalSize() }}
       >
-        <WallHead entrants={entrants} columns={columns.getVirtualItems()} headPx={headPx} />
+        <WallHead
+          {...{ entrants, headPx, headHeightPx }}
+          columns={columns.getVirtualItems()}
+          tallies={tallies.byVersion}
+        />
         {rows.getVirtualItems().map((line) => {
           const prompt = prompts[line.index]!;
           return (
@@ -106,18 +119,21 @@ export function WallGrid({ wall, kind, onlyNeedLook, onAnswer }: WallGridProps) 
               className="absolute left-0 w-full"
               style={{ top: line.start, height: line.size }}
             >
-              <RowHead prompt={prompt} widthPx={headPx} />
+              <RowHead prompt={prompt} widthPx={headPx} tally={tallies.byPrompt.get(prompt.id)} />
               {columns.getVirtualItems().map(({ index, start, size }) => {
                 const entrant = entrants[index]!;
+                const cell = cellOf(prompt.id, entrant);
                 return (
                   <CellView
                     key={entrant.version.id}
-                    cell={cellOf(prompt.id, entrant)}
+                    cell={cell}
                     label={`${prompt.title}, ${nameOfCompetitor({ entrant, version: entrant.version })}`}
                     seconds={prompt.seconds}
                     place={[line.index, index]}
                     box={{ left: start, width: size }}
                     isActive={row === line.index && column === index}
+                    isMarked={cell.entryId !== null && marked.includes(cell.entryId)}
+                    onMark={() => onMark(cell)}
                     onFocus={() => setActive([line.index, index])}
                     onOpen={() => open(prompt, entrant)}
                     onText={(text) => onAnswer({ prompt, entrant, take, text })}
@@ -132,57 +148,15 @@ export function WallGrid({ wall, kind, onlyNeedLook, onAnswer }: WallGridProps) 
   );
 }
 
-function RowHead({ prompt: { title, kind }, widthPx }: { prompt: Wall["prompts"][number]; widthPx: number }) {
-  return (
-    <div
-      role="rowheader"
-      className="sticky left-0 z-10 h-full overflow-hidden border-r border-b border-rule bg-ground px-4 py-2 max-[1000px]:px-3"
-      style={{ width: widthPx }}
-    >
-      <span className="line-clamp-3 font-display text-[15px] leading-5 font-semibold" title={title}>
-        {title}
-      </span>
-      <span className="block text-[12px] text-soft">{kind}</span>
-    </div>
+/** What the score sheets come to, by column and by row. */
+const useTallies = (sheets: readonly JudgedEntry[]) =>
+  useMemo(
+    () => ({
+      byVersion: tallyBy(sheets, (sheet) => sheet.versionId),
+      byPrompt: tallyBy(sheets, (sheet) => sheet.promptId),
+    }),
+    [sheets],
   );
-}
-
-/** The entrants across the top; it stays there while the rows go by. */
-function WallHead({
-  entrants,
-  columns,
-  headPx,
-}: {
-  entrants: Wall["entrants"];
-  columns: readonly VirtualItem[];
-  headPx: number;
-}) {
-  const isMixed = !entrants.every(({ sample }) => sample);
-  return (
-    <div role="row" aria-rowindex={1} className="sticky top-0 z-20 bg-ground" style={{ height: HEAD_HEIGHT_PX }}>
-      <div
-        role="columnheader"
-        className="sticky left-0 z-10 h-full border-r border-b border-rule bg-ground px-4 pt-11 text-[12px] leading-4 text-soft max-[1000px]:px-3"
-        style={{ width: headPx }}
-      >
-        median time · cost
-        <br />
-        clean first shots
-      </div>
-      {columns.map(({ index, start, size }) => (
-        <div
-          key={entrants[index]!.version.id}
-          role="columnheader"
-          aria-colindex={index + 2}
-          className="absolute top-0 h-full border-r border-b border-rule bg-ground px-2 py-2"
-          style={{ left: start, width: size }}
-        >
-          <EntrantHead entrant={entrants[index]!} isMixed={isMixed} />
-        </div>
-      ))}
-    </div>
-  );
-}
 
 const MISSING: Omit<WallCell, "promptId" | "entrantId" | "versionId" | "take"> = {
   state: "missing",
@@ -240,42 +214,4 @@ function useAxis(
   });
   useLayoutEffect(() => axis.measure(), [axis, sizePx, startPx]);
   return axis;
-}
-
-function EntrantHead({
-  entrant: { name, glyph, sample, version, byHand, delivery, cleanShare, medianTotalMs, costPerEntryUsd },
-  isMixed,
-}: {
-  entrant: Wall["entrants"][number];
-  /** Whether sample data stands beside data that is none: where all is, the bar at the top says so. */
-  isMixed: boolean;
-}) {
-  return (
-    <div className="flex h-full flex-col">
-      <span className="flex flex-1 items-start gap-1.5">
-        <span className="pt-0.5">
-          <EntrantGlyph glyph={glyph} />
-        </span>
-        <span className="line-clamp-2 font-display text-[14px] leading-[17px] font-semibold" title={name}>
-          {name}
-          {version.isPresent ? null : (
-            <span className="font-sans text-[11px] font-normal text-soft"> {describeVersion(version)}</span>
-          )}
-        </span>
-        {sample && isMixed ? <span className="ml-auto text-[11px] text-care-ink">sample</span> : null}
-      </span>
-      <span className="figures block truncate text-[12px] leading-4 text-soft">
-        {byHand && medianTotalMs === null ? "by hand" : `${formatMs(medianTotalMs)} · ${formatUsd(costPerEntryUsd)}`}
-      </span>
-      <span
-        className="figures mt-0.5 flex items-center gap-1.5 text-[12px] leading-4 text-soft"
-        title={`Clean first shots; ${describeDelivery(delivery).long}`}
-      >
-        <span className="h-[3px] flex-1 bg-rule">
-          <span className="block h-full bg-ink" style={{ width: `${(cleanShare ?? 0) * 100}%` }} />
-        </span>
-        {formatShare(cleanShare)}
-      </span>
-    </div>
-  );
 }

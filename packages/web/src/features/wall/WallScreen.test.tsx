@@ -1,4 +1,4 @@
-import { screen, waitFor } from "@testing-library/react";
+import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import { EDITION, WALL } from "../../../test-support/fixtures.js";
@@ -13,7 +13,9 @@ describe("the wall", () => {
     stubServer({ "GET /api/editions": [] });
     show();
     expect(await screen.findByRole("heading", { name: "The wall is empty" })).toBeTruthy();
-    expect(screen.getByRole("link", { name: "Go to Suite" })).toBeTruthy();
+    expect(screen.getByRole("link", { name: "Import a suite" }).getAttribute("href")).toBe("/suite");
+    const follows = within(screen.getByRole("list")).getAllByRole("link");
+    expect(follows.map((link) => link.textContent)).toEqual(["Wall", "Entry", "Booth", "Standings"]);
   });
 
   it("says what failed and tries again", async () => {

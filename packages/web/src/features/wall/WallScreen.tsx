@@ -1,12 +1,15 @@
 import { Kind, KINDS, type Wall } from "@tourney/core/contract";
-import { useState } from "react";
+import { isFirstShot } from "@tourney/core/sheets";
+import { useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 import { EditionLink } from "../../api/edition-links.js";
+import { useGetJudgingQuery } from "../../api/sheet-api.js";
 import { useEdition } from "../../api/use-edition.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
 import { count } from "../../lib/format.js";
 import { Kbd, Toggle } from "../../ui/controls.js";
 import { FINDING_RULES, FindingMark, findingWord } from "../../ui/FindingMark.js";
+import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { RuleGuide } from "../../ui/RuleGuide.js";
 import { ImportAnswers } from "./ImportAnswers.js";
@@ -14,6 +17,7 @@ import { AnswerSheet, type AnswerTarget } from "./AnswerSheet.js";
 import { isMarked } from "./CellView.js";
 import { AskAgain } from "./AskAgain.js";
 import { RecordAgain } from "./RecordAgain.js";
+import { MarkedBar, useMarks } from "./Marked.js";
 import { needsLook, WallGrid } from "./WallGrid.js";
 
 const MOST_TAKES = 100;
@@ -24,9 +28,7 @@ export function WallScreen() {
   if (edition === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="the wall" />;
   if (edition === null) {
     return (
-      <EmptyNotice title="The wall is empty" action={<EditionLink to="/suite">Go to Suite</EditionLink>}>
-        Each prompt becomes a row and each entrant a column. Import a suite first.
-      </EmptyNotice>
+      <NoSuiteNotice title="The wall is empty">Each prompt becomes a row and each entrant a column.</NoSuiteNotice>
     );
   }
   return <EditionWall editionId={edition.id} />;
@@ -36,6 +38,12 @@ function EditionWall({ editionId }: { editionId: string }) {
   const [search] = useSearchParams();
   const versions = search.get("versions") === "all" ? "all" : undefined;
   const take = Math.min(MOST_TAKES, Math.max(1, Math.round(Number(search.get("take"))) || 1));
+  const marks = useMarks();
+  const { data: judging } = useGetJudgingQuery(editionId);
+  const sheets = useMemo(
+    () => (judging?.sheets ?? []).filter((sheet) => sheet.take === take && isFirstShot(sheet)),
+    [judging, take],
+  );
   const {
     currentData: wall,
     error,
@@ -64,7 +72,11 @@ function EditionWall({ editionId }: { editionId: string }) {
         kind={search.get("kind")}
         onlyNeedLook={search.get("look") === "1"}
         onAnswer={setAnswerTarget}
+        marked={marks.entryIds}
+        onMark={marks.mark}
+        sheets={sheets}
       />
+      <MarkedBar wall={wall} marks={marks} />
       <Legend wall={wall} />
       {answerTarget ? (
         <AnswerSheet editionId={editionId} target={answerTarget} onClose={() => setAnswerTarget(null)} />
@@ -128,6 +140,7 @@ function Filters({ wall }: { wall: Wall }) {
         </select>
       ) : null}
       <span className="ml-auto" />
+      <JudgeLink />
       <AskAgain wall={wall} />
       <RecordAgain wall={wall} />
       <ImportAnswers editionId={wall.edition.id} />
@@ -135,6 +148,20 @@ function Filters({ wall }: { wall: Wall }) {
         {count(wall.prompts.length, "prompt")} · {count(wall.entrants.length, "entrant")} · {count(wall.takes, "take")}
       </span>
     </div>
+  );
+}
+
+/** The mode that goes through what is not judged yet, with the filters of the wall. */
+function JudgeLink() {
+  const [search] = useSearchParams();
+  const scope = new URLSearchParams([...search].filter(([key]) => ["kind", "take"].includes(key)));
+  return (
+    <EditionLink
+      to={`/judge?${scope.toString()}`}
+      className="inline-flex h-6 items-center rounded border border-rule bg-sheet px-2.5 text-[13px] text-ink no-underline hover:border-ink"
+    >
+      Judge the next one
+    </EditionLink>
   );
 }
 
@@ -151,7 +178,7 @@ function Legend({ wall }: { wall: Wall }) {
       <RuleGuide />
       <span className="ml-auto flex items-center gap-2 text-soft">
         <Kbd>←↑↓→</Kbd> move <Kbd>Enter</Kbd> open <Kbd>[</Kbd>
-        <Kbd>]</Kbd> scrub
+        <Kbd>]</Kbd> scrub <Kbd>Space</Kbd> mark <Kbd>C</Kbd> compare
       </span>
     </footer>
   );

@@ -1,0 +1,48 @@
+import { type SharedInput, StageWord } from "@tourney/core/stage";
+import { type RefObject, useEffect, useRef } from "react";
+
+/** How a stage of a comparison takes part in inputs that go to all. */
+export interface InputSharing {
+  /** Somebody did this in the stage, which has the keyboard. */
+  onInput: (input: SharedInput) => void;
+  /** Whether the stage found something to act an input out on. */
+  onActed: (found: boolean, what: string) => void;
+  /** Called with a way to have an input acted out in the stage, and with null when it goes. */
+  connect: (act: ((input: SharedInput) => void) | null) => void;
+}
+
+/** A page that says more in a second than any hand can do is not listened to for the rest of it. */
+const MOST_A_SECOND = 200;
+
+/**
+ * Carries inputs out of a stage and into it. What comes out of it is believed only while the stage has the keyboard, and only in the shape of an
+ * input: a page may say what it likes.
+ */
+export function useSharedInputs(frame: RefObject<HTMLIFrameElement | null>, sharing: InputSharing | undefined): void {
+  const latest = useRef(sharing);
+  useEffect(() => {
+    latest.current = sharing;
+  });
+  const isOn = sharing !== undefined;
+  useEffect(() => {
+    if (!isOn) return;
+    let heard = 0;
+    const timer = setInterval(() => (heard = 0), 1000);
+    const onMessage = ({ source, data }: MessageEvent) => {
+      if (source === null || source !== frame.current?.contentWindow || typeof data !== "object") return;
+      if (++heard > MOST_A_SECOND) return;
+      const word = StageWord.safeParse(data);
+      if (!word.success) return;
+      if (word.data.tourney === "acted") latest.current?.onActed(word.data.found, word.data.what);
+      else if (document.activeElement === frame.current) latest.current?.onInput(word.data.input);
+    };
+    window.addEventListener("message", onMessage);
+    latest.current?.connect((input) => frame.current?.contentWindow?.postMessage({ tourney: "act", input }, "*"));
+    const connected = latest.current;
+    return () => {
+      clearInterval(timer);
+      window.removeEventListener("message", onMessage);
+      connected?.connect(null);
+    };
+  }, [frame, isOn]);
+}
