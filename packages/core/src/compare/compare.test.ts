@@ -52,7 +52,7 @@ describe("natural pairs", () => {
     const rated = [
       entry("a", { ...OLD, won: 9, lost: 1 }),
       entry("b", { ...OLD, won: 1, lost: 9 }),
-      entry("c", { ...OLD, won: 4, even: 0 }),
+      entry("c", { ...OLD, won: 4, even: 2 }),
     ];
     expect(pairsOf(...rated)["rated"]).toEqual(["a", "b"]);
     expect(pairsOf(rated[0]!, rated[2]!)["rated"]).toBeUndefined();

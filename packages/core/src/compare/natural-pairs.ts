@@ -10,7 +10,7 @@ export interface NaturalPair {
 /** Most entries that stand under one clock. */
 export const MOST_COMPARED = 6;
 /** Ballots that an entry needs before it is called the best or the worst of its prompt. */
-const LEAST_BALLOTS = 5;
+const LEAST_BALLOTS = 10;
 
 /** Of a sequence of follow-ups the entry that holds: the last turn as it was answered first. */
 const isFirstShot = ({ round, isByHand }: ComparableEntry) => round === 0 && !isByHand;

@@ -33,7 +33,7 @@ export function Figures({ compared }: { compared: readonly Compared[] }) {
         <tbody>
           {rows.map(({ label, texts, best }) => (
             <tr key={label} className="border-b border-rule">
-              <th scope="row" className="py-1 text-left font-normal text-soft">
+              <th scope="row" className="py-1 text-left text-[13px] font-normal whitespace-nowrap text-soft">
                 {label}
               </th>
               {texts.map((text, index) => (

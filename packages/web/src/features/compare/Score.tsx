@@ -48,7 +48,7 @@ export function Score({ compared, clock }: { compared: readonly Compared[]; cloc
           className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-act"
           style={{ left: share(clock.atMs) }}
         >
-          <span className="absolute top-0 left-1/2 -translate-x-1/2 bg-act px-1.5 font-mono text-[11px] leading-5 text-on-act">
+          <span className="absolute top-0 left-1/2 -translate-x-1/2 bg-act px-1.5 font-mono whitespace-nowrap text-[11px] leading-5 text-on-act">
             {(clock.atMs / 1000).toFixed(1)} s
           </span>
         </div>
@@ -58,6 +58,15 @@ export function Score({ compared, clock }: { compared: readonly Compared[]; cloc
 }
 
 type Share = (atMs: number) => string;
+type Input = EntryDetail["prompt"]["walkthrough"][number];
+
+const ARROWS: Readonly<Record<string, string>> = { ArrowUp: "↑", ArrowDown: "↓", ArrowLeft: "←", ArrowRight: "→" };
+
+/** An input in as few letters as a score has room for. */
+const nameInput = (step: Input): string =>
+  describeInput(step, null)
+    .replace(/^key /, "")
+    .replace(/Arrow\w+/g, (key) => ARROWS[key] ?? key);
 
 function Seconds({ clock, share }: { clock: Clock; share: Share }) {
   const whole = Math.floor(clock.endMs / 1000);
@@ -105,7 +114,7 @@ function Inputs({ entry, share }: { entry: EntryDetail; share: Share }) {
                   ...(next === undefined ? {} : { maxWidth: share(Math.max(0, next - step.atMs - held)) }),
                 }}
               >
-                {describeInput(step, null)}
+                {nameInput(step)}
               </span>
             </span>
           );

@@ -19,7 +19,7 @@ export function Swipe({ compared, atMs }: { compared: readonly Compared[]; atMs:
   const over = compared[pair[1]] ?? compared[1]!;
   const names = [nameOfCompared(under.entry), nameOfCompared(over.entry)] as const;
   return (
-    <div className="mx-auto w-full max-w-[960px]">
+    <div className="mx-auto w-full max-w-[860px]">
       <div className="mb-2 flex flex-wrap items-center gap-1.5">
         {(Object.keys(WAYS) as Way[]).map((key) => (
           <Toggle

@@ -28,7 +28,11 @@ export function EntryTabs({ entry, isBlind }: { entry: EntryDetail; isBlind: boo
     ...(isBlind
       ? []
       : [
-          { key: "code", label: `Code ${count(entry.files.length, "file")}`, panel: <Code entry={entry} /> },
+          {
+            key: "code",
+            label: entry.files.length > 1 ? `Code ${entry.files.length}` : "Code",
+            panel: <Code entry={entry} />,
+          },
           { key: "answer", label: "Answer", panel: <Answer entry={entry} /> },
           { key: "request", label: "Request", panel: <Request entry={entry} /> },
         ]),
@@ -44,7 +48,7 @@ export function EntryTabs({ entry, isBlind }: { entry: EntryDetail; isBlind: boo
       onValueChange={(key) => setSearch((now) => ({ ...Object.fromEntries(now), tab: key }), { replace: true })}
       className="min-w-0 p-4"
     >
-      <Tabs.List aria-label="What is known about this entry" className="flex flex-wrap gap-x-5 border-b border-rule">
+      <Tabs.List aria-label="What is known about this entry" className="flex flex-wrap gap-x-4 border-b border-rule">
         {tabs.map(({ key, label }) => (
           <Tabs.Trigger
             key={key}

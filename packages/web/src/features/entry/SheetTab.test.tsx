@@ -51,7 +51,7 @@ describe("the score sheet", () => {
     await waitFor(() =>
       expect(sent().at(-1)).toEqual({
         isBlind: false,
-        watchpoints: [{ text: "The water rises", mark: "met" }],
+        watchpoints: [{ text: "The gates open", mark: "met" }],
         verdict: "pass",
         marks: 5,
         note: "",
@@ -140,7 +140,12 @@ describe("going through what is not judged", () => {
     const judged = (entryId: string) => ({ entryId, judge: "Lead", verdict: "pass" }) as unknown as JudgedEntry;
     const whole = (entryId: string): JudgedEntry => ({
       ...judged(entryId),
-      ...{ kind: "game" as const, promptId: WALL.prompts[0]!.id, entrantId: WALL.entrants[0]!.id, versionId: WALL.entrants[0]!.version.id },
+      ...{
+        kind: "game" as const,
+        promptId: WALL.prompts[0]!.id,
+        entrantId: WALL.entrants[0]!.id,
+        versionId: WALL.entrants[0]!.version.id,
+      },
       ...{
         take: 1,
         turn: 1,

@@ -91,11 +91,12 @@ function useSheetKeys(
       if (isWriting && event.key === "Escape") target.blur();
       if (isWriting || event.ctrlKey || event.metaKey || event.altKey || open.isLoading) return;
       const field = fields[event.key.toLowerCase()];
-      const changed = pressKey(open.sheet, entry.prompt.watchpoints.map(watchpointText), event.key);
-      if (field === undefined && changed === null) return;
+      const texts = entry.prompt.watchpoints.map(watchpointText);
+      const press = (sheet: SheetParts) => pressKey(sheet, texts, event.key);
+      if (field === undefined && press(open.sheet) === null) return;
       event.preventDefault();
       if (field !== undefined) field.current?.focus();
-      else open.change(changed!);
+      else open.change((sheet) => press(sheet) ?? {});
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);

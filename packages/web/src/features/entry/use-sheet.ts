@@ -25,8 +25,8 @@ export interface OpenSheet {
   others: ScoreSheet[];
   isLoading: boolean;
   isUnsaved: boolean;
-  /** Changes a part; words are kept after a pause, all else at once. */
-  change: (parts: Partial<SheetParts>) => void;
+  /** Changes parts, or what a function makes of the sheet as it is then; words are kept after a pause, all else at once. */
+  change: (parts: Partial<SheetParts> | ((sheet: SheetParts) => Partial<SheetParts>)) => void;
   /** Takes the sheet away, with a way to have it back. */
   clear: () => void;
 }
@@ -40,7 +40,7 @@ export function useSheet(entryId: string, judge: string, isBlind: boolean): Open
   const [saveSheet] = useSaveSheetMutation();
   const [removeSheet] = useRemoveSheetMutation();
   const key = `${entryId} ${judge}`;
-  const [draft, setDraft] = useState<{ key: string; sheet: SheetParts } | null>(null);
+  const [draft, setDraft] = useState<{ key: string; sheet: SheetParts; isKept: boolean } | null>(null);
   const kept = sheets?.find((sheet) => sheet.judge === judge) ?? null;
   const sheet = draft?.key === key ? draft.sheet : kept === null ? EMPTY_SHEET : partsOf(kept);
 
@@ -50,21 +50,27 @@ export function useSheet(entryId: string, judge: string, isBlind: boolean): Open
       toast.error("The score sheet could not be kept.", { description: "It is sent again with your next change." });
       return;
     }
-    // What was typed meanwhile stays; what arrived is the server's now.
-    setDraft((now) => (now?.key === `${entryId} ${judge}` && now.sheet === parts ? null : now));
+    // It goes on to be what is shown: the list that is asked for anew may come after the next key.
+    setDraft((now) => (now?.key === `${entryId} ${judge}` && now.sheet === parts ? { ...now, isKept: true } : now));
   });
 
-  const change = (parts: Partial<SheetParts>) => {
-    const next = { ...sheet, ...parts };
-    setDraft({ key, sheet: next });
+  // Two keys may come before what the first one changed is drawn: the second builds on the first.
+  const newest = useRef<{ key: string; sheet: SheetParts } | null>(null);
+  const change: OpenSheet["change"] = (changed) => {
+    const present = newest.current?.key === key ? newest.current.sheet : sheet;
+    const parts = typeof changed === "function" ? changed(present) : changed;
+    const next = { ...present, ...parts };
+    newest.current = { key, sheet: next };
+    setDraft({ key, sheet: next, isKept: false });
     send({ entryId, judge, parts: next, isBlind }, "note" in parts ? PAUSE_MS : 0);
   };
   const clear = () => {
     const before = sheet;
-    setDraft(null);
+    newest.current = null;
+    setDraft({ key, sheet: EMPTY_SHEET, isKept: true });
     void removeSheet({ entryId, judge });
     toast("The score sheet was cleared.", {
-      action: { label: "Undo", onClick: () => send({ entryId, judge, parts: before, isBlind }, 0) },
+      action: { label: "Undo", onClick: () => change(before) },
     });
   };
   return {
@@ -72,7 +78,7 @@ export function useSheet(entryId: string, judge: string, isBlind: boolean): Open
     kept,
     others: sheets?.filter((other) => other.judge !== judge) ?? [],
     isLoading: sheets === undefined,
-    isUnsaved: draft?.key === key,
+    isUnsaved: draft?.key === key && !draft.isKept,
     change,
     clear,
   };

@@ -50,27 +50,10 @@ export function WallGrid({ wall, kind, onlyNeedLook, onAnswer, marked, onMark, s
   const [active, setActive] = useState<Place>([0, 0]);
   const row = Math.min(active[0], Math.max(0, prompts.length - 1));
   const column = Math.min(active[1], entrants.length - 1);
-  const rows = useAxis(scroller, {
-    count: prompts.length,
-    sizePx: Math.round((columnPx * 10) / 16),
-    startPx: headHeightPx,
-    kept: row,
-  });
-  const columns = useAxis(scroller, {
-    count: entrants.length,
-    sizePx: columnPx,
-    startPx: headPx,
-    kept: column,
-    horizontal: true,
-  });
-
-  const wantsFocus = useRef(false);
-  useEffect(() => {
-    if (!wantsFocus.current) return;
-    wantsFocus.current = false;
-    scroller.current?.querySelector<HTMLElement>(`[data-place="${row} ${column}"]`)?.focus({ preventScroll: true });
-    rows.scrollToIndex(row);
-    columns.scrollToIndex(column);
+  const { rows, columns, focusCell } = useAxes(scroller, {
+    ...{ row, column, headPx, headHeightPx, columnPx },
+    rowCount: prompts.length,
+    columnCount: entrants.length,
   });
 
   const open = (prompt: Wall["prompts"][number], entrant: Wall["entrants"][number]) => {
@@ -83,7 +66,7 @@ export function WallGrid({ wall, kind, onlyNeedLook, onAnswer, marked, onMark, s
     const next = stepFrom([row, column], event, { rows: prompts.length, columns: entrants.length });
     if (next === null) return;
     event.preventDefault();
-    wantsFocus.current = true;
+    focusCell();
     setActive(next);
   };
 
@@ -194,6 +177,46 @@ interface Axis {
   /** This one is there even out of sight, since it has the focus. */
   kept: number;
   horizontal?: boolean;
+}
+
+interface Grid {
+  row: number;
+  column: number;
+  rowCount: number;
+  columnCount: number;
+  headPx: number;
+  headHeightPx: number;
+  columnPx: number;
+}
+
+/** The rows and columns in sight, and a way to have the active cell focused once it is drawn. */
+function useAxes(
+  scroller: React.RefObject<HTMLDivElement | null>,
+  { row, column, rowCount, columnCount, headPx, headHeightPx, columnPx }: Grid,
+) {
+  const rows = useAxis(scroller, {
+    count: rowCount,
+    sizePx: Math.round((columnPx * 10) / 16),
+    startPx: headHeightPx,
+    kept: row,
+  });
+  const columns = useAxis(scroller, {
+    count: columnCount,
+    sizePx: columnPx,
+    startPx: headPx,
+    kept: column,
+    horizontal: true,
+  });
+
+  const wantsFocus = useRef(false);
+  useEffect(() => {
+    if (!wantsFocus.current) return;
+    wantsFocus.current = false;
+    scroller.current?.querySelector<HTMLElement>(`[data-place="${row} ${column}"]`)?.focus({ preventScroll: true });
+    rows.scrollToIndex(row);
+    columns.scrollToIndex(column);
+  });
+  return { rows, columns, focusCell: () => (wantsFocus.current = true) };
 }
 
 function useAxis(
