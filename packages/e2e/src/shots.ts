@@ -44,6 +44,30 @@ async function shootLead(context: BrowserContext, app: string, suffix: string): 
   await shoot(page, "entry-inputs");
 }
 
+/** Four entries under one clock, and one of them with its score sheet. */
+async function shootLooking(context: BrowserContext, app: string): Promise<void> {
+  const page = await context.newPage();
+  await page.goto(`${app}/wall`);
+  for (const entrant of ["Samphire 3", "Marram Large", "Thrift 2", "Campion 7"]) {
+    const cell = page.getByRole("gridcell", { name: new RegExp(`^Lamp Watch, ${entrant},`) });
+    await cell.focus();
+    await page.keyboard.press("Space");
+  }
+  await page.keyboard.press("c");
+  await page.getByRole("slider", { name: "Time" }).waitFor();
+  for (let frame = 0; frame < 6; frame++) await page.keyboard.press(".");
+  await shoot(page, "compare");
+  await page.goto(`${app}/judge?kind=game`);
+  await page.getByRole("region", { name: "Score sheet" }).waitFor();
+  await page.getByText(/^(?:Not filled in yet|Seen with)/).waitFor();
+  const met = page.getByRole("button", { name: "met", exact: true });
+  for (let index = 0; index < 3; index++)
+    if ((await met.nth(index).getAttribute("aria-pressed")) === "false") await met.nth(index).click();
+  await page.getByRole("button", { name: "8", exact: true }).click();
+  await shoot(page, "score-sheet");
+  await page.getByRole("button", { name: "Clear the sheet" }).click();
+}
+
 async function shootBooth(context: BrowserContext, invitation: string): Promise<void> {
   const page = await context.newPage();
   await page.goto(invitation);
@@ -52,7 +76,8 @@ async function shootBooth(context: BrowserContext, invitation: string): Promise<
   await page.getByTitle("Right page").first().waitFor();
   await page.getByText("Getting both ready …").first().waitFor({ state: "detached" });
   // A game is what the booth is about: go on to one.
-  for (let i = 0; i < 14 && !(await page.getByRole("heading", { name: "Lock Keeper" }).isVisible()); i++) {
+  const game = page.getByRole("heading", { name: /^(?:Lock Keeper|Lamp Watch|Herring Drift)/ });
+  for (let i = 0; i < 14 && !(await game.isVisible()); i++) {
     const done = await page.getByRole("progressbar", { name: "Bouts done" }).getAttribute("aria-valuenow");
     // A bout can be answered once both pages are there.
     await page.getByText("Getting both ready …").first().waitFor({ state: "detached" });
@@ -89,6 +114,7 @@ try {
   await page.goto(tourney("sign-in", "--demo"));
   await page.getByRole("navigation", { name: "Steps of the job" }).waitFor();
   await shootLead(light, demo.appUrl, "");
+  await shootLooking(light, demo.appUrl);
   const dark = await browser.newContext({
     viewport: VIEWPORT,
     colorScheme: "dark",

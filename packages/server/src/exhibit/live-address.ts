@@ -1,8 +1,11 @@
 import { deriveKey, signText, verifyText } from "../tokens.js";
 
-const LIFETIME_MS = 24 * 3_600_000;
+const DAY_MS = 24 * 3_600_000;
 
-/** Addresses on the exhibit origin under which the lead sees an entry live: signed, and good for a day. */
+/** When an address given at a time expires: at the end of the next day, so that asking again gives the same one and no page starts anew. */
+const expiryOf = (nowMs: number): number => (Math.floor(nowMs / DAY_MS) + 2) * DAY_MS;
+
+/** Addresses on the exhibit origin under which the lead sees an entry live: signed, and good for a day at least. */
 export interface LiveAddresses {
   addressOf: (entryId: string, entryPath: string) => string;
   /** The entry that a signed token stands for, or null when it is not ours or too old. */
@@ -19,7 +22,7 @@ export function createLiveAddresses({
   const key = deriveKey(secret, "live addresses");
   return {
     addressOf(entryId, entryPath) {
-      const token = signText(`${entryId}.${Date.now() + LIFETIME_MS}`, key);
+      const token = signText(`${entryId}.${expiryOf(Date.now())}`, key);
       return `${exhibitOrigin}/live/${token}/${entryPath.split("/").map(encodeURIComponent).join("/")}`;
     },
     read(token) {

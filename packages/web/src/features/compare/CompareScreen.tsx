@@ -56,6 +56,8 @@ function Comparison({
   const [restart, setRestart] = useState(0);
   const [isShared, setIsShared] = useState(true);
   const [keysOf, setKeysOf] = useState<string | null>(null);
+  // Every stage says whether it has the keyboard: that one has not says nothing of another.
+  const onFocusChange = (name: string, has: boolean) => setKeysOf((now) => (has ? name : now === name ? null : now));
   useCompareKeys(clock, {
     mode,
     solo: (index) => setSolo((now) => (now === index || index >= compared.length ? null : index)),
@@ -103,7 +105,7 @@ function Comparison({
       </div>
       <div className="px-4 py-3">
         {mode === "live" ? (
-          <LiveStages {...{ compared, restart, isShared }} onFocusChange={setKeysOf} />
+          <LiveStages {...{ compared, restart, isShared }} onFocusChange={onFocusChange} />
         ) : mode === "pages" ? (
           <Pages compared={compared} />
         ) : mode === "code" && compared.length > 1 ? (

@@ -14,7 +14,8 @@ interface LiveStagesProps {
   restart: number;
   /** Whether what is done in one stage is done in all. */
   isShared: boolean;
-  onFocusChange: (name: string | null) => void;
+  /** A stage has got the keyboard, or has it no more. */
+  onFocusChange: (name: string, hasKeyboard: boolean) => void;
 }
 
 /** The pages live. They begin at one instant, and what is done in one may be done in all of them. */
@@ -76,7 +77,7 @@ function LiveShow({ compared, restart, isShared, onFocusChange }: LiveStagesProp
                     onLeft: () => setNotes((now) => ({ ...now, [entry.id]: "it has gone elsewhere" })),
                   }}
                   sharing={sharingOf(entry.id)}
-                  onFocusChange={(has) => onFocusChange(has ? entry.entrant.name : null)}
+                  onFocusChange={(has) => onFocusChange(entry.entrant.name, has)}
                 />
               )}
               {hasBegun ? null : (

@@ -62,8 +62,8 @@ export function CourseBar() {
     skipPollingIfUnfocused: true,
   });
   return (
-    <header className="flex border-b border-strong-rule bg-ground">
-      <div className="w-56 shrink-0 border-r border-rule px-4 py-2.5 max-lg:w-40">
+    <header className="flex border-b border-strong-rule bg-ground max-md:flex-wrap">
+      <div className="w-56 shrink-0 border-r border-rule px-4 py-2.5 max-lg:w-40 max-md:w-auto max-md:flex-1 max-md:border-r-0 max-md:py-1.5">
         <span className="flex items-baseline justify-between gap-2">
           <EditionNavLink to="/" className="font-display text-[20px] leading-6 font-bold text-ink no-underline">
             Tourney
@@ -75,13 +75,16 @@ export function CourseBar() {
           {course?.sample ? <span className="shrink-0 text-care-ink">&nbsp;· sample data</span> : null}
         </p>
       </div>
-      <nav aria-label="Steps of the job" className="flex min-w-0 flex-1">
+      <nav
+        aria-label="Steps of the job"
+        className="flex min-w-0 flex-1 max-md:order-last max-md:grid max-md:basis-full max-md:grid-cols-3 max-md:border-t max-md:border-rule"
+      >
         {STEPS.map(({ key, label, state }) => (
           <EditionNavLink
             key={key}
             to={`/${key}`}
             className={({ isActive }) =>
-              `relative min-w-0 flex-1 border-r border-rule px-3.5 py-2.5 text-ink no-underline hover:bg-sheet ${isActive ? "shadow-[inset_0_-3px_0_var(--ink)]" : ""}`
+              `relative min-w-0 flex-1 border-r border-rule px-3.5 py-2.5 text-ink no-underline hover:bg-sheet max-md:border-b max-md:py-1 ${isActive ? "shadow-[inset_0_-3px_0_var(--ink)]" : ""}`
             }
           >
             {course?.next === key ? <NextNotch /> : null}

@@ -46,7 +46,7 @@ function EditionStandings({ editionId }: { editionId: string }) {
   return (
     <main>
       <h1 className="sr-only">Standings</h1>
-      <div className="flex items-center gap-1.5 border-b border-rule px-4 py-2.5">
+      <div className="flex flex-wrap items-center gap-1.5 border-b border-rule px-4 py-2.5">
         <Toggle pressed={kind === undefined} onClick={() => choose(null)}>
           All kinds
         </Toggle>
