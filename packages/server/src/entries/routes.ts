@@ -45,6 +45,12 @@ export function entryRoutes({
       response.status(201).json(AnswersImportResult.parse(await entries.importAnswers(editionId, found)));
     },
   );
+  router.get("/api/entries/:entryId/files.zip", async (request, response) => {
+    requireLead(request);
+    const { entryId } = parseInput(API.getEntry.params, request.params, "The address");
+    const { name, bytes } = await entries.save(entryId);
+    response.attachment(name).type("application/zip").send(bytes);
+  });
   router.get("/api/blobs/:sha256.webp", async (request, response) => {
     requireLead(request);
     const { sha256 } = parseInput(blobParams, request.params, "The address");

@@ -14,6 +14,7 @@ import { toStorableText } from "../db/storable.js";
 import type { AnswerColumns, GenerationStates, HandPlace } from "../generations/generation-states-repository.js";
 import type { CellRow, EntryRow } from "./entry-queries.sql.js";
 import { type ExtractDeps, extractEntry, queueRender } from "./extract-job.js";
+import { type SavedEntry, saveEntry } from "./save-entry.js";
 import type { FoundAnswers } from "./read-answers.js";
 
 /** Code longer than this is cut on screen; the file itself is whole. */
@@ -63,6 +64,11 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
   }
 
   return {
+    /** @throws TourneyError NOT_FOUND */
+    async save(entryId: string): Promise<SavedEntry> {
+      return saveEntry(await getRow(entryId), blobs);
+    },
+
     async getDetail(entryId: string, editionId: string | null = null): Promise<EntryDetail> {
       const row = await getRow(entryId, editionId);
       const fileTexts = await Promise.all(

@@ -8,6 +8,7 @@ import { CourseBar } from "../features/course/CourseBar.js";
 import { FirstLook } from "../features/course/FirstLook.js";
 import { HealthBar } from "../features/course/HealthBar.js";
 import { useGetCourseQuery, useGetSessionQuery } from "../features/course/course-api.js";
+import { Palette } from "../features/palette/Palette.js";
 import { Button } from "../ui/controls.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../ui/notices.js";
 import { SignedOut, SignIn } from "./SignIn.js";
@@ -54,6 +55,7 @@ function Screens() {
         </Suspense>
       </div>
       <FirstLook />
+      <Palette />
     </div>
   );
 }

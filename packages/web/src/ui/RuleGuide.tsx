@@ -1,24 +1,16 @@
 import { RULE_WORDS } from "@tourney/core/page";
-import { useEffect, useState } from "react";
-import { Button, Kbd } from "./controls.js";
+import { useState } from "react";
+import { Button } from "./controls.js";
 import { FINDING_RULES, FindingMark } from "./FindingMark.js";
 import { Sheet } from "./Sheet.js";
 
-/** All findings with their marks, what each means and how it can err; opened by its button or by `?`. */
+/** All findings with their marks, what each means and how it can err. */
 export function RuleGuide() {
   const [open, setOpen] = useState(false);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const isTyping = event.target instanceof Element && event.target.closest("input, textarea, select");
-      if (event.key === "?" && !isTyping) setOpen(true);
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
   return (
     <>
       <Button compact tone="quiet" onClick={() => setOpen(true)}>
-        What the marks mean <Kbd>?</Kbd>
+        What the marks mean
       </Button>
       <Sheet
         title="Findings"

@@ -1,5 +1,5 @@
 import type { EntryDetail, Recording } from "@tourney/core/contract";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { useGetEntryQuery } from "../../api/entry-api.js";
 import { EditionLink, useEditionInAddress } from "../../api/edition-links.js";
@@ -13,6 +13,7 @@ import { Stage } from "../../ui/Stage.js";
 import { CorrectAll, EntryRounds } from "./EntryRounds.js";
 import { EntryNotices, MarkAnswer, MendEntry, RedoTake } from "./EntryStanding.js";
 import { EntryTabs } from "./EntryTabs.js";
+import { LiveTools, sizeOf } from "./LiveTools.js";
 import { readScope } from "./judge-queue.js";
 import { isJudging, JudgeBar } from "./Judging.js";
 import { useRecordAgainMutation } from "./entry-api.js";
@@ -106,6 +107,8 @@ function Viewer({ entry, isBlind }: { entry: EntryDetail; isBlind: boolean }) {
   const [restart, setRestart] = useState(0);
   const [hasKeys, setHasKeys] = useState(false);
   const [atMs, setAtMs] = useState<number | null>(null);
+  const [size, setSize] = useState<number | null>(null);
+  const stage = useRef<HTMLDivElement>(null);
   const recording = entry.render?.recording ?? null;
   const view = search.get("view");
   const whole = view === "whole" ? (recording?.whole ?? null) : null;
@@ -116,17 +119,19 @@ function Viewer({ entry, isBlind }: { entry: EntryDetail; isBlind: boolean }) {
     recording?.frames.find((item) => item.atMs === atMs) ?? (recording ? frameAt(recording.frames, 0.5) : undefined);
   return (
     <>
-      <div className={`border ${hasKeys ? "border-act" : "border-rule"}`}>
+      <div ref={stage} className={`border bg-sheet ${hasKeys ? "border-act" : "border-rule"}`}>
         {whole !== null ? (
           <WholePage entry={entry} whole={whole} />
         ) : isLive ? (
-          <Stage
-            url={entry.liveUrl!}
-            title={`${entry.prompt.title}${isBlind ? "" : ` by ${entry.entrant.name}`}, live`}
-            viewport={entry.prompt.viewport}
-            restart={restart}
-            onFocusChange={setHasKeys}
-          />
+          <div className="mx-auto" style={size === null ? {} : { maxWidth: size }}>
+            <Stage
+              url={entry.liveUrl!}
+              title={`${entry.prompt.title}${isBlind ? "" : ` by ${entry.entrant.name}`}, live`}
+              viewport={sizeOf(entry.prompt.viewport, size)}
+              restart={restart}
+              onFocusChange={setHasKeys}
+            />
+          </div>
         ) : frame ? (
           <img
             src={pictureUrl(frame.file)}
@@ -137,7 +142,7 @@ function Viewer({ entry, isBlind }: { entry: EntryDetail; isBlind: boolean }) {
           <NothingToShow entry={entry} />
         )}
       </div>
-      <div className="mt-2 flex items-center gap-1.5">
+      <div className="mt-2 flex flex-wrap items-center gap-1.5">
         <Toggle pressed={isLive} disabled={entry.liveUrl === null} onClick={() => show("live")}>
           Live
         </Toggle>
@@ -150,9 +155,12 @@ function Viewer({ entry, isBlind }: { entry: EntryDetail; isBlind: boolean }) {
           </Toggle>
         ) : null}
         {isLive ? (
-          <Button compact className="ml-2" onClick={() => setRestart(restart + 1)}>
-            Restart
-          </Button>
+          <LiveTools
+            {...{ entry, isBlind, size }}
+            onSize={setSize}
+            onRestart={() => setRestart(restart + 1)}
+            onFullView={() => void stage.current?.requestFullscreen()}
+          />
         ) : null}
         <span role="status" className="ml-auto text-soft">
           {hasKeys ? "Keys: the page's · Esc takes them back" : "Keys: yours"}

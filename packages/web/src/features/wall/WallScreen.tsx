@@ -178,7 +178,7 @@ function Legend({ wall }: { wall: Wall }) {
       <RuleGuide />
       <span className="ml-auto flex items-center gap-2 text-soft">
         <Kbd>←↑↓→</Kbd> move <Kbd>Enter</Kbd> open <Kbd>[</Kbd>
-        <Kbd>]</Kbd> scrub <Kbd>Space</Kbd> mark <Kbd>C</Kbd> compare
+        <Kbd>]</Kbd> scrub <Kbd>Space</Kbd> mark <Kbd>C</Kbd> compare <Kbd>?</Kbd> keys
       </span>
     </footer>
   );
