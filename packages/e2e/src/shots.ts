@@ -33,11 +33,11 @@ async function shootLead(context: BrowserContext, app: string, suffix: string): 
   await page.getByRole("textbox", { name: "The suite file" }).click();
   await page.keyboard.press("PageDown");
   await shoot(page, "suite-editor");
-  await page.goto(`${app}/wall`);
+  await page.goto(`${app}/wall?kind=game`);
   await page.getByRole("gridcell", { name: /^Lamp Watch, Marram Small/ }).click();
   await page.getByRole("tab", { name: /^Findings/ }).waitFor();
   await shoot(page, "entry");
-  await page.goto(`${app}/wall`);
+  await page.goto(`${app}/wall?kind=game`);
   await page.getByRole("gridcell", { name: /^Lock Keeper, Samphire 3,/ }).click();
   await page.getByRole("tab", { name: /^Inputs/ }).click();
   await page.getByRole("img", { name: "The page after" }).first().waitFor();
@@ -47,7 +47,7 @@ async function shootLead(context: BrowserContext, app: string, suffix: string): 
 /** Four entries under one clock, and one of them with its score sheet. */
 async function shootLooking(context: BrowserContext, app: string): Promise<void> {
   const page = await context.newPage();
-  await page.goto(`${app}/wall`);
+  await page.goto(`${app}/wall?kind=game`);
   for (const entrant of ["Samphire 3", "Marram Large", "Thrift 2", "Campion 7"]) {
     const cell = page.getByRole("gridcell", { name: new RegExp(`^Lamp Watch, ${entrant},`) });
     await cell.focus();

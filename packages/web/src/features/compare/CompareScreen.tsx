@@ -123,7 +123,9 @@ function Comparison({
           />
         ) : null}
         {mode === "together" || mode === "swipe" ? (
-          <div className="mt-3 grid grid-cols-[minmax(0,1fr)_360px] gap-5 max-[1100px]:grid-cols-1">
+          <div
+            className={`mt-3 grid gap-5 max-[1100px]:grid-cols-1 ${compared.length > 4 ? "" : "grid-cols-[minmax(0,1fr)_420px]"}`}
+          >
             <div className="min-w-0">
               <Score compared={compared} clock={clock} />
               <Keys clock={clock} />

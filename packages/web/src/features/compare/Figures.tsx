@@ -14,37 +14,39 @@ export function Figures({ compared }: { compared: readonly Compared[] }) {
   };
   return (
     <section aria-label="Figures">
-      <table className="figures w-full border-collapse text-[14px]">
-        <thead>
-          <tr className="border-b border-strong-rule">
-            <th scope="col" className="py-1 text-left text-[13px] font-normal text-soft">
-              figure
-            </th>
-            {compared.map(({ entry }) => (
-              <th key={entry.id} scope="col" className="py-1 pl-2 text-right">
-                <span className="sr-only">{nameOfCompared(entry)}</span>
-                <span title={nameOfCompared(entry)} className="inline-flex">
-                  <EntrantGlyph glyph={entry.entrant.glyph} />
-                </span>
+      <div className="overflow-x-auto">
+        <table className="figures w-full border-collapse text-[13px]">
+          <thead>
+            <tr className="border-b border-strong-rule">
+              <th scope="col" className="py-1 text-left text-[13px] font-normal text-soft">
+                figure
               </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(({ label, texts, best }) => (
-            <tr key={label} className="border-b border-rule">
-              <th scope="row" className="py-1 text-left text-[13px] font-normal whitespace-nowrap text-soft">
-                {label}
-              </th>
-              {texts.map((text, index) => (
-                <td key={compared[index]!.entry.id} className="py-1 pl-2 text-right whitespace-nowrap">
-                  {best[index] ? <strong>{text}</strong> : text}
-                </td>
+              {compared.map(({ entry }) => (
+                <th key={entry.id} scope="col" className="py-1 pl-2 text-right">
+                  <span className="sr-only">{nameOfCompared(entry)}</span>
+                  <span title={nameOfCompared(entry)} className="inline-flex">
+                    <EntrantGlyph glyph={entry.entrant.glyph} />
+                  </span>
+                </th>
               ))}
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {rows.map(({ label, texts, best }) => (
+              <tr key={label} className="border-b border-rule">
+                <th scope="row" className="py-1 text-left pr-1 font-normal text-soft">
+                  {label}
+                </th>
+                {texts.map((text, index) => (
+                  <td key={compared[index]!.entry.id} className="py-1 pl-2 text-right whitespace-nowrap">
+                    {best[index] ? <strong>{text}</strong> : text}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
       <p className="mt-2 mb-2 text-[13px] leading-[18px] text-soft">
         Bold is the best of these.{" "}
         {unlike.length === 0 ? "They are like for like." : `Not like for like: ${unlike.join("; ")}.`}

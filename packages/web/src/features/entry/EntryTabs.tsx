@@ -48,7 +48,7 @@ export function EntryTabs({ entry, isBlind }: { entry: EntryDetail; isBlind: boo
       onValueChange={(key) => setSearch((now) => ({ ...Object.fromEntries(now), tab: key }), { replace: true })}
       className="min-w-0 p-4"
     >
-      <Tabs.List aria-label="What is known about this entry" className="flex flex-wrap gap-x-4 border-b border-rule">
+      <Tabs.List aria-label="What is known about this entry" className="flex flex-wrap gap-x-3 border-b border-rule">
         {tabs.map(({ key, label }) => (
           <Tabs.Trigger
             key={key}
