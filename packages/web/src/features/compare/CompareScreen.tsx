@@ -77,23 +77,7 @@ function Comparison({
           ← Wall
         </EditionLink>
         <h1 className="m-0 text-[20px] leading-7">{compared[0]!.entry.prompt.title}</h1>
-        {compared.map(({ entry }) => (
-          <span
-            key={entry.id}
-            className="inline-flex h-7 items-center gap-1.5 rounded border border-rule bg-sheet pl-2 text-[13px]"
-          >
-            <EntrantGlyph glyph={entry.entrant.glyph} size={12} /> {nameOfCompared(entry)}
-            <button
-              type="button"
-              aria-label={`Take ${nameOfCompared(entry)} away`}
-              disabled={ids.length <= 1}
-              onClick={() => choose(ids.filter((id) => id !== entry.id))}
-              className="h-full border-0 bg-transparent px-1.5 text-soft hover:text-ink disabled:opacity-40"
-            >
-              ×
-            </button>
-          </span>
-        ))}
+        <Chips {...{ compared, ids, choose }} />
         <Additions comparable={comparable} ids={ids} onChoose={choose} />
         <span className="ml-auto flex gap-1.5">
           {(Object.keys(MODES) as Mode[]).map((key) => (
@@ -135,6 +119,39 @@ function Comparison({
         ) : null}
       </div>
     </main>
+  );
+}
+
+/** Those that are compared, each with a way to take it away. */
+function Chips({
+  compared,
+  ids,
+  choose,
+}: {
+  compared: readonly Compared[];
+  ids: readonly string[];
+  choose: (ids: readonly string[]) => void;
+}) {
+  return (
+    <>
+      {compared.map(({ entry }) => (
+        <span
+          key={entry.id}
+          className="inline-flex h-7 items-center gap-1.5 rounded border border-rule bg-sheet pl-2 text-[13px]"
+        >
+          <EntrantGlyph glyph={entry.entrant.glyph} size={12} /> {nameOfCompared(entry)}
+          <button
+            type="button"
+            aria-label={`Take ${nameOfCompared(entry)} away`}
+            disabled={ids.length <= 1}
+            onClick={() => choose(ids.filter((id) => id !== entry.id))}
+            className="h-full border-0 bg-transparent px-1.5 text-soft hover:text-ink disabled:opacity-40"
+          >
+            ×
+          </button>
+        </span>
+      ))}
+    </>
   );
 }
 
