@@ -40,10 +40,16 @@ describe("natural pairs", () => {
   });
 
   it("finds takes, mends, turns, variants and the oldest answer", () => {
-    expect(pairsOf(entry("second", { take: 2 }), entry("third", { take: 3 }))["takes"]).toEqual(["own", "second", "third"]);
+    expect(pairsOf(entry("second", { take: 2 }), entry("third", { take: 3 }))["takes"]).toEqual([
+      "own",
+      "second",
+      "third",
+    ]);
     expect(pairsOf(entry("mended", { round: 1, mends: 1 }))).toEqual({ rounds: ["own", "mended"] });
     expect(pairsOf(entry("then", { turn: 2 }))["turns"]).toEqual(["own", "then"]);
-    expect(pairsOf(entry("hinted", { isSamePrompt: false, promptId: "lock-hinted" }))).toEqual({ variant: ["own", "hinted"] });
+    expect(pairsOf(entry("hinted", { isSamePrompt: false, promptId: "lock-hinted" }))).toEqual({
+      variant: ["own", "hinted"],
+    });
     const first = entry("first", { versionId: "new-0", isPresent: false, answeredAt: "2031-01-01T00:00:00.000Z" });
     expect(pairsOf(first)).toEqual({ oldest: ["own", "first"] });
   });
@@ -68,7 +74,9 @@ describe("natural pairs", () => {
     });
     fc.assert(
       fc.property(fc.array(any, { maxLength: 40 }), (drawn) => {
-        const others = drawn.map(({ isOld, ...rest }, i) => entry(String(i), { ...rest, lost: i % 7, ...(isOld ? OLD : {}) }));
+        const others = drawn.map(({ isOld, ...rest }, i) =>
+          entry(String(i), { ...rest, lost: i % 7, ...(isOld ? OLD : {}) }),
+        );
         for (const { entryIds } of listNaturalPairs(own, [own, ...others])) {
           expect(entryIds.length).toBeGreaterThanOrEqual(2);
           expect(entryIds.length).toBeLessThanOrEqual(6);
@@ -125,7 +133,9 @@ describe("figures side by side", () => {
   const row = (rows: ReturnType<typeof listFigures>, label: string) => rows.find((item) => item.label === label);
 
   it("marks the best of each, and no winner among equals", () => {
-    const cheap = { generation: { costUsd: 0.002, timings: { totalMs: 2000, firstTokenMs: 1000 }, usage: { outputTokens: 500 } } };
+    const cheap = {
+      generation: { costUsd: 0.002, timings: { totalMs: 2000, firstTokenMs: 1000 }, usage: { outputTokens: 500 } },
+    };
     const rows = listFigures([compared({}), compared(cheap)]);
     expect(row(rows, "cost")).toEqual({ label: "cost", texts: ["$0.010", "$0.0020"], best: [false, true] });
     expect(row(rows, "time")?.best).toEqual([false, false]);
@@ -137,7 +147,11 @@ describe("figures side by side", () => {
   it("marks no best among recordings made under different conditions, and says why", () => {
     const worse = { findings: [{ severity: "error" }], rendererVersion: "6" };
     const pair = [compared({}), compared({}, worse)];
-    expect(row(listFigures(pair), "findings")).toEqual({ label: "findings", texts: ["none", "1"], best: [false, false] });
+    expect(row(listFigures(pair), "findings")).toEqual({
+      label: "findings",
+      texts: ["none", "1"],
+      best: [false, false],
+    });
     expect(listUnlike(pair)).toEqual(["recorded under different conditions"]);
     expect(listUnlike([compared({}), compared({})])).toEqual([]);
     expect(listUnlike([compared({}), compared({ mends: 1, turn: 2 }, null)])).toEqual([

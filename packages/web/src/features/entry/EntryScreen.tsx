@@ -1,4 +1,5 @@
 import type { EntryDetail, Recording } from "@tourney/core/contract";
+import { describeInput } from "@tourney/core/page";
 import { useRef, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { useGetEntryQuery } from "../../api/entry-api.js";
@@ -247,7 +248,15 @@ function Filmstrip({
           </li>
         ))}
       </ol>
-      <div className="relative h-3" aria-hidden="true">
+      <div className="relative h-4" aria-hidden="true">
+        {recording.steps.map(({ atMs, input, control, effect }, index) => (
+          <span
+            key={index}
+            title={`${describeInput(input, control)} at ${(atMs / 1000).toFixed(1)} s`}
+            className={`absolute top-0 h-2 w-0.5 ${effect === "none" ? "bg-broken" : "bg-ink"}`}
+            style={{ left: `${Math.min(100, (atMs / last) * 100)}%` }}
+          />
+        ))}
         {errors.map(({ atMs, message }) => (
           <svg
             key={`${atMs}${message}`}

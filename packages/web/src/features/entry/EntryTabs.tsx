@@ -10,6 +10,7 @@ import { FindingMark } from "../../ui/FindingMark.js";
 import { RuleGuide } from "../../ui/RuleGuide.js";
 import { isJudging } from "./Judging.js";
 import { SheetTab } from "./SheetTab.js";
+import { CodePlace, Listing, readPlace } from "./CodeListing.js";
 import { InputsTab } from "./InputsTab.js";
 import { LoadTab } from "./LoadTab.js";
 import { RecordedUnder } from "./RecordedUnder.js";
@@ -90,7 +91,9 @@ function Findings({ entry }: { entry: EntryDetail }) {
             </span>
             <div className="min-w-0 flex-1">
               <p className="m-0 font-semibold break-words">{message}</p>
-              <p className="m-0 break-all text-soft">{evidence}</p>
+              <p className="m-0 break-all text-soft">
+                <CodePlace text={evidence} entry={entry} />
+              </p>
               {followsFrom === null ? null : (
                 <p className="m-0 break-words text-soft">
                   Follows from what is missing here, and is not held against the page: {followsFrom}.
@@ -125,7 +128,12 @@ function Log({ entry }: { entry: EntryDetail }) {
             {line.level}
           </span>
           <span className="min-w-0 break-words whitespace-pre-wrap">
-            {line.text} {line.where ? <span className="text-soft">{line.where}</span> : null}
+            {line.text}{" "}
+            {line.where ? (
+              <span className="text-soft">
+                <CodePlace text={line.where} entry={entry} />
+              </span>
+            ) : null}
           </span>
         </li>
       ))}
@@ -134,12 +142,14 @@ function Log({ entry }: { entry: EntryDetail }) {
 }
 
 function Code({ entry }: { entry: EntryDetail }) {
+  const [search] = useSearchParams();
+  const place = readPlace(search.get("place") ?? "", entry);
   return (
     <>
       {entry.fileTexts.map(({ path, text }) => (
         <figure key={path} className="m-0 mb-4">
           <figcaption className="mb-1 font-mono text-[12px] font-semibold">{path}</figcaption>
-          <Listing text={text} />
+          <Listing text={text} line={place?.path === path ? place.line : null} />
         </figure>
       ))}
       <p className="mt-0 mb-3">
@@ -255,20 +265,6 @@ function Facts({ facts: { missing, remote, ruleBreaks, leaks } }: { facts: Entry
 }
 
 /** Code with its line numbers, as one text that can be selected without them. */
-function Listing({ text }: { text: string }) {
-  const lines = text.split("\n");
-  return (
-    <div className="grid max-h-[420px] grid-cols-[auto_1fr] overflow-auto border border-rule bg-sheet font-mono text-[12px] leading-[18px]">
-      <pre aria-hidden="true" className="m-0 border-r border-rule px-2 py-2 text-right text-soft select-none">
-        {lines.map((_, i) => i + 1).join("\n")}
-      </pre>
-      <pre tabIndex={0} className="m-0 px-3 py-2">
-        {text}
-      </pre>
-    </div>
-  );
-}
-
 function Answer({ entry }: { entry: EntryDetail }) {
   return (
     <>

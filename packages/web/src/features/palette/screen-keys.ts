@@ -15,6 +15,7 @@ const SCREENS: readonly { title: string; matches: RegExp; keys: KeyList }[] = [
       ["← ↑ ↓ →", "to the next cell; Home and End along the row, with Ctrl to the corners"],
       ["Enter", "open the entry"],
       ["[ ]", "scrub its recording"],
+      ["J K", "the next cell that needs a look, or that the filters ask for; the one before"],
       ["Space", "mark it to be compared"],
       ["C", "compare what is marked"],
     ],

@@ -70,7 +70,10 @@ export function SheetTallies({ editionId, rows }: { editionId: string; rows: rea
         Counted by sheet, whoever filled it in; sheets never enter the ratings.
         {agreement
           .filter(({ pairs }) => pairs > 0)
-          .map(({ judge, pairs, agreed }) => ` ${judge} and the voters agree on ${agreed} of ${count(pairs, "pair")} that both decided.`)
+          .map(
+            ({ judge, pairs, agreed }) =>
+              ` ${judge} and the voters agree on ${agreed} of ${count(pairs, "pair")} that both decided.`,
+          )
           .join("")}
       </p>
     </section>
@@ -85,4 +88,6 @@ const Th = ({ children }: { children: React.ReactNode }) => (
     {children}
   </th>
 );
-const Td = ({ children }: { children: React.ReactNode }) => <td className="py-1.5 pr-3 whitespace-nowrap">{children}</td>;
+const Td = ({ children }: { children: React.ReactNode }) => (
+  <td className="py-1.5 pr-3 whitespace-nowrap">{children}</td>
+);

@@ -14,6 +14,8 @@ interface CellProps {
   /** Where it stands in its row, in px. */
   box: { left: number; width: number };
   isActive: boolean;
+  /** Not one of those that the filters ask for: it steps back. */
+  isAside: boolean;
   /** Marked to be compared. */
   isMarked: boolean;
   onMark: () => void;
@@ -28,7 +30,8 @@ export const isMarked = ({ severity }: WallCell["findings"][number]): boolean =>
 
 /** One cell: the picture, scrubbed by the pointer; or the words for why there is none. */
 export function CellView(props: CellProps) {
-  const { cell, label, seconds, place, box, isActive, isMarked: isChosen, onMark, onFocus, onOpen, onText } = props;
+  const { cell, label, seconds, place, box, isActive, isAside, isMarked: isChosen } = props;
+  const { onMark, onFocus, onOpen, onText } = props;
   const [share, setShare] = useState<number | null>(null);
   const marks = [...new Map(cell.findings.filter(isMarked).map((finding) => [finding.rule, finding])).values()];
   const described = [
@@ -79,7 +82,7 @@ export function CellView(props: CellProps) {
       style={box}
       className="absolute inset-y-0 cursor-pointer border-r border-b border-rule focus-visible:z-10 focus-visible:outline-offset-[-2px]"
     >
-      <div className="relative h-full overflow-hidden">
+      <div className={`relative h-full overflow-hidden ${isAside ? "opacity-25" : ""}`}>
         {cell.frames.length > 0 ? <Strip cell={cell} share={share} seconds={seconds} /> : <StateCard cell={cell} />}
         {isChosen ? (
           <span className="absolute inset-0 border-[3px] border-act">

@@ -1,30 +1,27 @@
 import type { JudgedEntry, Wall, WallCell } from "@tourney/core/contract";
 import { tallyBy } from "@tourney/core/sheets";
-import { defaultRangeExtractor, type Range, useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import { useEditionNavigate } from "../../api/edition-links.js";
 import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { useWidth } from "../../lib/use-width.js";
 import type { AnswerTarget } from "./AnswerSheet.js";
 import { CellView } from "./CellView.js";
+import { useAxes } from "./use-axes.js";
 import { RowHead, WallHead } from "./WallHeads.js";
+import { arrangeColumns, arrangeRows, findNextPlace, matches, needsLook, type WallView } from "./wall-view.js";
 import { type Place, stepFrom } from "./wall-steps.js";
-
-/** Whether something about a cell asks for the lead's eyes. */
-export const needsLook = ({ state, findings }: WallCell): boolean =>
-  ["failed", "refused", "no_artifact"].includes(state) || findings.some(({ severity }) => severity === "error");
 
 const HEAD_HEIGHT_PX = 88;
 /** Of the line that tallies score sheets, where there are any. */
 const TALLY_HEIGHT_PX = 18;
 const LEAST_COLUMN_PX = 128;
+const LEAST_ZOOMED_PX = 56;
 /** Under this width the row heads give some of theirs to the pictures. */
 const NARROW_PX = 1000;
 
 interface WallGridProps {
   wall: Wall;
-  kind: string | null;
-  onlyNeedLook: boolean;
+  view: WallView;
   onAnswer: (target: AnswerTarget) => void;
   /** Entries that are marked to be compared. */
   marked: readonly string[];
@@ -37,16 +34,16 @@ interface WallGridProps {
  * The grid itself: one cell is in the tab order, arrows move it, Enter opens. Only the cells in sight are there, since a
  * wall may have thousands.
  */
-export function WallGrid({ wall, kind, onlyNeedLook, onAnswer, marked, onMark, sheets }: WallGridProps) {
+export function WallGrid({ wall, view, onAnswer, marked, onMark, sheets }: WallGridProps) {
   const navigate = useEditionNavigate();
-  const { cellOf, prompts } = useCells(wall, kind, onlyNeedLook);
-  const { entrants, take } = wall;
+  const { take } = wall;
+  const { cellOf, prompts, entrants } = useCells(wall, view, sheets);
   const tallies = useTallies(sheets);
   const headHeightPx = HEAD_HEIGHT_PX + (sheets.length > 0 ? TALLY_HEIGHT_PX : 0);
   const scroller = useRef<HTMLDivElement>(null);
   const width = useWidth(scroller);
   const headPx = width < NARROW_PX ? 128 : 176;
-  const columnPx = Math.max(LEAST_COLUMN_PX, Math.floor((width - headPx) / entrants.length));
+  const columnPx = columnWidth(width - headPx, entrants.length, view.zoom);
   const [active, setActive] = useState<Place>([0, 0]);
   const row = Math.min(active[0], Math.max(0, prompts.length - 1));
   const column = Math.min(active[1], entrants.length - 1);
@@ -63,17 +60,22 @@ export function WallGrid({ wall, kind, onlyNeedLook, onAnswer, marked, onMark, s
       onAnswer({ prompt, entrant, take, text: "" });
   };
   const onKeyDown = (event: KeyboardEvent) => {
-    const next = stepFrom([row, column], event, { rows: prompts.length, columns: entrants.length });
+    const size = { rows: prompts.length, columns: entrants.length };
+    const by = event.ctrlKey || event.metaKey ? 0 : event.key === "j" ? 1 : event.key === "k" ? -1 : 0;
+    const next =
+      by === 0
+        ? stepFrom([row, column], event, size)
+        : findNextPlace([row, column], by, size, (r, c) => isAsked(cellOf(prompts[r]!.id, entrants[c]!), view));
     if (next === null) return;
     event.preventDefault();
     focusCell();
     setActive(next);
   };
 
-  if (prompts.length === 0)
+  if (prompts.length === 0 || entrants.length === 0)
     return (
       <p ref={scroller} className="m-0 flex-1 px-4 py-8 text-soft">
-        Nothing here needs a look. Take the filter off to see the whole wall.
+        Nothing here is what the filters ask for. Take one off to see more of the wall.
       </p>
     );
   return (
@@ -115,6 +117,7 @@ export function WallGrid({ wall, kind, onlyNeedLook, onAnswer, marked, onMark, s
                     place={[line.index, index]}
                     box={{ left: start, width: size }}
                     isActive={row === line.index && column === index}
+                    isAside={!matches(cell, view)}
                     isMarked={cell.entryId !== null && marked.includes(cell.entryId)}
                     onMark={() => onMark(cell)}
                     onFocus={() => setActive([line.index, index])}
@@ -154,87 +157,25 @@ const MISSING: Omit<WallCell, "promptId" | "entrantId" | "versionId" | "take"> =
   findings: [],
 };
 
-/** The rows that the filters leave, and each cell by its place. */
-function useCells({ prompts, entrants, cells, take }: Wall, kind: string | null, onlyNeedLook: boolean) {
+/** The rows and columns that the filters leave, in their order, and each cell by its place. */
+function useCells(wall: Wall, view: WallView, sheets: readonly JudgedEntry[]) {
+  const { prompts, entrants, cells, take } = wall;
   return useMemo(() => {
     const byPlace = new Map(cells.map((cell) => [`${cell.promptId} ${cell.versionId}`, cell]));
     const cellOf = (promptId: string, { id, version }: Pick<Wall["entrants"][number], "id" | "version">): WallCell =>
       byPlace.get(`${promptId} ${version.id}`) ?? { promptId, entrantId: id, versionId: version.id, take, ...MISSING };
-    return {
-      cellOf,
-      prompts: prompts
-        .filter((prompt) => kind === null || prompt.kind === kind)
-        .filter((prompt) => !onlyNeedLook || entrants.some((entrant) => needsLook(cellOf(prompt.id, entrant)))),
-    };
-  }, [prompts, entrants, cells, take, kind, onlyNeedLook]);
+    const columns = arrangeColumns(entrants, sheets, view);
+    const cellsOf = (promptId: string) => columns.map((column) => cellOf(promptId, column));
+    return { cellOf, entrants: columns, prompts: arrangeRows(prompts, cellsOf, view) };
+  }, [prompts, entrants, cells, take, view, sheets]);
 }
 
-interface Axis {
-  count: number;
-  sizePx: number;
-  /** What the sticky heads cover. */
-  startPx: number;
-  /** This one is there even out of sight, since it has the focus. */
-  kept: number;
-  horizontal?: boolean;
-}
+/** J and K go through what the filters ask for; without a filter, through what needs a look. */
+const isAsked = (cell: WallCell, view: WallView): boolean =>
+  view.finding === null && !view.onlyNeedLook ? needsLook(cell) : matches(cell, view);
 
-interface Grid {
-  row: number;
-  column: number;
-  rowCount: number;
-  columnCount: number;
-  headPx: number;
-  headHeightPx: number;
-  columnPx: number;
-}
-
-/** The rows and columns in sight, and a way to have the active cell focused once it is drawn. */
-function useAxes(
-  scroller: React.RefObject<HTMLDivElement | null>,
-  { row, column, rowCount, columnCount, headPx, headHeightPx, columnPx }: Grid,
-) {
-  const rows = useAxis(scroller, {
-    count: rowCount,
-    sizePx: Math.round((columnPx * 10) / 16),
-    startPx: headHeightPx,
-    kept: row,
-  });
-  const columns = useAxis(scroller, {
-    count: columnCount,
-    sizePx: columnPx,
-    startPx: headPx,
-    kept: column,
-    horizontal: true,
-  });
-
-  const wantsFocus = useRef(false);
-  useEffect(() => {
-    if (!wantsFocus.current) return;
-    wantsFocus.current = false;
-    scroller.current?.querySelector<HTMLElement>(`[data-place="${row} ${column}"]`)?.focus({ preventScroll: true });
-    rows.scrollToIndex(row);
-    columns.scrollToIndex(column);
-  });
-  return { rows, columns, focusCell: () => (wantsFocus.current = true) };
-}
-
-function useAxis(
-  scroller: React.RefObject<HTMLDivElement | null>,
-  { count, sizePx, startPx, kept, horizontal = false }: Axis,
-) {
-  // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called while drawing, never kept
-  const axis = useVirtualizer({
-    count,
-    horizontal,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => sizePx,
-    paddingStart: startPx,
-    scrollPaddingStart: startPx,
-    overscan: 3,
-    rangeExtractor: (range: Range) =>
-      [...new Set([...defaultRangeExtractor(range), ...(kept < count ? [kept] : [])])].sort((a, b) => a - b),
-  });
-  useLayoutEffect(() => axis.measure(), [axis, sizePx, startPx]);
-  return axis;
+/** Wide enough for a head where nothing else is asked for; as many as are asked for in the width otherwise. */
+function columnWidth(roomPx: number, columns: number, zoom: number | null): number {
+  if (zoom !== null) return Math.max(LEAST_ZOOMED_PX, Math.floor(roomPx / zoom));
+  return Math.max(LEAST_COLUMN_PX, Math.floor(roomPx / Math.max(1, columns)));
 }
