@@ -78,7 +78,7 @@ export function Filters({ wall }: { wall: Wall }) {
       <AskAgain wall={wall} />
       <RecordAgain wall={wall} />
       <ImportAnswers editionId={wall.edition.id} />
-      <span className="figures ml-2 text-soft">
+      <span className="figures ml-2 text-soft max-[1700px]:hidden">
         {count(wall.prompts.length, "prompt")} · {count(wall.entrants.length, "entrant")} · {count(wall.takes, "take")}
       </span>
     </div>
