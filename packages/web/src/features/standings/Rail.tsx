@@ -93,7 +93,7 @@ function Ticks({ scale }: { scale: RailScale }) {
   return scale.ticks.map((tick) => (
     <span
       key={tick}
-      className="absolute top-1/2 -translate-x-1/2 -translate-y-1/2 max-[1000px]:even:hidden"
+      className="absolute top-1/2 -translate-x-1/2 -translate-y-1/2 max-[1000px]:even:hidden max-sm:not-first:not-last:hidden"
       style={{ left: `${scale.toPercent(tick)}%` }}
     >
       {tick}

@@ -12,42 +12,44 @@ export function VoterTable({ panel, reliability }: { panel: Panel; reliability: 
   if (panel.voters.length === 0) return <p className="text-soft">Nobody has opened the invitation yet.</p>;
   const head = "py-1.5 pl-4 text-right font-medium";
   return (
-    <table className="mt-4 w-full border-collapse text-left">
-      <thead>
-        <tr className="border-b border-strong-rule text-[12px] text-soft">
-          <th className="py-1.5 font-medium">Voter</th>
-          <th className="w-[18%] py-1.5 font-medium">Progress</th>
-          <th className={head} title="Of ballots that are not even, those for the left page, with a 95 % interval">
-            Left
-          </th>
-          <th className={head}>Even</th>
-          <th className={head} title="On bouts shown twice with the sides exchanged">
-            With itself
-          </th>
-          <th
-            className={head}
-            title="Of ballots that are not even, those that agree with ratings made without this voter"
-          >
-            With others
-          </th>
-          <th className={head}>Median time</th>
-          <th className={head}>Last ballot</th>
-          <th className="py-1.5 pl-4">
-            <span className="sr-only">What to do</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {panel.voters.map((voter) => (
-          <VoterRow
-            key={voter.id}
-            {...{ voter, nowMs }}
-            quota={panel.quota}
-            found={reliability.find(({ voterId }) => voterId === voter.id)}
-          />
-        ))}
-      </tbody>
-    </table>
+    <div className="mt-4 overflow-x-auto">
+      <table className="w-full border-collapse text-left">
+        <thead>
+          <tr className="border-b border-strong-rule text-[12px] text-soft">
+            <th className="py-1.5 font-medium">Voter</th>
+            <th className="w-[18%] py-1.5 font-medium">Progress</th>
+            <th className={head} title="Of ballots that are not even, those for the left page, with a 95 % interval">
+              Left
+            </th>
+            <th className={head}>Even</th>
+            <th className={head} title="On bouts shown twice with the sides exchanged">
+              With itself
+            </th>
+            <th
+              className={head}
+              title="Of ballots that are not even, those that agree with ratings made without this voter"
+            >
+              With others
+            </th>
+            <th className={head}>Median time</th>
+            <th className={head}>Last ballot</th>
+            <th className="py-1.5 pl-4">
+              <span className="sr-only">What to do</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {panel.voters.map((voter) => (
+            <VoterRow
+              key={voter.id}
+              {...{ voter, nowMs }}
+              quota={panel.quota}
+              found={reliability.find(({ voterId }) => voterId === voter.id)}
+            />
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }
 

@@ -53,7 +53,7 @@ function Panels({ editionId }: { editionId: string }) {
             <h1 className="m-0 text-[18px] leading-6">{count(panels.length, "panel")}</h1>
             {add}
           </div>
-          <div className="grid max-w-[1280px] gap-10 px-4 py-5">
+          <div className="grid max-w-[1280px] grid-cols-1 gap-10 px-4 py-5">
             {panels.map((panel) => (
               <PanelSection key={panel.id} {...{ panel, edition }} reliability={report?.voters ?? []} />
             ))}
