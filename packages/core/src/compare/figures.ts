@@ -161,7 +161,7 @@ export function listFigures(compared: readonly Compared[]): FigureRow[] {
   });
 }
 
-/** Why the figures of these entries are not to be held against each other, in words; none where they are like for like. */
+/** What makes the figures of these entries unfair to compare, each in a few words; empty where all were made under the same conditions. */
 export function listUnlike(compared: readonly Compared[]): string[] {
   const differs = (valueOf: (item: Compared) => unknown) => new Set(compared.map((item) => valueOf(item))).size > 1;
   return [

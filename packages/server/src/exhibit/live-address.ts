@@ -2,7 +2,7 @@ import { deriveKey, signText, verifyText } from "../tokens.js";
 
 const DAY_MS = 24 * 3_600_000;
 
-/** When an address given at a time expires: at the end of the next day, so that asking again gives the same one and no page starts anew. */
+/** An address expires at the end of the next day (UTC). All calls of one day give the same address, so a page that is shown does not restart. */
 const expiryOf = (nowMs: number): number => (Math.floor(nowMs / DAY_MS) + 2) * DAY_MS;
 
 /** Addresses on the exhibit origin under which the lead sees an entry live: signed, and good for a day at least. */

@@ -1,7 +1,8 @@
 import type { Compared } from "@tourney/core/compare";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 import { EditionLink } from "../../api/edition-links.js";
+import { useKeys } from "../../lib/use-keys.js";
 import { Button, Kbd, Toggle } from "../../ui/controls.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
@@ -209,38 +210,26 @@ interface CompareActions {
 
 /** Space plays, arrows and , . go by a frame, digits show one alone; live, R restarts all and K shares inputs. */
 function useCompareKeys(clock: Clock, actions: CompareActions): void {
-  const latest = useRef({ clock, actions });
-  useEffect(() => {
-    latest.current = { clock, actions };
-  });
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (target.closest("input, textarea, select, [role=dialog], .cm-editor") !== null) return;
-      const { clock, actions } = latest.current;
-      if (actions.mode === "live") {
-        if (event.key.toLowerCase() === "r") actions.restart();
-        if (event.key.toLowerCase() === "k") actions.share();
-        return;
-      }
-      if (actions.mode === "pages" || actions.mode === "code") return;
-      const isButton = target.closest("button, a") !== null;
-      const done: Record<string, (() => void) | undefined> = {
-        " ": isButton ? undefined : clock.toggle,
-        ArrowLeft: () => clock.step(-1),
-        ArrowRight: () => clock.step(1),
-        ",": () => clock.step(-1),
-        ".": () => clock.step(1),
-        Home: () => clock.seek(0),
-        End: () => clock.seek(clock.endMs),
-      };
-      const act = /^[1-6]$/.test(event.key) ? () => actions.solo(Number(event.key) - 1) : done[event.key];
-      if (act === undefined) return;
-      event.preventDefault();
-      act();
+  useKeys((event) => {
+    if (actions.mode === "live") {
+      if (event.key.toLowerCase() === "r") actions.restart();
+      if (event.key.toLowerCase() === "k") actions.share();
+      return;
+    }
+    if (actions.mode === "pages" || actions.mode === "code") return;
+    const isButton = (event.target as Element).closest("button, a") !== null;
+    const done: Record<string, (() => void) | undefined> = {
+      " ": isButton ? undefined : clock.toggle,
+      ArrowLeft: () => clock.step(-1),
+      ArrowRight: () => clock.step(1),
+      ",": () => clock.step(-1),
+      ".": () => clock.step(1),
+      Home: () => clock.seek(0),
+      End: () => clock.seek(clock.endMs),
     };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+    const act = /^[1-6]$/.test(event.key) ? () => actions.solo(Number(event.key) - 1) : done[event.key];
+    if (act === undefined) return;
+    event.preventDefault();
+    act();
+  });
 }

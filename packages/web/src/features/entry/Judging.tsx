@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef } from "react";
+import { useMemo } from "react";
 import { Navigate, useSearchParams } from "react-router";
 import { EditionLink, useEditionNavigate } from "../../api/edition-links.js";
 import { useGetJudgingQuery } from "../../api/sheet-api.js";
@@ -6,6 +6,7 @@ import { useEdition } from "../../api/use-edition.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
 import { count } from "../../lib/format.js";
 import { useJudge } from "../../lib/judge.js";
+import { useKeys } from "../../lib/use-keys.js";
 import { Button, Kbd, Toggle } from "../../ui/controls.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { findNextUnjudged, listJudged, listQueue, readScope, stepInQueue } from "./judge-queue.js";
@@ -127,22 +128,11 @@ export function JudgeBar({ entryId, editionId }: { entryId: string; editionId: s
 
 /** Calls what a key stands for, unless somebody writes, or a button has the focus and Enter is its own. */
 function useStepKeys(actions: Record<"j" | "k" | "enter", () => void>): void {
-  const latest = useRef(actions);
-  useEffect(() => {
-    latest.current = actions;
+  useKeys((event) => {
+    const key = event.key.toLowerCase();
+    if (key !== "j" && key !== "k" && key !== "enter") return;
+    if (key === "enter" && (event.target as Element).closest("a, button") !== null) return;
+    event.preventDefault();
+    actions[key]();
   });
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      const key = event.key.toLowerCase();
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (target.closest("input, textarea, select, [role=dialog]") !== null) return;
-      if (key === "enter" && target.closest("a, button") !== null) return;
-      if (key !== "j" && key !== "k" && key !== "enter") return;
-      event.preventDefault();
-      latest.current[key]();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
 }

@@ -50,7 +50,7 @@ export function useSheet(entryId: string, judge: string, isBlind: boolean): Open
       toast.error("The score sheet could not be kept.", { description: "It is sent again with your next change." });
       return;
     }
-    // It goes on to be what is shown: the list that is asked for anew may come after the next key.
+    // The draft stays on screen: the next key may come before the refetched list does.
     setDraft((now) => (now?.key === `${entryId} ${judge}` && now.sheet === parts ? { ...now, isKept: true } : now));
   });
 

@@ -1,8 +1,9 @@
 import { MOST_COMPARED } from "@tourney/core/compare";
 import type { Wall, WallCell } from "@tourney/core/contract";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { toast } from "sonner";
 import { useEditionNavigate } from "../../api/edition-links.js";
+import { useKeys } from "../../lib/use-keys.js";
 import { Button, Kbd } from "../../ui/controls.js";
 
 export interface Marks {
@@ -11,7 +12,7 @@ export interface Marks {
   clear: () => void;
 }
 
-/** The cells that are marked to be compared: two to six of one row. A mark in another row begins anew. */
+/** The cells that are marked to be compared: two to six of one row. Marking a cell of another row drops the marks of the first. */
 export function useMarks(): Marks {
   const [marks, setMarks] = useState<{ promptId: string; entryIds: string[] }>({ promptId: "", entryIds: [] });
   const mark = ({ promptId, entryId }: WallCell) => {
@@ -32,21 +33,10 @@ export function MarkedBar({ wall, marks }: { wall: Wall; marks: Marks }) {
     if (entryIds.length >= 2) navigate(`/compare?entries=${entryIds.join(",")}`);
     else toast("Mark two cells of one row with Space, then press C.");
   };
-  const latest = useRef({ compare, clear, count: entryIds.length });
-  useEffect(() => {
-    latest.current = { compare, clear, count: entryIds.length };
+  useKeys((event) => {
+    if (event.key.toLowerCase() === "c") compare();
+    if (event.key === "Escape" && entryIds.length > 0) clear();
   });
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (target.closest("input, textarea, select, [role=dialog]") !== null) return;
-      if (event.key.toLowerCase() === "c") latest.current.compare();
-      if (event.key === "Escape" && latest.current.count > 0) latest.current.clear();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
   if (entryIds.length === 0) return null;
   const names = entryIds.map((id) => {
     const cell = wall.cells.find(({ entryId }) => entryId === id);
