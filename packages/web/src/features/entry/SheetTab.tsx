@@ -6,10 +6,11 @@ import {
   watchpointText,
 } from "@tourney/core/contract";
 import { listEvidence } from "@tourney/core/sheets";
-import { type ReactNode, useEffect, useId, useRef, useState } from "react";
+import { type ReactNode, useId, useRef, useState } from "react";
 import { useGetJudgingQuery } from "../../api/sheet-api.js";
 import { count, formatAgo, formatExact } from "../../lib/format.js";
 import { useJudge } from "../../lib/judge.js";
+import { useKeys } from "../../lib/use-keys.js";
 import { useNow } from "../../lib/use-now.js";
 import { Button, Field, Kbd, Toggle } from "../../ui/controls.js";
 import { markOf, pressKey, setMark, VERDICT_KEYS } from "./sheet-keys.js";
@@ -31,7 +32,7 @@ export function SheetTab({ entry, isBlind }: { entry: EntryDetail; isBlind: bool
   useSheetKeys(open, entry, { n: note, t: tags });
   const { sheet, change } = open;
   return (
-    <section aria-label="Score sheet" className="grid gap-4">
+    <section aria-label="Score sheet" onKeyDown={leaveField} className="grid gap-4">
       <Watchpoints {...{ entry, sheet, change }} />
       <Part title="Verdict">
         <div className="flex gap-1.5">
@@ -79,29 +80,22 @@ function useSheetKeys(
   entry: EntryDetail,
   fields: Record<string, React.RefObject<HTMLElement | null>>,
 ): void {
-  const latest = useRef({ open, entry, fields });
-  useEffect(() => {
-    latest.current = { open, entry, fields };
+  useKeys((event) => {
+    if (open.isLoading) return;
+    const field = fields[event.key.toLowerCase()];
+    const texts = entry.prompt.watchpoints.map(watchpointText);
+    const press = (sheet: SheetParts) => pressKey(sheet, texts, event.key);
+    if (field === undefined && press(open.sheet) === null) return;
+    event.preventDefault();
+    if (field !== undefined) field.current?.focus();
+    else open.change((sheet) => press(sheet) ?? {});
   });
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const { open, entry, fields } = latest.current;
-      const target = event.target as HTMLElement;
-      const isWriting = target.closest("input, textarea, select, [role=dialog]") !== null;
-      if (isWriting && event.key === "Escape") target.blur();
-      if (isWriting || event.ctrlKey || event.metaKey || event.altKey || open.isLoading) return;
-      const field = fields[event.key.toLowerCase()];
-      const texts = entry.prompt.watchpoints.map(watchpointText);
-      const press = (sheet: SheetParts) => pressKey(sheet, texts, event.key);
-      if (field === undefined && press(open.sheet) === null) return;
-      event.preventDefault();
-      if (field !== undefined) field.current?.focus();
-      else open.change((sheet) => press(sheet) ?? {});
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
 }
+
+/** Escape gives the keys back from what is being written. */
+const leaveField = ({ key, target }: React.KeyboardEvent) => {
+  if (key === "Escape") (target as HTMLElement).blur();
+};
 
 function Part({
   title,

@@ -5,6 +5,7 @@ import { useLocation } from "react-router";
 import { useEditionNavigate } from "../../api/edition-links.js";
 import { useEdition } from "../../api/use-edition.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
+import { wantsKeys } from "../../lib/use-keys.js";
 import { Kbd } from "../../ui/controls.js";
 import { RuleGuide } from "../../ui/RuleGuide.js";
 import { Sheet } from "../../ui/Sheet.js";
@@ -19,9 +20,7 @@ export function Palette() {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const isChord = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k";
-      const isWriting =
-        event.target instanceof Element && event.target.closest("input, textarea, select, [contenteditable]") !== null;
-      if (!isChord && (isWriting || event.ctrlKey || event.metaKey || event.altKey)) return;
+      if (!isChord && (wantsKeys(event.target) || event.ctrlKey || event.metaKey || event.altKey)) return;
       if (!isChord && event.key !== "/" && event.key !== "?") return;
       event.preventDefault();
       setOpen(event.key === "?" ? "keys" : "palette");
