@@ -4,6 +4,7 @@ import type { AuditRepository } from "../voting/audit-repository.js";
 import type { TellOfBallots } from "../voting/ballot-notice.js";
 import type { EntryRow } from "./entry-queries.sql.js";
 import { type ExtractDeps, queueFirstRender, takeOut } from "./extract-job.js";
+import { noSuchEntry } from "./no-such-entry.js";
 
 interface JudgementDeps extends ExtractDeps {
   audit: AuditRepository;
@@ -17,11 +18,7 @@ export function createJudgementService(deps: JudgementDeps) {
   async function getRow(entryId: string): Promise<EntryRow> {
     const row = await entries.findEntry(entryId);
     if (row) return row;
-    throw new TourneyError("NOT_FOUND", {
-      message: `There is no entry ${entryId}.`,
-      reason: "It may belong to another Tourney.",
-      remedy: "Open the wall and choose a cell.",
-    });
+    throw noSuchEntry(entryId);
   }
   const describe = ({ id, prompt, entrantName, take }: EntryRow) => ({
     entryId: id,

@@ -16,6 +16,7 @@ import type { CellRow, EntryRow } from "./entry-queries.sql.js";
 import { type ExtractDeps, extractEntry, queueRender } from "./extract-job.js";
 import { type SavedEntry, saveEntry } from "./save-entry.js";
 import type { FoundAnswers } from "./read-answers.js";
+import { noSuchEntry } from "./no-such-entry.js";
 
 /** Code longer than this is cut on screen; the file itself is whole. */
 const LONGEST_SHOWN_TEXT = 400_000;
@@ -26,11 +27,7 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
   async function getRow(entryId: string, editionId: string | null = null): Promise<EntryRow> {
     const row = await entries.findEntry(entryId, editionId);
     if (row) return row;
-    throw new TourneyError("NOT_FOUND", {
-      message: `There is no entry ${entryId}.`,
-      reason: "It may belong to another Tourney.",
-      remedy: "Open the wall and choose a cell.",
-    });
+    throw noSuchEntry(entryId);
   }
 
   /** Takes in an answer that was fetched by hand. The same answer again changes nothing, or takes its page out once more where that failed. */

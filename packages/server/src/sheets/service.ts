@@ -1,17 +1,13 @@
 import type { Judging, ScoreSheet, ScoreSheetInput } from "@tourney/core/contract";
-import { TourneyError } from "@tourney/core/errors";
 import { countAgreement } from "@tourney/core/sheets";
 import type { SheetRepository } from "./repository.js";
+import { noSuchEntry } from "../entries/no-such-entry.js";
 
 /** Score sheets: what people make of single entries. Nothing here touches a ballot or a rating. */
 export function createSheetService({ sheets }: { sheets: SheetRepository }) {
   async function refuseUnknown(entryId: string): Promise<void> {
     if (await sheets.hasEntry(entryId)) return;
-    throw new TourneyError("NOT_FOUND", {
-      message: `There is no entry ${entryId}.`,
-      reason: "It may belong to another Tourney.",
-      remedy: "Open the wall and choose a cell.",
-    });
+    throw noSuchEntry(entryId);
   }
   return {
     async list(entryId: string): Promise<ScoreSheet[]> {
