@@ -30,8 +30,11 @@ export function runStage({ page, names }: StageOptions): void {
 
   // ---- The keyboard, and the words from the booth ----
 
+  /** Since Escape, until the voter comes back with the pointer. */
+  let isGivenBack = false;
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key !== "Escape" || !event.isTrusted) return;
+    isGivenBack = true;
     if (document.pointerLockElement) document.exitPointerLock();
     tell("tourney:escape", "*");
   };
@@ -43,7 +46,11 @@ export function runStage({ page, names }: StageOptions): void {
     exitPointerLock.call(this);
   };
   const onLockChange = () => {
-    if (document.pointerLockElement !== null) return;
+    if (document.pointerLockElement !== null) {
+      // Asked for before Escape and granted after it: on a busy machine a moment lies between the two.
+      if (isGivenBack) document.exitPointerLock();
+      return;
+    }
     if (!isFreeing) tell("tourney:escape", "*");
     isFreeing = false;
   };
@@ -70,7 +77,9 @@ export function runStage({ page, names }: StageOptions): void {
   let invitedAt = -Infinity;
   let wanted: HTMLElement | SVGElement | null = null;
   const onPointerDown = (event: PointerEvent) => {
-    if (event.isTrusted) invitedAt = performance.now();
+    if (!event.isTrusted) return;
+    invitedAt = performance.now();
+    isGivenBack = false;
   };
   const onFocus = (event: FocusEvent) => {
     if (event.target !== globalThis) return;

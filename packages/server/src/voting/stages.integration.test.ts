@@ -169,7 +169,9 @@ describe("a stage of the booth", () => {
   it("always gives the keyboard back on Escape, and lets no page take it unasked", async () => {
     const page = await openBout("grabs", { gorse: GRABS_KEYS, heath: GRABS_KEYS.replace("<h1>", "<h1>Second. ") });
     await begun(page);
-    await page.waitForTimeout(500);
+    // By then both have written themselves anew, which is no going away.
+    await page.waitForTimeout(2500);
+    expect(await page.getByText("The page went away from here.").count()).toBe(0);
     expect(await timeNotch(page, "1", "left by far")).toBeLessThan(1000);
     const left = page.locator('iframe[title="Left page"]');
     const leftUrl = await left.evaluate((element) => (element as HTMLIFrameElement).src);

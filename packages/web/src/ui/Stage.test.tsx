@@ -44,6 +44,34 @@ describe("a stage", () => {
     expect(onEscape).not.toHaveBeenCalled();
   });
 
+  it("asks a page that has loaded something new whether it is still there, and takes its word late, too", () => {
+    vi.useFakeTimers();
+    const onAway = vi.fn();
+    const held = { hasBegun: true, isLoud: false, onReady: vi.fn(), onBegun: vi.fn(), onAway };
+    render(<Stage url="about:blank" title="Right page" viewport={{ width: 9, height: 9 }} restart={0} held={held} />);
+    const frame = screen.getByTitle<HTMLIFrameElement>("Right page");
+    const said = vi.spyOn(frame.contentWindow!, "postMessage");
+    post(frame.contentWindow, "tourney:ready");
+    fireEvent.load(frame);
+    fireEvent.load(frame);
+    vi.advanceTimersByTime(5000);
+    expect(onAway).not.toHaveBeenCalled();
+    // Written anew, and still there.
+    said.mockClear();
+    fireEvent.load(frame);
+    expect(said.mock.calls.map((call) => call[0] as string)).toEqual(["tourney:quiet", "tourney:begin", "tourney:ask"]);
+    post(frame.contentWindow, "tourney:ready");
+    vi.advanceTimersByTime(5000);
+    expect(onAway).not.toHaveBeenCalled();
+    // Gone, and back.
+    fireEvent.load(frame);
+    vi.advanceTimersByTime(5000);
+    expect(onAway.mock.calls).toEqual([[true]]);
+    post(frame.contentWindow, "tourney:ready");
+    expect(onAway.mock.calls).toEqual([[true], [false]]);
+    vi.useRealTimers();
+  });
+
   it("gives the keys back when Escape still reaches the app, though the page has the focus", () => {
     const { frame, onEscape, onFocusChange } = show();
     fireEvent.keyDown(window, { key: "Escape" });

@@ -9,9 +9,9 @@ export interface HeldStage {
   /** The stage waits to be begun. */
   onReady: () => void;
   /** The page is there. */
-  onBegun: () => void;
-  /** The page has gone somewhere else. */
-  onLeft: () => void;
+  onBegun?: () => void;
+  /** The page has gone somewhere else, or is back from there. */
+  onAway: (isAway: boolean) => void;
 }
 
 interface StageProps {
@@ -164,34 +164,44 @@ function useAnswering(frame: RefObject<HTMLIFrameElement | null>, isOn: boolean,
   }, [frame, isOn]);
 }
 
-/** A page that starts itself afresh is there again within this time after its frame has loaded. */
-const AFRESH_MS = 600;
+/** A stage that has loaded something new and does not answer for so long shows something else. */
+const AWAY_MS = 1500;
 
 /**
  * Lets a held stage begin when it is told to, once.
  *
  * @param showing changes with every document that the frame is given.
- * @returns what to call on each load of the frame: the first is of the stage itself, the second of the page in it. After that two in a row are a
- * page that starts itself afresh, and one alone is a place that it went to.
+ * @returns what to call on each load of the frame: the first is of the stage itself, the second of the page in it. At each further one the stage
+ * is asked whether it is still there: a page may write itself anew or start itself afresh, and only one that went elsewhere does not answer.
  */
 function useHeldStage(frame: RefObject<HTMLIFrameElement | null>, held: HeldStage | undefined, showing: string) {
   const latest = useRef(held);
-  const state = useRef({ showing: "", isReady: false, hasBegun: false, loads: 0 });
+  const state = useRef({ showing: "", isReady: false, hasBegun: false, isAway: false, loads: 0 });
   const leaving = useRef<ReturnType<typeof setTimeout>>(undefined);
   const fresh = () => {
     if (state.current.showing !== showing) {
       clearTimeout(leaving.current);
-      state.current = { showing, isReady: false, hasBegun: false, loads: 0 };
+      state.current = { showing, isReady: false, hasBegun: false, isAway: false, loads: 0 };
     }
     return state.current;
   };
   const say = (word: string) => frame.current?.contentWindow?.postMessage(word, "*");
+  const begin = () => {
+    say(latest.current?.isLoud === true ? "tourney:loud" : "tourney:quiet");
+    say("tourney:begin");
+  };
   const beginIfTold = () => {
     const now = fresh();
     if (!now.isReady || now.hasBegun || latest.current?.hasBegun !== true) return;
     now.hasBegun = true;
-    say(latest.current.isLoud ? "tourney:loud" : "tourney:quiet");
-    say("tourney:begin");
+    begin();
+  };
+  const setAway = (isAway: boolean) => {
+    const now = fresh();
+    clearTimeout(leaving.current);
+    if (now.isAway === isAway) return;
+    now.isAway = isAway;
+    latest.current?.onAway(isAway);
   };
   useEffect(() => {
     latest.current = held;
@@ -200,7 +210,9 @@ function useHeldStage(frame: RefObject<HTMLIFrameElement | null>, held: HeldStag
   useEffect(() => {
     const onMessage = (event: MessageEvent) => {
       const now = fresh();
-      if (event.source !== frame.current?.contentWindow || event.data !== "tourney:ready" || now.isReady) return;
+      if (event.source !== frame.current?.contentWindow || event.data !== "tourney:ready") return;
+      setAway(false);
+      if (now.isReady) return;
       now.isReady = true;
       latest.current?.onReady();
       beginIfTold();
@@ -216,11 +228,12 @@ function useHeldStage(frame: RefObject<HTMLIFrameElement | null>, held: HeldStag
   return () => {
     const now = fresh();
     now.loads++;
-    if (now.loads === 2) latest.current?.onBegun();
-    if (now.loads === 3) leaving.current = setTimeout(() => latest.current?.onLeft(), AFRESH_MS);
-    if (now.loads > 3) {
-      clearTimeout(leaving.current);
-      now.loads = 2;
-    }
+    if (now.loads === 2) latest.current?.onBegun?.();
+    if (now.loads <= 2) return;
+    clearTimeout(leaving.current);
+    leaving.current = setTimeout(() => setAway(true), AWAY_MS);
+    // A page that went to its own address waits to be begun once more; one that has begun takes no notice.
+    begin();
+    say("tourney:ask");
   };
 }

@@ -58,7 +58,7 @@ export function useBoutStages(isCurrent: boolean) {
       isLoud,
       onReady: () => setReady((now) => ({ ...now, [side]: true })),
       onBegun: () => setThere((now) => ({ ...now, [side]: true })),
-      onLeft: () => setGone((now) => ({ ...now, [side]: true })),
+      onAway: (isAway) => setGone((now) => ({ ...now, [side]: isAway })),
     }),
     startOver: () => startOver(),
     toggleRecordings: () => {

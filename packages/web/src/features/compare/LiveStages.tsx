@@ -73,8 +73,9 @@ function LiveShow({ compared, restart, isShared, onFocusChange }: LiveStagesProp
                     hasBegun,
                     isLoud: false,
                     onReady: () => setReady((now) => new Set([...now, entry.id])),
-                    onBegun: () => undefined,
-                    onLeft: () => setNotes((now) => ({ ...now, [entry.id]: "it has gone elsewhere" })),
+                    onAway: (isAway) => {
+                      if (isAway) setNotes((now) => ({ ...now, [entry.id]: "it has gone elsewhere" }));
+                    },
                   }}
                   sharing={sharingOf(entry.id)}
                   onFocusChange={(has) => onFocusChange(entry.entrant.name, has)}
