@@ -4,6 +4,7 @@ import type { Logger } from "pino";
 import { authRoutes } from "./auth/routes.js";
 import type { Config } from "./config.js";
 import { compareRoutes } from "./compare/routes.js";
+import { searchRoutes } from "./search/routes.js";
 import { courseRoutes } from "./course/routes.js";
 import { entrantRoutes } from "./entrants/routes.js";
 import { entryRoutes } from "./entries/routes.js";
@@ -69,6 +70,7 @@ export function createApp({
     redoRoutes(services),
     sheetRoutes(services),
     compareRoutes(services),
+    searchRoutes(services),
     renderRoutes({ renders: services.renders }),
     votingRoutes({ ...services, isSecure: config.isSecure }),
     standingsRoutes({ ...services, feeds }),

@@ -6,6 +6,8 @@ import { createFolderBlobStore, createRoom, openShelf } from "@tourney/store";
 import type { Config } from "./config.js";
 import { CompareRepository } from "./compare/repository.js";
 import { createCompareService } from "./compare/service.js";
+import { SearchRepository } from "./search/repository.js";
+import { createSearchService } from "./search/service.js";
 import { createCourseService } from "./course/service.js";
 import { DemoRepository } from "./demo/demo-repository.js";
 import type { Database } from "./db/connection.js";
@@ -127,6 +129,7 @@ export function createServices({
     appOrigin: config.appOrigin,
   });
   const compare = createCompareService({ compare: new CompareRepository(db) });
+  const search = createSearchService({ search: new SearchRepository(db) });
   const sheets = createSheetService({ sheets: new SheetRepository(db) });
   const demo = new DemoRepository(db);
   return {
@@ -136,6 +139,7 @@ export function createServices({
     blobs,
     booth,
     compare,
+    search,
     course,
     demo,
     entrants,

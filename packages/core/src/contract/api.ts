@@ -18,6 +18,7 @@ import { RecordAgain } from "./render.js";
 import { RENDER_OPERATIONS } from "./render-operations.js";
 import { REDO_OPERATIONS } from "./redo.js";
 import { RUN_OPERATIONS } from "./run-operations.js";
+import { SEARCH_OPERATIONS } from "./search.js";
 import { Kind } from "./suite.js";
 import { Token } from "./voting.js";
 import { VOTING_OPERATIONS } from "./voting-operations.js";
@@ -38,6 +39,7 @@ export const API = {
   ...RENDER_OPERATIONS,
   ...SHEET_OPERATIONS,
   ...COMPARE_OPERATIONS,
+  ...SEARCH_OPERATIONS,
   ...VOTING_OPERATIONS,
   getSession: defineOperation({
     id: "getSession",

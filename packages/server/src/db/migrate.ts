@@ -18,6 +18,7 @@ import { countByWording } from "./migrations/202611270830-count-by-wording.js";
 import { boundJoins } from "./migrations/202611271900-bound-joins.js";
 import { partCircuits } from "./migrations/202611271910-part-circuits.js";
 import { keepScoreSheets } from "./migrations/202611280100-keep-score-sheets.js";
+import { searchTexts } from "./migrations/202611280500-search-texts.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
 const MIGRATIONS: Migration[] = [
@@ -34,6 +35,7 @@ const MIGRATIONS: Migration[] = [
   boundJoins,
   partCircuits,
   keepScoreSheets,
+  searchTexts,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

@@ -9,7 +9,8 @@ import { wantsKeys } from "../../lib/use-keys.js";
 import { Kbd } from "../../ui/controls.js";
 import { RuleGuide } from "../../ui/RuleGuide.js";
 import { Sheet } from "../../ui/Sheet.js";
-import { findItems, listItems, type PaletteItem } from "./find-items.js";
+import { asItem, findItems, listItems, markWords, type PaletteItem, splitWords } from "./find-items.js";
+import { useTextSearch } from "./use-text-search.js";
 import { listKeys } from "./screen-keys.js";
 
 const MOST_ITEMS = 12;
@@ -58,7 +59,11 @@ function Finder({ onDone }: { onDone: () => void }) {
   const [active, setActive] = useState(0);
   const list = useId();
   const items = useMemo(() => listItems(wall), [wall]);
-  const found = useMemo(() => findItems(items, typed, MOST_ITEMS), [items, typed]);
+  const { hits, isSearching } = useTextSearch(edition?.id, typed);
+  const found = useMemo(
+    () => [...findItems(items, typed, MOST_ITEMS), ...hits.map((hit) => asItem(hit))],
+    [items, typed, hits],
+  );
   const at = Math.min(active, Math.max(0, found.length - 1));
   const go = (item: PaletteItem | undefined) => {
     if (item === undefined) return;
@@ -74,7 +79,7 @@ function Finder({ onDone }: { onDone: () => void }) {
         aria-expanded
         aria-controls={list}
         aria-activedescendant={found.length === 0 ? undefined : `${list}-${at}`}
-        placeholder="A screen, a prompt, an entry, something to do"
+        placeholder="A screen, a prompt, an entry, words of an answer or a note"
         value={typed}
         onChange={(event) => {
           setTyped(event.target.value);
@@ -91,7 +96,7 @@ function Finder({ onDone }: { onDone: () => void }) {
       <ul id={list} role="listbox" aria-label="Found" className="m-0 max-h-[50vh] list-none overflow-auto p-0 py-1">
         {found.map((item, index) => (
           <li
-            key={`${item.sort} ${item.to}`}
+            key={`${item.sort} ${item.to} ${item.excerpt ?? ""}`}
             id={`${list}-${index}`}
             role="option"
             aria-selected={index === at}
@@ -99,12 +104,25 @@ function Finder({ onDone }: { onDone: () => void }) {
             onMouseMove={() => setActive(index)}
             className={`flex cursor-pointer items-center gap-3 px-4 py-1.5 ${index === at ? "bg-ink text-ground" : ""}`}
           >
-            <span className="min-w-0 flex-1 truncate">{item.label}</span>
+            <span className="min-w-0 flex-1">
+              <span className="block truncate">{item.label}</span>
+              {item.excerpt === undefined ? null : (
+                <span className="block truncate font-mono text-[12px] opacity-80">
+                  <Marked text={item.excerpt} words={splitWords(typed)} />
+                </span>
+              )}
+            </span>
             <span className="text-[13px] opacity-80">{item.sort}</span>
           </li>
         ))}
       </ul>
-      {found.length === 0 ? <p className="m-0 px-4 py-3 text-soft">Nothing here is called that.</p> : null}
+      <p role="status" className={found.length === 0 ? "m-0 px-4 py-3 text-soft" : "sr-only"}>
+        {isSearching
+          ? "Searching …"
+          : found.length === 0
+            ? "Nothing is called that, and no text has these words."
+            : `${found.length} found`}
+      </p>
       <p className="m-0 flex gap-3 border-t border-rule px-4 py-2 text-[13px] text-soft">
         <span>
           <Kbd>↑</Kbd> <Kbd>↓</Kbd> choose
@@ -117,6 +135,13 @@ function Finder({ onDone }: { onDone: () => void }) {
         </span>
       </p>
     </>
+  );
+}
+
+/** A text with what was searched for in bold. */
+function Marked({ text, words }: { text: string; words: readonly string[] }) {
+  return markWords(text, words).map(({ text: part, isFound }, index) =>
+    isFound ? <b key={index}>{part}</b> : <span key={index}>{part}</span>,
   );
 }
 

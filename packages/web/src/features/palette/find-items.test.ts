@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { WALL } from "../../../test-support/fixtures.js";
-import { findItems, listItems } from "./find-items.js";
+import { asItem, findItems, listItems, markWords } from "./find-items.js";
 import { listKeys } from "./screen-keys.js";
 
 describe("the palette", () => {
@@ -22,6 +22,34 @@ describe("the palette", () => {
   it("puts first what begins with what was typed, and no more than are wanted", () => {
     expect(labels("ju")[0]).toMatch(/^Judge/);
     expect(labels("", 2)).toHaveLength(2);
+  });
+});
+
+describe("a text that was found", () => {
+  const hit = {
+    sort: "note",
+    title: "Quay, a voter",
+    excerpt: " It  leans\n",
+    promptKey: "quay",
+    entrantId: null,
+  } as const;
+
+  it("leads to its entry, to both entries of a bout, to its prompt, or to the entrants", () => {
+    expect(asItem({ ...hit, entryIds: ["a"] })).toMatchObject({ to: "/entries/a", excerpt: "It leans" });
+    expect(asItem({ ...hit, entryIds: ["a", "b"] }).to).toBe("/compare?entries=a,b");
+    expect(asItem({ ...hit, sort: "prompt", entryIds: [] }).to).toBe("/suite?prompt=quay");
+    expect(asItem({ ...hit, sort: "entrant", entryIds: [], promptKey: null, entrantId: "n" }).to).toBe("/entrants");
+  });
+
+  it("has the words apart, whatever signs they stand between, and loses nothing", () => {
+    expect(markWords("The gull(gulls) seagull", ["gull"])).toEqual([
+      { text: "The ", isFound: false },
+      { text: "gull", isFound: true },
+      { text: "(", isFound: false },
+      { text: "gull", isFound: true },
+      { text: "s) seagull", isFound: false },
+    ]);
+    expect(markWords("as it is", [])).toEqual([{ text: "as it is", isFound: false }]);
   });
 });
 

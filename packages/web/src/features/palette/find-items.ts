@@ -1,4 +1,4 @@
-import type { Wall } from "@tourney/core/contract";
+import type { SearchHit, Wall } from "@tourney/core/contract";
 
 /** Something that the palette leads to. */
 export interface PaletteItem {
@@ -7,6 +7,8 @@ export interface PaletteItem {
   /** What sort it is, in a word. */
   sort: string;
   to: string;
+  /** Text in which the words were found. */
+  excerpt?: string;
 }
 
 const SCREENS: readonly PaletteItem[] = [
@@ -49,15 +51,50 @@ export function listItems(wall: Wall | undefined): PaletteItem[] {
  * @param most how many are wanted.
  */
 export function findItems(items: readonly PaletteItem[], typed: string, most: number): PaletteItem[] {
-  const words = typed
-    .toLowerCase()
-    .split(/\s+/)
-    .filter((word) => word !== "");
+  const words = splitWords(typed);
   if (words.length === 0) return items.slice(0, most);
   const found = items.filter(({ label }) => {
-    const own = label.toLowerCase().split(/[\s,]+/);
+    const own = splitWords(label);
     return words.every((word) => own.some((part) => part.startsWith(word)));
   });
   const starts = ({ label }: PaletteItem) => (label.toLowerCase().startsWith(words[0]!) ? 0 : 1);
   return found.toSorted((a, b) => starts(a) - starts(b)).slice(0, most);
+}
+
+/** What stands between signs that are neither letter nor digit, in lower case. */
+export const splitWords = (text: string): string[] =>
+  text
+    .toLowerCase()
+    .split(/[^\p{L}\p{N}]+/u)
+    .filter((word) => word !== "");
+
+const SORT_WORDS: Record<SearchHit["sort"], string> = {
+  entrant: "entrant",
+  prompt: "prompt's text",
+  note: "note",
+  finding: "finding",
+  answer: "answer",
+};
+
+/** A found text as something to go to: the entry it stands in, or the comparison of the two that a voter wrote about. */
+export function asItem({ sort, title, excerpt, entryIds, promptKey, entrantId }: SearchHit): PaletteItem {
+  const to =
+    entryIds.length > 1
+      ? `/compare?entries=${entryIds.join(",")}`
+      : entryIds.length === 1
+        ? `/entries/${entryIds[0]}`
+        : entrantId === null
+          ? `/suite?prompt=${promptKey ?? ""}`
+          : "/entrants";
+  return { label: title, sort: SORT_WORDS[sort], to, excerpt: excerpt.replace(/\s+/g, " ").trim() };
+}
+
+/** A text in parts, with those that are one of the words or the beginning of one set apart. */
+export function markWords(text: string, words: readonly string[]): { text: string; isFound: boolean }[] {
+  if (words.length === 0) return [{ text, isFound: false }];
+  const pattern = new RegExp(`(?<![\\p{L}\\p{N}])(${words.join("|")})`, "giu");
+  return text
+    .split(pattern)
+    .map((part, index) => ({ text: part, isFound: index % 2 === 1 }))
+    .filter((part) => part.text !== "");
 }
