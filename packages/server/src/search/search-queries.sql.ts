@@ -3,7 +3,7 @@ import { SearchHit } from "@tourney/core/contract";
 export const HitRow = SearchHit;
 
 /** The text around the first place where word $3 begins, as far into a text as it is searched. */
-const excerptOf = (text: string) => `substr(${text}, greatest(1, strpos(lower(left(${text}, 150000)), $3) - 60), 200)`;
+const excerptOf = (text: string) => `substr(${text}, greatest(1, strpos(lower(left(${text}, 150000)), $3) - 24), 200)`;
 
 const has = (text: string) => `searchable(${text}) @@ to_tsquery('simple', $2)`;
 
@@ -38,8 +38,10 @@ const VOTER_NOTES = `
   FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN prompts q ON q.wording_id = o.wording_id
   WHERE q.edition_id = $1 AND b.note <> '' AND b.voided_at IS NULL AND ${has("b.note")} ORDER BY b.cast_at DESC`;
 
+const FINDING_TEXT = `(SELECT string_agg(initcap(replace(f->>'rule', '_', ' ')) || ': ' || (f->>'message'), '. ')
+      FROM jsonb_array_elements(r.recording->'findings') f)`;
 const FINDINGS = `
-  SELECT 'finding' AS sort, ${ENTRY_TITLE} AS title, ${excerptOf("replace(r.recording->>'findings', '_', ' ')")} AS excerpt, ARRAY[e.id] AS "entryIds",
+  SELECT 'finding' AS sort, ${ENTRY_TITLE} AS title, ${excerptOf(FINDING_TEXT)} AS excerpt, ARRAY[e.id] AS "entryIds",
     q.key AS "promptKey", n.id AS "entrantId"
   FROM ${ENTRIES} JOIN renders r ON r.entry_id = e.id
   WHERE ${HOLDS} AND ${has("r.recording->>'findings'")}

@@ -8,6 +8,7 @@ import { CourseBar } from "../features/course/CourseBar.js";
 import { FirstLook } from "../features/course/FirstLook.js";
 import { HealthBar } from "../features/course/HealthBar.js";
 import { useGetCourseQuery, useGetSessionQuery } from "../features/course/course-api.js";
+import { News } from "../features/news/News.js";
 import { Palette } from "../features/palette/Palette.js";
 import { Button } from "../ui/controls.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../ui/notices.js";
@@ -56,6 +57,7 @@ function Screens() {
       </div>
       <FirstLook />
       <Palette />
+      <News />
     </div>
   );
 }

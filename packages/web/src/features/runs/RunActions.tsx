@@ -1,5 +1,6 @@
 import type { RunDetail } from "@tourney/core/contract";
 import { useState } from "react";
+import { AllowNotices } from "../../ui/AllowNotices.js";
 import { Button, Field } from "../../ui/controls.js";
 import { ErrorNotice } from "../../ui/notices.js";
 import {
@@ -29,6 +30,7 @@ export function RunActions({ run }: { run: RunDetail }) {
           {state ? <span className="text-care-ink"> {state}</span> : null}
         </h1>
         <div className="flex flex-wrap gap-2">
+          {waiting + counts.running > 0 ? <AllowNotices /> : null}
           {run.pausedAt ? (
             <Button disabled={resuming.isLoading} onClick={() => void resume(run.id)}>
               Resume

@@ -2,13 +2,13 @@ import { useParams } from "react-router";
 import { EditionLink } from "../../api/edition-links.js";
 import type { Run } from "@tourney/core/contract";
 import { useState } from "react";
+import { useListRunsQuery } from "../../api/ongoing-api.js";
 import { useEdition } from "../../api/use-edition.js";
 import { count, formatAgo, formatExact, formatUsd } from "../../lib/format.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { RunDetailView } from "./RunDetailView.js";
 import { RunPlanner } from "./RunPlanner.js";
-import { useListRunsQuery } from "./runs-api.js";
 
 /** Runs: what was sent, what is being sent, and the plan for the next one. */
 export function RunsScreen() {

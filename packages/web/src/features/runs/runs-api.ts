@@ -7,7 +7,6 @@ const changed = ["Run", "Wall", "Course"] as const;
 type ChangeOf<Extra = unknown> = { runId: string } & Extra;
 
 export const {
-  useListRunsQuery,
   useGetRunQuery,
   usePlanRunQuery,
   useStartRunMutation,
@@ -20,11 +19,6 @@ export const {
   useTryEndpointMutation,
 } = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
-    listRuns: build.query<Run[], string>({
-      query: (editionId) => toRequest(API.listRuns, { params: { editionId } }),
-      responseSchema: responseOf(API.listRuns),
-      providesTags: ["Run"],
-    }),
     getRun: build.query<RunDetail, string>({
       query: (runId) => toRequest(API.getRun, { params: { runId } }),
       responseSchema: responseOf(API.getRun),

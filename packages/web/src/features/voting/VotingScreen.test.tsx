@@ -1,48 +1,14 @@
-import type { Edition, Panel, PanelVoter, VoterReliability, VotingReport } from "@tourney/core/contract";
+import type { Edition, Panel, VoterReliability, VotingReport } from "@tourney/core/contract";
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
-import { EDITION, ENTRANT, PROMPT } from "../../../test-support/fixtures.js";
+import { EDITION, ENTRANT, PANEL, PROMPT, voter } from "../../../test-support/fixtures.js";
 import { type Answers, problem, renderScreen, stubServer } from "../../../test-support/render-screen.js";
 import { VotingScreen } from "./VotingScreen.js";
 
 const idOf = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
 const WHOLE: Edition = { ...EDITION, prompts: [PROMPT] };
 
-const voter = (n: number, name: string, more: Partial<PanelVoter> = {}): PanelVoter => ({
-  id: idOf(n),
-  name,
-  sample: false,
-  isLead: false,
-  url: null,
-  revoked: false,
-  leftOut: null,
-  ballots: 10,
-  skipped: 0,
-  sharesPlaceWith: 0,
-  lastBallotAt: "2026-11-26T00:00:00.000Z",
-  ...more,
-});
-const PANEL: Panel = {
-  id: idOf(60),
-  editionId: EDITION.id,
-  title: "Friends",
-  quota: 20,
-  message: "Which would you hang up?",
-  closesAt: null,
-  asksReasons: false,
-  brokenRule: "lose",
-  undeliveredRule: "lose",
-  promptIds: null,
-  entrantIds: null,
-  url: "http://localhost/vote/x",
-  linkOpen: true,
-  joinsRefused: 0,
-  sample: false,
-  createdAt: "2026-11-26T00:00:00.000Z",
-  ballots: 20,
-  voters: [voter(61, "Una"), voter(62, "", { isLead: true, leftOut: "not blind" })],
-};
 const reliability = (more: Partial<VoterReliability>): VoterReliability => ({
   voterId: idOf(61),
   panelTitle: "Friends",

@@ -1,6 +1,7 @@
 import type { Edition, Panel, VoterReliability } from "@tourney/core/contract";
 import { useState } from "react";
 import { toast } from "sonner";
+import { useListPanelsQuery } from "../../api/ongoing-api.js";
 import { useEdition, useGetEditionQuery } from "../../api/use-edition.js";
 import { BROKEN_WORDS } from "../../lib/broken-words.js";
 import { count, formatExact } from "../../lib/format.js";
@@ -12,7 +13,7 @@ import { InviteSheet } from "./InviteSheet.js";
 import { PanelForm } from "./PanelForm.js";
 import { VoterTable } from "./VoterTable.js";
 import { ReportSections } from "./VotingReport.js";
-import { useGetVotingReportQuery, useListPanelsQuery, useSetInvitationMutation } from "./voting-api.js";
+import { useGetVotingReportQuery, useSetInvitationMutation } from "./voting-api.js";
 
 /** Panels: who was invited, how far they are, and the link to invite more. */
 export function VotingScreen() {

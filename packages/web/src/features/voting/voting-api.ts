@@ -21,7 +21,6 @@ export interface BallotsWanted {
 }
 
 export const {
-  useListPanelsQuery,
   useAddPanelMutation,
   useChangePanelMutation,
   useSetInvitationMutation,
@@ -36,11 +35,6 @@ export const {
   useRestoreBallotMutation,
 } = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
-    listPanels: build.query<Panel[], string>({
-      query: (editionId) => toRequest(API.listPanels, { params: { editionId } }),
-      responseSchema: responseOf(API.listPanels),
-      providesTags: ["Panel"],
-    }),
     addPanel: build.mutation<Panel, z.input<typeof PanelInput>>({
       query: (body) => toRequest(API.addPanel, { body }),
       invalidatesTags: ["Panel", "Course"],
