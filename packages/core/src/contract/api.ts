@@ -11,7 +11,7 @@ import {
 import { AnswerMarks, Correction, EntryDetail, EntryEdit, HandAnswer, HandAnswerResult, MendRequest } from "./entry.js";
 import { COMPARE_OPERATIONS } from "./compare.js";
 import { defineOperation } from "./operation.js";
-import { Course, Health, Standings } from "./standings.js";
+import { Course, Health, PromptRatings, Standings } from "./standings.js";
 import { SHEET_OPERATIONS } from "./score-sheet.js";
 import { SUITE_OPERATIONS } from "./suite-operations.js";
 import { RecordAgain } from "./render.js";
@@ -259,6 +259,14 @@ export const API = {
     params: editionParams,
     query: z.object({ kind: Kind.optional(), versions: z.enum(["present", "all"]).default("present") }),
     response: Standings,
+  }),
+  getPromptRatings: defineOperation({
+    id: "getPromptRatings",
+    method: "get",
+    path: "/api/editions/:editionId/prompt-ratings",
+    summary: "Ratings on each prompt, of entrants as they are set up now",
+    params: editionParams,
+    response: PromptRatings,
   }),
 } as const;
 

@@ -94,7 +94,7 @@ export {
   RunRetry,
   Unlike,
 } from "./run.js";
-export { Course, DemoProgress, Forecast, Health, Standing, Standings } from "./standings.js";
+export { Course, DemoProgress, Forecast, Health, PromptRatings, Standing, Standings } from "./standings.js";
 export {
   listTargets,
   DEFAULT_MEND_TEMPLATE,

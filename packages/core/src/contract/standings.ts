@@ -130,3 +130,24 @@ export const Course = z
   })
   .meta({ id: "Course" });
 export type Course = z.infer<typeof Course>;
+
+/** How entrants are rated on each prompt. */
+export const PromptRatings = z
+  .object({
+    overall: z.array(z.object({ versionId: Id, rating: z.number().nullable() })),
+    prompts: z.array(
+      z.object({
+        promptId: Id,
+        ratings: z.array(
+          z.object({
+            versionId: Id,
+            rating: z.number().describe("Drawn towards the rating over all prompts, the more the fewer ballots there are."),
+            error: z.number().describe("Standard error of the departure from that rating, in rating points."),
+            ballots: z.int(),
+          }),
+        ),
+      }),
+    ),
+  })
+  .meta({ id: "PromptRatings" });
+export type PromptRatings = z.infer<typeof PromptRatings>;

@@ -2,6 +2,8 @@ import { createHash } from "node:crypto";
 import type { Standing, Standings } from "@tourney/core/contract";
 import {
   type ClusterCounts,
+  type PromptRating,
+  ratePrompts,
   rateTallies,
   RATING_METHOD_VERSION,
   type RatingFit,
@@ -61,6 +63,25 @@ export function countStandings(
   };
 }
 
+/**
+ * Ratings on some wordings, by the fit of all ballots.
+ *
+ * @returns by wording and entrant, both in the order in which they are given; null without ballots.
+ */
+export function countByPrompt(
+  { fit, numberOf }: Pick<ReturnType<typeof countStandings>, "fit" | "numberOf">,
+  { prompt }: Tallies,
+  wordingIds: readonly string[],
+): (PromptRating | null)[][] {
+  const placeOf = new Map(wordingIds.map((id, index) => [id, index]));
+  const rows = prompt.filter(({ wordingId }) => placeOf.has(wordingId));
+  return ratePrompts(
+    fit,
+    toColumns(rows, numberOf, ({ wordingId }) => placeOf.get(wordingId)!),
+    wordingIds.length,
+  );
+}
+
 function nameForecast(forecast: Ratings["forecast"], entrants: readonly EntrantFigures[]): Counted["forecast"] {
   if (forecast === null) return null;
   const { first, second, ballots, needs } = forecast;
@@ -74,21 +95,29 @@ export const digestTallies = (tallies: Tallies): string =>
 const sum = <T>(items: readonly T[], valueOf: (item: T) => number): number =>
   items.reduce((total, item) => total + valueOf(item), 0);
 
+function toColumns<T extends Sided>(
+  rows: readonly T[],
+  numberOf: ReadonlyMap<string, number>,
+  clusterOf: (row: T) => number,
+): ClusterCounts {
+  return {
+    cluster: Int32Array.from(rows, clusterOf),
+    left: Int32Array.from(rows, ({ leftVersionId }) => numberOf.get(leftVersionId)!),
+    right: Int32Array.from(rows, ({ rightVersionId }) => numberOf.get(rightVersionId)!),
+    // Lean −2 (left by far) … 2 (right by far) is outcome 1 … 5.
+    outcome: Int32Array.from(rows, ({ lean }) => lean + 3),
+    n: Int32Array.from(rows, ({ n }) => n),
+  };
+}
+
 function toRatingTallies(tallies: Tallies, numberOf: ReadonlyMap<string, number>): RatingTallies {
   const columnsOf = <T extends Sided>(rows: readonly T[], clusterOf: (row: T) => string): ClusterCounts => {
     const clusters = new Map<string, number>();
-    return {
-      cluster: Int32Array.from(rows, (row) => {
-        const name = clusterOf(row);
-        if (!clusters.has(name)) clusters.set(name, clusters.size);
-        return clusters.get(name)!;
-      }),
-      left: Int32Array.from(rows, ({ leftVersionId }) => numberOf.get(leftVersionId)!),
-      right: Int32Array.from(rows, ({ rightVersionId }) => numberOf.get(rightVersionId)!),
-      // Lean −2 (left by far) … 2 (right by far) is outcome 1 … 5.
-      outcome: Int32Array.from(rows, ({ lean }) => lean + 3),
-      n: Int32Array.from(rows, ({ n }) => n),
-    };
+    return toColumns(rows, numberOf, (row) => {
+      const name = clusterOf(row);
+      if (!clusters.has(name)) clusters.set(name, clusters.size);
+      return clusters.get(name)!;
+    });
   };
   const keyOf = ({ leftVersionId, rightVersionId, lean }: Sided) => `${leftVersionId} ${rightVersionId} ${lean}`;
   // Those of voters with several ballots on a prompt are taken out of all, which leaves those that are alone.

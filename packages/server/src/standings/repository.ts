@@ -13,6 +13,8 @@ import {
   SOURCES,
   VoterTally,
   voterTallies,
+  WORDED_PROMPTS,
+  WordedPrompt,
 } from "./standings-queries.sql.js";
 
 /** Ballots counted: what ratings are fitted to. */
@@ -53,6 +55,11 @@ export class StandingsRepository {
       const cell = await this.db.select(CellTally, cellTallies(versions), bind, transaction);
       return { prompt, voter, cell };
     });
+  }
+
+  /** The prompts of an edition, with the wordings that ballots are counted by. */
+  listWordedPrompts(editionId: string): Promise<z.infer<typeof WordedPrompt>[]> {
+    return this.db.select(WordedPrompt, WORDED_PROMPTS, [editionId]);
   }
 
   /** The panels that the ballots come from. */

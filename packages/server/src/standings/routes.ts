@@ -8,6 +8,7 @@ import type { StandingsService } from "./service.js";
 export function standingsRoutes({ standings, feeds }: { standings: StandingsService; feeds: Feeds }): Router {
   const router = Router();
   register(router, API.getStandings, ({ params, query }) => standings.getStandings(params.editionId, query));
+  register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId));
   // Server-sent events: not an operation with one answer, so not in the catalogue.
   router.get("/api/editions/:editionId/standings/events", (request, response) => {
     requireLead(request);

@@ -1,10 +1,10 @@
-import type { Kind, Standings } from "@tourney/core/contract";
+import type { Kind, PromptRatings, Standings } from "@tourney/core/contract";
 import { cached } from "../cached.js";
 import type { SuiteService } from "../suites/service.js";
 import type { WallService } from "../wall/service.js";
 import type { Versions } from "../wall/wall-queries.sql.js";
-import { countStandings, digestTallies } from "./count-standings.js";
-import type { Scope, StandingsRepository } from "./repository.js";
+import { countByPrompt, countStandings, digestTallies } from "./count-standings.js";
+import type { Scope, StandingsRepository, Tallies } from "./repository.js";
 
 interface StandingsDeps {
   standings: StandingsRepository;
@@ -12,7 +12,7 @@ interface StandingsDeps {
   wall: WallService;
 }
 
-type Rated = ReturnType<typeof countStandings> & { digest: string; countedAt: string };
+type Rated = ReturnType<typeof countStandings> & { digest: string; countedAt: string; tallies: Tallies };
 
 /** The fit that bouts are chosen by may be this old: what the ballots since then teach is a detail. */
 const FIT_MS = 1000;
@@ -54,7 +54,7 @@ export function createStandingsService({ standings, suites, wall }: StandingsDep
       const rows = last.counted.rows.map((row) => ({ ...row, ...competitors[last.numberOf.get(row.version.id)!]! }));
       return { ...last, counted: { ...last.counted, rows } };
     }
-    const fresh = { ...countStandings(competitors, tallies), digest, countedAt: new Date().toISOString() };
+    const fresh = { ...countStandings(competitors, tallies), tallies, digest, countedAt: new Date().toISOString() };
     remember(key, fresh);
     if (versions === "present") await keepSnapshot(scope, fresh);
     return fresh;
@@ -86,6 +86,31 @@ export function createStandingsService({ standings, suites, wall }: StandingsDep
       const summary = { ...edition, promptCount: edition.prompts.length };
       return { edition: summary, kind, versions, ...counted, sources, formerVersions, setAside, countedAt };
     },
+    /** Ratings on each prompt: asked for with the wall, which is looked at all the time. */
+    getPromptRatings: cached(
+      async (editionId: string): Promise<PromptRatings> => {
+        const [{ numberOf, tallies, fit, counted }, prompts] = await Promise.all([
+          rate({ editionId, kind: null, versions: "present" }),
+          standings.listWordedPrompts(editionId),
+        ]);
+        const rows = countByPrompt(
+          { fit, numberOf },
+          tallies,
+          prompts.map(({ wordingId }) => wordingId),
+        );
+        const versionIds = [...numberOf.keys()];
+        return {
+          overall: counted.rows.map(({ version, rating }) => ({ versionId: version.id, rating })),
+          prompts: prompts.map(({ promptId }, index) => ({
+            promptId,
+            ratings: rows[index]!.flatMap((one, entrant) =>
+              one === null ? [] : [{ versionId: versionIds[entrant]!, ...one }],
+            ),
+          })),
+        };
+      },
+      { keyOf: (editionId) => editionId, keptMs: FIT_MS, sparing: SPARING },
+    ),
     /** The fit of an edition's ballots so far, for choosing the next bout, and how it numbers the versions. */
     getFit: cached(
       (editionId: string): Promise<Pick<Rated, "fit" | "numberOf">> =>

@@ -68,3 +68,9 @@ export const SOURCES = `
 export const SET_ASIDE = `
   SELECT count(*)::int AS n FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id
   WHERE q.edition_id = $1 AND ($2::text IS NULL OR q.kind = $2) AND b.voided_by IN ('redo', 'mismatch')`;
+
+export const WordedPrompt = z.object({ promptId: z.uuid(), wordingId: z.uuid() });
+
+/** The prompts of edition $1 with their wordings. */
+export const WORDED_PROMPTS = `
+  SELECT id AS "promptId", wording_id AS "wordingId" FROM prompts WHERE edition_id = $1 ORDER BY position`;

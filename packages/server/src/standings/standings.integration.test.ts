@@ -93,6 +93,19 @@ describe("the standings", () => {
     });
   });
 
+  it("come with ratings on each prompt, which count every ballot on both its sides", async () => {
+    const { overall, prompts } = await server.services.standings.getPromptRatings(edition.id);
+    const ballots = await listBallots();
+    expect(overall).toHaveLength(ENTRANTS.length);
+    expect(prompts.map(({ promptId }) => promptId)).toEqual(edition.prompts.map(({ id }) => id));
+    const counted = prompts.flatMap(({ ratings }) => ratings.map((one) => one.ballots));
+    expect(counted.reduce((sum, n) => sum + n, 0)).toBe(2 * ballots.length);
+    for (const { rating, error } of prompts.flatMap(({ ratings }) => ratings)) {
+      expect(rating).toBeGreaterThan(500);
+      expect(error).toBeGreaterThan(0);
+    }
+  });
+
   it("are kept as they were, once a minute and input", async () => {
     const before = await getStandings();
     await vote(9, 3);

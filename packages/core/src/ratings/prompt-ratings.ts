@@ -1,0 +1,109 @@
+import type { ClusterCounts } from "./uncertainty.js";
+import type { RatingFit } from "./fit-ratings.js";
+import { type Evaluation, maximise } from "./newton.js";
+import { PairLikelihood } from "./pair-likelihood.js";
+import { BASE_RATING, POINTS_PER_LOGIT } from "./rate-ballots.js";
+import { factor, invertFactored } from "./square-matrix.js";
+
+/** An entrant on one prompt. */
+export interface PromptRating {
+  /** In rating points, drawn towards the entrant's rating over all prompts. */
+  rating: number;
+  /** Standard error of the departure from that rating, in rating points, the rating itself taken as known. */
+  error: number;
+  ballots: number;
+}
+
+/** 1/σ² of how far an entrant is on one prompt from its rating, in 1/logit²: σ is 174 points, as for kinds (RATINGS, section 7). */
+const RIDGE = 1;
+
+/**
+ * Ratings on each prompt: theta_m + u_{m,p}, with theta, the thresholds and the left place's favour as all ballots have them and the mode of u under a normal prior.
+ * One prompt after the other, at the cost of a small fit each: the joint fit of `fitCategories` has entrants × prompts parameters, too many for a hundred prompts.
+ * Few ballots on a prompt move little: the empirical Bayes argument (Efron & Morris, 1975).
+ *
+ * @param counts ballots by prompt (`cluster`), pair and outcome; prompts are numbered from 0.
+ * @returns by prompt and entrant; null for an entrant without a ballot on the prompt.
+ */
+export function ratePrompts(fit: RatingFit, counts: ClusterCounts, promptCount: number): (PromptRating | null)[][] {
+  const rowsOf: number[][] = Array.from({ length: promptCount }, () => []);
+  for (let r = 0; r < counts.n.length; r++) if (counts.n[r]! > 0) rowsOf[counts.cluster[r]!]!.push(r);
+  return rowsOf.map((rows) => ratePrompt(fit, counts, rows));
+}
+
+function ratePrompt(fit: RatingFit, counts: ClusterCounts, rows: readonly number[]): (PromptRating | null)[] {
+  const played = fit.theta.map(() => 0);
+  for (const r of rows) for (const side of [counts.left[r]!, counts.right[r]!]) played[side]! += counts.n[r]!;
+  const active = [...played.keys()].filter((entrant) => played[entrant]! > 0);
+  const slot = new Map(active.map((entrant, at) => [entrant, at]));
+  const { departures, errors } = findDepartures(fit, counts, { rows, slot });
+  return played.map((ballots, entrant) => {
+    const at = slot.get(entrant);
+    if (at === undefined) return null;
+    const theta = fit.theta[entrant]! + departures[at]!;
+    return { rating: BASE_RATING + POINTS_PER_LOGIT * theta, error: POINTS_PER_LOGIT * errors[at]!, ballots };
+  });
+}
+
+/** The most likely departures of the entrants that have a slot, in logits, and their standard errors. */
+function findDepartures(
+  fit: RatingFit,
+  counts: ClusterCounts,
+  { rows, slot }: { rows: readonly number[]; slot: ReadonlyMap<number, number> },
+): { departures: Float64Array; errors: Float64Array } {
+  const { scale, firstCutSlot, x } = fit.model;
+  const size = slot.size;
+  // Where every ballot is even nobody departs from anything, and the prior alone says how surely.
+  if (scale.reducedK <= 1)
+    return { departures: new Float64Array(size), errors: new Float64Array(size).fill(1 / Math.sqrt(RIDGE)) };
+  const pairs = groupPairs(counts, rows, scale);
+  const likelihood = new PairLikelihood(scale.reducedK, Float64Array.from(pairs.flatMap((pair) => [...pair.counts])));
+  const cuts = x.subarray(firstCutSlot);
+  const known = pairs.map(({ left, right }) => fit.theta[left]! - fit.theta[right]! + (fit.delta ?? 0));
+  const slots = pairs.map(({ left, right }) => [slot.get(left)!, slot.get(right)!] as const);
+  const evaluate = (u: Float64Array, into: Evaluation): void => {
+    const { gradient, information } = into;
+    gradient.fill(0);
+    information.data.fill(0);
+    const eta = Float64Array.from(slots, ([left, right], at) => known[at]! + u[left]! - u[right]!);
+    let value = likelihood.evaluate(eta, cuts);
+    for (const [at, [left, right]] of slots.entries()) {
+      const [slope, curvature] = [likelihood.slope[at]!, -likelihood.curvature[at]!];
+      gradient[left]! += slope;
+      gradient[right]! -= slope;
+      information.add(left, left, curvature);
+      information.add(right, right, curvature);
+      information.add(left, right, -curvature);
+      information.add(right, left, -curvature);
+    }
+    for (let at = 0; at < size; at++) {
+      value -= (RIDGE / 2) * u[at]! ** 2;
+      gradient[at]! -= RIDGE * u[at]!;
+      information.add(at, at, RIDGE);
+    }
+    into.value = value;
+  };
+  // With a prior on each departure there always is one best.
+  const found = maximise({ evaluate, isInside: () => true }, new Float64Array(size))!;
+  const covariance = invertFactored(factor(found.at.information)!);
+  return {
+    departures: found.x,
+    errors: Float64Array.from({ length: size }, (_, at) => Math.sqrt(covariance.data[at * size + at]!)),
+  };
+}
+
+/** The rows of one ordered pair together, by the outcomes that are left after merging. */
+function groupPairs(
+  { left, right, outcome, n }: ClusterCounts,
+  rows: readonly number[],
+  { reducedK, toReduced }: RatingFit["model"]["scale"],
+) {
+  const pairs = new Map<string, { left: number; right: number; counts: Float64Array }>();
+  for (const r of rows) {
+    const key = `${left[r]} ${right[r]}`;
+    const pair = pairs.get(key) ?? { left: left[r]!, right: right[r]!, counts: new Float64Array(reducedK) };
+    pairs.set(key, pair);
+    pair.counts[toReduced[outcome[r]!]! - 1]! += n[r]!;
+  }
+  return [...pairs.values()];
+}
