@@ -56,6 +56,7 @@ const cell = (promptId: string, entrantId: string, more: Partial<WallCell>): Wal
   stale: null,
   entryId: null,
   verdict: null,
+  answeredAt: null,
   frames: [],
   motion: [],
   findings: [],
@@ -69,6 +70,7 @@ const prompt = (n: number, title: string) => ({
   kind: "game" as const,
   viewport: { width: 1280, height: 800 },
   seconds: 6,
+  tags: [],
 });
 
 export const WALL: Wall = {

@@ -141,7 +141,9 @@ export const PromptRatings = z
         ratings: z.array(
           z.object({
             versionId: Id,
-            rating: z.number().describe("Drawn towards the rating over all prompts, the more the fewer ballots there are."),
+            rating: z
+              .number()
+              .describe("Drawn towards the rating over all prompts, the more the fewer ballots there are."),
             error: z.number().describe("Standard error of the departure from that rating, in rating points."),
             ballots: z.int(),
           }),

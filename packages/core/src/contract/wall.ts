@@ -55,6 +55,7 @@ export const WallCell = z
     keptFromVoters: z.boolean().describe("No voter is shown it, because of that, until the lead accepts it."),
     entryId: Id.nullable(),
     verdict: Verdict.nullable(),
+    answeredAt: Instant.nullable(),
     stale: z
       .enum(["renderer", "recipe"])
       .nullable()
@@ -69,7 +70,9 @@ export type WallCell = z.infer<typeof WallCell>;
 export const Wall = z
   .object({
     edition: EditionSummary,
-    prompts: z.array(Prompt.pick({ id: true, key: true, title: true, kind: true, viewport: true, seconds: true })),
+    prompts: z.array(
+      Prompt.pick({ id: true, key: true, title: true, kind: true, viewport: true, seconds: true, tags: true }),
+    ),
     entrants: z.array(
       z.object({
         ...Entrant.pick({ id: true, key: true, name: true, maker: true, glyph: true, sample: true }).shape,

@@ -9,6 +9,7 @@ const ROW: CellRow = {
   versionId: "00000000-0000-4000-8000-000000000004",
   take: 1,
   entryId: "00000000-0000-4000-8000-000000000003",
+  answeredAt: null,
   state: "answered",
   outcome: "answered",
   verdict: "ok",

@@ -223,9 +223,10 @@ function findStaleness({ rendererVersion, isOtherRecipe }: CellRow): WallCell["s
 }
 
 function toCell(row: CellRow): WallCell {
-  const { promptId, entrantId, versionId, take, entryId, verdict, isMismatch, frames, motion, findings } = row;
+  const { promptId, entrantId, versionId, take, entryId, verdict, answeredAt, isMismatch, frames, motion, findings } =
+    row;
   return {
-    ...{ promptId, entrantId, versionId, take, entryId, verdict },
+    ...{ promptId, entrantId, versionId, take, entryId, verdict, answeredAt },
     ...describeCell(row),
     mismatch: isMismatch,
     keptFromVoters: isMismatch && !row.isMismatchAccepted,

@@ -34,6 +34,7 @@ export const CellRow = z.object({
   versionId: z.uuid(),
   take: z.int(),
   entryId: z.uuid().nullable(),
+  answeredAt: isoDateOrNull,
   failures: z.array(Failure),
   outcomeDetail: z.string().nullable(),
   isMismatch: z.boolean(),
@@ -57,7 +58,7 @@ const STANDING = `g.state, g.outcome, e.verdict, e.id IS NOT NULL AS "hasEntry",
 const FACTS = `${STANDING}, g.version_id AS "versionId", g.take, g.hand_help IS NOT NULL AS "isHelped", (g.timings->>'totalMs')::float AS "totalMs",
   sum(g.cost_usd) OVER (PARTITION BY g.wording_id, g.version_id, g.take) AS cost`;
 
-const PICTURES = `${STANDING}, q.id AS "promptId", g.entrant_id AS "entrantId", g.version_id AS "versionId", g.take, e.id AS "entryId", g.failures, g.outcome_detail AS "outcomeDetail", g.is_mismatch AS "isMismatch", g.mismatch_accepted_at IS NOT NULL AS "isMismatchAccepted", g.off_task AS "offTask",
+const PICTURES = `${STANDING}, q.id AS "promptId", g.entrant_id AS "entrantId", g.version_id AS "versionId", g.take, e.id AS "entryId", g.answered_at AS "answeredAt", g.failures, g.outcome_detail AS "outcomeDetail", g.is_mismatch AS "isMismatch", g.mismatch_accepted_at IS NOT NULL AS "isMismatchAccepted", g.off_task AS "offTask",
   coalesce(v.recipe_digest <> q.recipe_digest, false) AS "isOtherRecipe", g.reported_model AS "reportedModel",
   g.requested_model AS "requestedModel", v.error AS "renderError", v.recording->>'rendererVersion' AS "rendererVersion", v.recording->'frames' AS frames,
   v.recording->'metrics'->'motion' AS motion, v.recording->'findings' AS findings`;

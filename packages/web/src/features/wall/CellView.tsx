@@ -18,6 +18,12 @@ interface CellProps {
   isAside: boolean;
   /** Marked to be compared. */
   isMarked: boolean;
+  /** Who has judged what it needed a look for. */
+  settledBy: readonly string[];
+  /** What it is the best of on its prompt. */
+  bests: readonly string[];
+  /** Where it is while its row or column is played, 0–1. */
+  playedShare: number | null;
   onMark: () => void;
   onFocus: () => void;
   onOpen: () => void;
@@ -31,8 +37,9 @@ export const isMarked = ({ severity }: WallCell["findings"][number]): boolean =>
 /** One cell: the picture, scrubbed by the pointer; or the words for why there is none. */
 export function CellView(props: CellProps) {
   const { cell, label, seconds, place, box, isActive, isAside, isMarked: isChosen } = props;
-  const { onMark, onFocus, onOpen, onText } = props;
-  const [share, setShare] = useState<number | null>(null);
+  const { settledBy, bests, playedShare, onMark, onFocus, onOpen, onText } = props;
+  const [scrubbedShare, setShare] = useState<number | null>(null);
+  const share = scrubbedShare ?? playedShare;
   const marks = [...new Map(cell.findings.filter(isMarked).map((finding) => [finding.rule, finding])).values()];
   const described = [
     label,
@@ -40,6 +47,8 @@ export function CellView(props: CellProps) {
     cell.stale === null ? null : "stale",
     cell.detail,
     ...marks.map(({ rule }) => findingWord(rule)),
+    settledBy.length === 0 ? null : `settled by ${settledBy.join(" and ")}`,
+    ...bests,
   ]
     .filter((part) => part)
     .join(", ");
@@ -87,6 +96,20 @@ export function CellView(props: CellProps) {
         {isChosen ? (
           <span className="absolute inset-0 border-[3px] border-act">
             <span className="absolute top-0 left-0 bg-act px-1.5 text-[11px] leading-5 text-on-act">compare</span>
+          </span>
+        ) : null}
+        {bests.length > 0 && !isChosen ? (
+          <span className="absolute top-0 left-0 flex bg-ink text-[11px] leading-4 text-ground">
+            {bests.map((best) => (
+              <span key={best} title={best} className="px-1">
+                {best.startsWith("best for nothing") ? "best for nothing" : "best"}
+              </span>
+            ))}
+          </span>
+        ) : null}
+        {settledBy.length > 0 ? (
+          <span className="absolute right-1 bottom-1 max-w-[calc(100%-8px)] truncate bg-sheet px-1 text-[11px] leading-4 text-soft">
+            settled by {settledBy.join(" and ")}
           </span>
         ) : null}
         {marks.length > 0 ? (

@@ -1,4 +1,5 @@
 import { Kind, KINDS, type Wall } from "@tourney/core/contract";
+import { Popover } from "radix-ui";
 import { useSearchParams } from "react-router";
 import { EditionLink } from "../../api/edition-links.js";
 import { count } from "../../lib/format.js";
@@ -9,7 +10,18 @@ import { AskAgain } from "./AskAgain.js";
 import { isMarked } from "./CellView.js";
 import { ImportAnswers } from "./ImportAnswers.js";
 import { RecordAgain } from "./RecordAgain.js";
-import { COLUMN_ORDERS, needsLook, readView, ROW_ORDERS, ZOOMS } from "./wall-view.js";
+import type { WallKnowledge } from "./wall-knowledge.js";
+import {
+  COLUMN_ORDERS,
+  needsLook,
+  OUTCOMES,
+  readView,
+  ROW_ORDERS,
+  settledBy,
+  VERDICTS,
+  type WallView,
+  ZOOMS,
+} from "./wall-view.js";
 
 /** Sets one part of the address, or takes it away. */
 function useSet(): (key: string, value: string | null) => void {
@@ -24,11 +36,12 @@ function useSet(): (key: string, value: string | null) => void {
 }
 
 /** What of the wall is shown, and in which order; all of it is in the address. */
-export function Filters({ wall }: { wall: Wall }) {
+export function Filters({ wall, known }: { wall: Wall; known: WallKnowledge }) {
   const [search] = useSearchParams();
   const set = useSet();
   const kind = search.get("kind");
-  const looks = wall.cells.filter(needsLook).length;
+  const looks = wall.cells.filter(needsLook);
+  const settled = looks.filter((cell) => settledBy(cell, known).length > 0).length;
   return (
     <div className="flex flex-wrap items-center gap-1.5 border-b border-rule px-4 py-2.5">
       <Toggle pressed={kind === null} onClick={() => set("kind", null)}>
@@ -47,7 +60,11 @@ export function Filters({ wall }: { wall: Wall }) {
         pressed={search.get("look") === "1"}
         onClick={() => set("look", search.get("look") === "1" ? null : "1")}
       >
-        Need a look <span className="opacity-70">{looks}</span>
+        Need a look{" "}
+        <span className="opacity-70">
+          {looks.length}
+          {settled > 0 ? `, ${settled} settled` : ""}
+        </span>
       </Toggle>
       {wall.formerVersions > 0 || search.get("versions") === "all" ? (
         <Toggle
@@ -72,7 +89,7 @@ export function Filters({ wall }: { wall: Wall }) {
           ))}
         </select>
       ) : null}
-      <Orders wall={wall} />
+      <ViewMenu wall={wall} known={known} />
       <span className="ml-auto" />
       <JudgeLink />
       <AskAgain wall={wall} />
@@ -99,47 +116,124 @@ function JudgeLink() {
   );
 }
 
-/** Order of columns and rows, one maker alone, and how many columns fill the width. */
-function Orders({ wall }: { wall: Wall }) {
+interface Choice {
+  label: string;
+  key: string;
+  value: string;
+  /** The first is what holds without a choice. */
+  options: readonly (readonly [value: string, text: string])[];
+}
+
+/** All that the wall can be ordered and filtered by, besides kinds and findings. */
+function listChoices(wall: Wall, known: WallKnowledge, view: WallView): { orders: Choice[]; filters: Choice[] } {
+  const distinct = (values: readonly string[]) => [...new Set(values)].filter((value) => value !== "").toSorted();
+  const named = (values: readonly string[]) => values.map((value) => [value, value] as const);
+  const choice = (label: string, key: string, value: string | null, options: Choice["options"]): Choice => ({
+    ...{ label, key, options },
+    value: value ?? options[0]![0],
+  });
+  return {
+    orders: [
+      choice("Columns", "columns", view.columns, Object.entries(COLUMN_ORDERS)),
+      choice("Rows", "rows", view.rows, Object.entries(ROW_ORDERS)),
+      choice("Columns across", "zoom", view.zoom === null ? null : String(view.zoom), [
+        ["", "all that there are"],
+        ...named(ZOOMS.map(String)),
+      ]),
+    ],
+    filters: [
+      choice("Entrant", "entrant", view.entrant, [
+        ["", "all"],
+        ...wall.entrants.filter(({ version }) => version.isPresent).map(({ key, name }) => [key, name] as const),
+      ]),
+      choice("Maker", "maker", view.maker, [["", "all"], ...named(distinct(wall.entrants.map(({ maker }) => maker)))]),
+      choice("Prompt's tag", "tag", view.tag, [
+        ["", "all"],
+        ...named(distinct(wall.prompts.flatMap(({ tags }) => tags))),
+      ]),
+      choice("Outcome", "outcome", view.outcome, [["", "all"], ...Object.entries(OUTCOMES)]),
+      choice("Verdict", "verdict", view.verdict, [["", "all"], ...Object.entries(VERDICTS)]),
+      choice("Tag of a sheet", "sheet", view.sheetTag, [
+        ["", "all"],
+        ...named(distinct(known.sheets.flatMap(({ tags }) => tags))),
+      ]),
+    ].filter(({ options, value }) => options.length > 2 || value !== ""),
+  };
+}
+
+/** Orders and filters of the wall behind one button; what is set stands beside it and is taken off there. */
+function ViewMenu({ wall, known }: { wall: Wall; known: WallKnowledge }) {
   const [search] = useSearchParams();
   const set = useSet();
   const view = readView(search);
-  const makers = [...new Set(wall.entrants.map(({ maker }) => maker))].filter((maker) => maker !== "").toSorted();
-  const select = (label: string, key: string, value: string, options: readonly (readonly [string, string])[]) => (
-    <select
-      aria-label={label}
-      title={label}
-      value={value}
-      onChange={(event) => set(key, event.target.value === options[0]![0] ? null : event.target.value)}
-      className="h-6 max-w-44 rounded border border-rule bg-sheet px-1.5 text-[13px] text-ink"
-    >
-      {options.map(([option, text]) => (
-        <option key={option} value={option}>
-          {text}
-        </option>
-      ))}
-    </select>
-  );
+  const { orders, filters } = listChoices(wall, known, view);
+  const chosen = [...orders, ...filters].filter(({ value, options }) => value !== options[0]![0]);
+  const choose = ({ key, options }: Choice, value: string) => set(key, value === options[0]![0] ? null : value);
   return (
-    <span className="ml-2 flex flex-wrap gap-1.5">
-      {select("Columns", "columns", view.columns, withWord("Columns", Object.entries(COLUMN_ORDERS)))}
-      {select("Rows", "rows", view.rows, withWord("Rows", Object.entries(ROW_ORDERS)))}
-      {makers.length > 1
-        ? select("Maker", "maker", view.maker ?? "", [
-            ["", "All makers"],
-            ...makers.map((maker) => [maker, maker] as const),
-          ])
-        : null}
-      {select("Columns across", "zoom", String(view.zoom ?? ""), [
-        ["", "All columns"],
-        ...ZOOMS.map((zoom) => [String(zoom), `${zoom} across`] as const),
-      ])}
-    </span>
+    <>
+      <Popover.Root>
+        <Popover.Trigger className="ml-2 inline-flex h-6 items-center rounded border border-rule bg-sheet px-2.5 text-[13px] text-ink hover:border-ink">
+          View…
+        </Popover.Trigger>
+        <Popover.Portal>
+          <Popover.Content
+            align="start"
+            sideOffset={4}
+            aria-label="How the wall is looked at"
+            className="z-40 grid max-h-[70vh] w-84 max-w-[calc(100vw-32px)] gap-1.5 overflow-auto rounded border border-rule bg-sheet p-3 shadow-lg"
+          >
+            {[...orders, ...filters].map((one) => (
+              <label key={one.key} className="grid grid-cols-[108px_1fr] items-center gap-2 text-[13px]">
+                {one.label}
+                <select
+                  value={one.value}
+                  onChange={(event) => choose(one, event.target.value)}
+                  className="h-7 min-w-0 rounded border border-rule bg-sheet px-1.5 text-ink"
+                >
+                  {one.options.map(([option, text]) => (
+                    <option key={option} value={option}>
+                      {text}
+                    </option>
+                  ))}
+                </select>
+              </label>
+            ))}
+            <label className="grid grid-cols-[108px_1fr] items-center gap-2 text-[13px]">
+              Answered since
+              <input
+                type="date"
+                value={view.since ?? ""}
+                onChange={(event) => set("since", event.target.value === "" ? null : event.target.value)}
+                className="h-7 min-w-0 rounded border border-rule bg-sheet px-1.5 text-ink"
+              />
+            </label>
+          </Popover.Content>
+        </Popover.Portal>
+      </Popover.Root>
+      {chosen.map((one) => (
+        <Chip key={one.key} onRemove={() => set(one.key, null)}>
+          {one.label}: {one.options.find(([option]) => option === one.value)?.[1] ?? one.value}
+        </Chip>
+      ))}
+      {view.since === null ? null : <Chip onRemove={() => set("since", null)}>Answered since {view.since}</Chip>}
+    </>
   );
 }
 
-const withWord = (word: string, options: readonly [string, string][]) =>
-  options.map(([key, text]) => [key, `${word} ${text}`] as const);
+/** A setting that holds, and is taken off by a click. */
+function Chip({ onRemove, children }: { onRemove: () => void; children: React.ReactNode }) {
+  return (
+    <button
+      type="button"
+      title="Take this off"
+      onClick={onRemove}
+      className="inline-flex h-6 max-w-64 items-center gap-1.5 rounded border border-ink bg-sheet px-2 text-[13px] text-ink"
+    >
+      <span className="truncate">{children}</span>
+      <span aria-hidden="true">×</span>
+    </button>
+  );
+}
 
 /** The marks that are on this wall; all there are stand in the guide. */
 export function Legend({ wall }: { wall: Wall }) {

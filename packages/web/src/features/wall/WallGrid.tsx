@@ -1,4 +1,4 @@
-import type { JudgedEntry, Wall, WallCell } from "@tourney/core/contract";
+import type { Wall, WallCell } from "@tourney/core/contract";
 import { tallyBy } from "@tourney/core/sheets";
 import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import { useEditionNavigate } from "../../api/edition-links.js";
@@ -7,8 +7,19 @@ import { useWidth } from "../../lib/use-width.js";
 import type { AnswerTarget } from "./AnswerSheet.js";
 import { CellView } from "./CellView.js";
 import { useAxes } from "./use-axes.js";
+import { usePlay } from "./use-play.js";
 import { RowHead, WallHead } from "./WallHeads.js";
-import { arrangeColumns, arrangeRows, findNextPlace, matches, needsLook, type WallView } from "./wall-view.js";
+import type { WallKnowledge } from "./wall-knowledge.js";
+import {
+  arrangeColumns,
+  arrangeRows,
+  asksForCells,
+  findNextPlace,
+  matches,
+  needsLook,
+  settledBy,
+  type WallView,
+} from "./wall-view.js";
 import { type Place, stepFrom } from "./wall-steps.js";
 
 const HEAD_HEIGHT_PX = 88;
@@ -26,20 +37,20 @@ interface WallGridProps {
   /** Entries that are marked to be compared. */
   marked: readonly string[];
   onMark: (cell: WallCell) => void;
-  /** Score sheets of first shots of the take that is shown. */
-  sheets: readonly JudgedEntry[];
+  known: WallKnowledge;
 }
 
 /**
  * The grid itself: one cell is in the tab order, arrows move it, Enter opens. Only the cells in sight are there, since a
  * wall may have thousands.
  */
-export function WallGrid({ wall, view, onAnswer, marked, onMark, sheets }: WallGridProps) {
+export function WallGrid({ wall, view, onAnswer, marked, onMark, known }: WallGridProps) {
   const navigate = useEditionNavigate();
   const { take } = wall;
-  const { cellOf, prompts, entrants } = useCells(wall, view, sheets);
-  const tallies = useTallies(sheets);
-  const headHeightPx = HEAD_HEIGHT_PX + (sheets.length > 0 ? TALLY_HEIGHT_PX : 0);
+  const { cellOf, prompts, entrants } = useCells(wall, view, known);
+  const tallies = useTallies(known);
+  const play = usePlay(prompts);
+  const headHeightPx = HEAD_HEIGHT_PX + (known.sheets.length > 0 ? TALLY_HEIGHT_PX : 0);
   const scroller = useRef<HTMLDivElement>(null);
   const width = useWidth(scroller);
   const headPx = width < NARROW_PX ? 128 : 176;
@@ -60,12 +71,14 @@ export function WallGrid({ wall, view, onAnswer, marked, onMark, sheets }: WallG
       onAnswer({ prompt, entrant, take, text: "" });
   };
   const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key.toLowerCase() === "p" && !hasChord(event)) {
+      if (event.shiftKey) play.column(entrants[column]!.version.id);
+      else play.row(prompts[row]!.id);
+    }
     const size = { rows: prompts.length, columns: entrants.length };
-    const by = event.ctrlKey || event.metaKey ? 0 : event.key === "j" ? 1 : event.key === "k" ? -1 : 0;
-    const next =
-      by === 0
-        ? stepFrom([row, column], event, size)
-        : findNextPlace([row, column], by, size, (r, c) => isAsked(cellOf(prompts[r]!.id, entrants[c]!), view));
+    const next = findPlace(event, [row, column], size, (r, c) =>
+      isAsked(cellOf(prompts[r]!.id, entrants[c]!), view, known),
+    );
     if (next === null) return;
     event.preventDefault();
     focusCell();
@@ -90,7 +103,9 @@ export function WallGrid({ wall, view, onAnswer, marked, onMark, sheets }: WallG
         style={{ width: columns.getTotalSize(), height: rows.getTotalSize() }}
       >
         <WallHead
-          {...{ entrants, headPx, headHeightPx }}
+          {...{ entrants, headPx, headHeightPx, known }}
+          playedId={play.played?.axis === "column" ? play.played.id : null}
+          onPlay={({ version }) => play.column(version.id)}
           columns={columns.getVirtualItems()}
           tallies={tallies.byVersion}
         />
@@ -104,20 +119,27 @@ export function WallGrid({ wall, view, onAnswer, marked, onMark, sheets }: WallG
               className="absolute left-0 w-full"
               style={{ top: line.start, height: line.size }}
             >
-              <RowHead prompt={prompt} widthPx={headPx} tally={tallies.byPrompt.get(prompt.id)} />
+              <RowHead
+                {...{ prompt, known }}
+                widthPx={headPx}
+                tally={tallies.byPrompt.get(prompt.id)}
+                isPlayed={play.played?.axis === "row" && play.played.id === prompt.id}
+                onPlay={() => play.row(prompt.id)}
+              />
               {columns.getVirtualItems().map(({ index, start, size }) => {
                 const entrant = entrants[index]!;
                 const cell = cellOf(prompt.id, entrant);
                 return (
                   <CellView
                     key={entrant.version.id}
+                    {...describePlace(cell, view, known)}
                     cell={cell}
                     label={`${prompt.title}, ${nameOfCompetitor({ entrant, version: entrant.version })}`}
                     seconds={prompt.seconds}
                     place={[line.index, index]}
                     box={{ left: start, width: size }}
                     isActive={row === line.index && column === index}
-                    isAside={!matches(cell, view)}
+                    playedShare={play.shareOf(prompt.id, entrant.version.id, prompt.seconds)}
                     isMarked={cell.entryId !== null && marked.includes(cell.entryId)}
                     onMark={() => onMark(cell)}
                     onFocus={() => setActive([line.index, index])}
@@ -134,8 +156,21 @@ export function WallGrid({ wall, view, onAnswer, marked, onMark, sheets }: WallG
   );
 }
 
+const hasChord = ({ ctrlKey, metaKey, altKey }: KeyboardEvent) => ctrlKey || metaKey || altKey;
+
+/** Where a key leads: J and K to the next cell that is asked for, the others as on any grid. */
+function findPlace(
+  event: KeyboardEvent,
+  from: Place,
+  size: { rows: number; columns: number },
+  isAskedAt: (row: number, column: number) => boolean,
+): Place | null {
+  const by = hasChord(event) ? 0 : event.key === "j" ? 1 : event.key === "k" ? -1 : 0;
+  return by === 0 ? stepFrom(from, event, size) : findNextPlace(from, by, size, isAskedAt);
+}
+
 /** What the score sheets come to, by column and by row. */
-const useTallies = (sheets: readonly JudgedEntry[]) =>
+const useTallies = ({ sheets }: WallKnowledge) =>
   useMemo(
     () => ({
       byVersion: tallyBy(sheets, (sheet) => sheet.versionId),
@@ -152,27 +187,51 @@ const MISSING: Omit<WallCell, "promptId" | "entrantId" | "versionId" | "take"> =
   stale: null,
   entryId: null,
   verdict: null,
+  answeredAt: null,
   frames: [],
   motion: [],
   findings: [],
 };
 
 /** The rows and columns that the filters leave, in their order, and each cell by its place. */
-function useCells(wall: Wall, view: WallView, sheets: readonly JudgedEntry[]) {
+function useCells(wall: Wall, view: WallView, known: WallKnowledge) {
   const { prompts, entrants, cells, take } = wall;
   return useMemo(() => {
     const byPlace = new Map(cells.map((cell) => [`${cell.promptId} ${cell.versionId}`, cell]));
     const cellOf = (promptId: string, { id, version }: Pick<Wall["entrants"][number], "id" | "version">): WallCell =>
       byPlace.get(`${promptId} ${version.id}`) ?? { promptId, entrantId: id, versionId: version.id, take, ...MISSING };
-    const columns = arrangeColumns(entrants, sheets, view);
+    const columns = arrangeColumns(entrants, known, view);
     const cellsOf = (promptId: string) => columns.map((column) => cellOf(promptId, column));
-    return { cellOf, entrants: columns, prompts: arrangeRows(prompts, cellsOf, view) };
-  }, [prompts, entrants, cells, take, view, sheets]);
+    return { cellOf, entrants: columns, prompts: arrangeRows(prompts, cellsOf, { view, known }) };
+  }, [prompts, entrants, cells, take, view, known]);
 }
 
-/** J and K go through what the filters ask for; without a filter, through what needs a look. */
-const isAsked = (cell: WallCell, view: WallView): boolean =>
-  view.finding === null && !view.onlyNeedLook ? needsLook(cell) : matches(cell, view);
+/** J and K go through what the filters ask for; without a filter, through what needs a look. What a judge has settled is passed over. */
+const isAsked = (cell: WallCell, view: WallView, known: WallKnowledge): boolean =>
+  asksForCells(view)
+    ? matches(cell, view, known) && !(view.onlyNeedLook && settledBy(cell, known).length > 0)
+    : needsLook(cell) && settledBy(cell, known).length === 0;
+
+/** What voters, judges and the filters make of a cell. */
+function describePlace(cell: WallCell, view: WallView, known: WallKnowledge) {
+  const settlers = settledBy(cell, known);
+  return {
+    settledBy: settlers,
+    bests: listBests(cell, known),
+    isAside: !matches(cell, view, known) || (view.onlyNeedLook && settlers.length > 0),
+  };
+}
+
+/** What a cell is the best of on its prompt. */
+function listBests({ promptId, versionId, entryId }: WallCell, known: WallKnowledge): string[] {
+  if (entryId === null) return [];
+  const best = known.bestOf(promptId);
+  const free = known.bestForNothingOf(promptId);
+  return [
+    ...(best?.versionId === versionId ? [`best so far, by ${best.by}`] : []),
+    ...(free?.versionId === versionId ? [`best for nothing, by ${free.by}`] : []),
+  ];
+}
 
 /** Wide enough for a head where nothing else is asked for; as many as are asked for in the width otherwise. */
 function columnWidth(roomPx: number, columns: number, zoom: number | null): number {

@@ -4,6 +4,7 @@ import { useSearchParams } from "react-router";
 import { EditionLink } from "../../api/edition-links.js";
 import { useGetJudgingQuery } from "../../api/sheet-api.js";
 import { useEdition } from "../../api/use-edition.js";
+import { useGetPromptRatingsQuery } from "../../api/ratings-api.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
@@ -11,6 +12,7 @@ import { AnswerSheet, type AnswerTarget } from "./AnswerSheet.js";
 import { MarkedBar, useMarks } from "./Marked.js";
 import { Filters, Legend } from "./WallFilters.js";
 import { WallGrid } from "./WallGrid.js";
+import { knowWall } from "./wall-knowledge.js";
 import { readView } from "./wall-view.js";
 
 const MOST_TAKES = 100;
@@ -43,6 +45,12 @@ function EditionWall({ editionId }: { editionId: string }) {
     error,
     refetch,
   } = useGetWallQuery({ editionId, take, versions }, { pollingInterval: 2000, skipPollingIfUnfocused: true });
+  const { data: ratings } = useGetPromptRatingsQuery(editionId, {
+    pollingInterval: 15_000,
+    skipPollingIfUnfocused: true,
+  });
+  const entrants = wall?.entrants;
+  const known = useMemo(() => knowWall(entrants ?? [], sheets, ratings), [entrants, sheets, ratings]);
   const [answerTarget, setAnswerTarget] = useState<AnswerTarget | null>(null);
   if (wall === undefined)
     return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the wall" />;
@@ -59,7 +67,7 @@ function EditionWall({ editionId }: { editionId: string }) {
   return (
     <main className="flex h-full min-h-0 flex-col">
       <h1 className="sr-only">Wall</h1>
-      <Filters wall={wall} />
+      <Filters wall={wall} known={known} />
       {error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : null}
       <WallGrid
         wall={wall}
@@ -67,7 +75,7 @@ function EditionWall({ editionId }: { editionId: string }) {
         onAnswer={setAnswerTarget}
         marked={marks.entryIds}
         onMark={marks.mark}
-        sheets={sheets}
+        known={known}
       />
       <MarkedBar wall={wall} marks={marks} />
       <Legend wall={wall} />
