@@ -14,7 +14,7 @@ export function Figures({ compared }: { compared: readonly Compared[] }) {
   };
   return (
     <section aria-label="Figures">
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <table className="figures w-full border-collapse text-[13px]">
           <thead>
             <tr className="border-b border-strong-rule">

@@ -125,7 +125,7 @@ function EntrantTable({ entrants }: { entrants: Entrant[] }) {
       !SHOWN_WHEN_UNLIKE.has(head) || entrants.some((entrant) => !["default", "none"].includes(value(entrant))),
   );
   return (
-    <div className="overflow-x-auto">
+    <div className="relative overflow-x-auto">
       <table className="w-full border-collapse text-left">
         <thead>
           <tr className="border-b border-strong-rule text-[12px] text-soft">

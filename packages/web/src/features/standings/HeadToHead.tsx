@@ -16,7 +16,7 @@ export function HeadToHead({ standings: { rows, headToHead } }: { standings: Sta
           share of ballots leaning to the row, even counts half
         </span>
       </h2>
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <table className="mt-2 w-full table-fixed border-separate border-spacing-0.5 text-center">
           <thead>
             <tr>

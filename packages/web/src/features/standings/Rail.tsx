@@ -27,7 +27,7 @@ export function Rail({ standings: { rows, brackets } }: { standings: Standings }
   const scale = scaleRail(rows);
   return (
     <div className="relative overflow-x-auto">
-      <table className="w-full min-w-[840px] border-collapse text-right">
+      <table className="w-full min-w-[1000px] border-collapse text-right">
         <thead>
           <tr className="h-9 border-b border-strong-rule text-[12px] text-soft">
             <th className="w-14 pl-1.5 text-left font-medium">rank</th>

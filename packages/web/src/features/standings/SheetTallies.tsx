@@ -24,7 +24,7 @@ export function SheetTallies({ editionId, rows }: { editionId: string; rows: rea
       <h2 id="sheets-heading" className="m-0 border-b border-strong-rule pb-1.5 text-[16px]">
         Score sheets
       </h2>
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <table className="figures w-full border-collapse text-[14px]">
           <thead>
             <tr className="border-b border-rule text-left text-[13px] text-soft">

@@ -74,7 +74,7 @@ export function BallotTable({ editionId, panels, entrants }: BallotTableProps) {
           </select>
         </label>
       </div>
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <table className="w-full border-collapse text-left text-[13px]">
           <thead>
             <tr className="border-b border-rule text-[12px] text-soft">

@@ -66,8 +66,10 @@ function VoterRow({ voter, quota, nowMs, found }: VoterRowProps) {
   return (
     <tr className={`border-b border-rule ${leftOut === null ? "" : "text-soft"}`}>
       <th scope="row" className="py-1.5 align-top font-normal">
-        {name || "no name given"}
-        {sample ? <span className="text-care-ink"> · sample voter</span> : null}
+        <span className="whitespace-nowrap">
+          {name || "no name given"}
+          {sample ? <span className="text-care-ink"> · sample voter</span> : null}
+        </span>
         {isLead ? <span className="text-care-ink"> · the lead, not blind</span> : null}
         {revoked ? <span> · access ended</span> : null}
         {leftOut === null ? null : <p className="m-0 text-[13px]">Left out of the ratings: {leftOut}</p>}

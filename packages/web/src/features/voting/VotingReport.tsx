@@ -193,7 +193,7 @@ function Reasons({ report }: { report: VotingReport }) {
           ))}
         </select>
       </label>
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <table className="figures mt-1 w-full border-collapse text-[13px]">
           <thead>
             <tr className="border-b border-rule text-soft">

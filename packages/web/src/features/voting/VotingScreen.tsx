@@ -105,7 +105,7 @@ function PanelSection({ panel, edition, reliability }: PanelSectionProps) {
       <p className="m-0 mt-1 text-[13px] text-soft">{describeRules(panel, edition)}</p>
       <div className="mt-3 flex flex-wrap items-center gap-2">
         <code
-          className={`min-w-0 flex-1 truncate rounded border border-rule bg-sheet px-2.5 py-1.5 font-mono text-[12px] ${panel.linkOpen ? "" : "text-soft line-through"}`}
+          className={`min-w-0 flex-1 truncate rounded border max-[640px]:basis-full border-rule bg-sheet px-2.5 py-1.5 font-mono text-[12px] ${panel.linkOpen ? "" : "text-soft line-through"}`}
         >
           {panel.url}
         </code>
@@ -135,7 +135,7 @@ function PanelSection({ panel, edition, reliability }: PanelSectionProps) {
         </p>
       ) : null}
       {setting.error ? <ErrorNotice error={setting.error} /> : null}
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <VoterTable panel={panel} reliability={reliability} />
       </div>
       {sheet === "change" ? (

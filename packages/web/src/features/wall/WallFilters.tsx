@@ -43,7 +43,7 @@ export function Filters({ wall, known }: { wall: Wall; known: WallKnowledge }) {
   const looks = wall.cells.filter(needsLook);
   const settled = looks.filter((cell) => settledBy(cell, known).length > 0).length;
   return (
-    <div className="flex flex-wrap items-center gap-1.5 border-b border-rule px-4 py-2.5">
+    <div className="flex flex-wrap items-center gap-1.5 border-b border-rule px-4 py-2.5 max-[640px]:flex-nowrap max-[640px]:overflow-x-auto max-[640px]:[&>*]:shrink-0">
       <Toggle pressed={kind === null} onClick={() => set("kind", null)}>
         All <span className="opacity-70">{wall.prompts.length}</span>
       </Toggle>
@@ -245,7 +245,7 @@ export function Legend({ wall }: { wall: Wall }) {
     for (const rule of new Set(findings.filter(isMarked).map((item) => item.rule)))
       counts.set(rule, (counts.get(rule) ?? 0) + 1);
   return (
-    <footer className="flex flex-wrap items-center gap-x-2 gap-y-1 border-t border-strong-rule px-4 py-1.5 text-[13px]">
+    <footer className="flex flex-wrap items-center gap-x-2 gap-y-1 border-t border-strong-rule px-4 py-1.5 text-[13px] max-[640px]:flex-nowrap max-[640px]:overflow-x-auto max-[640px]:[&>*]:shrink-0">
       {FINDING_RULES.filter((rule) => counts.has(rule)).map((rule) => (
         <button
           key={rule}
@@ -260,7 +260,7 @@ export function Legend({ wall }: { wall: Wall }) {
         </button>
       ))}
       <RuleGuide />
-      <span className="ml-auto flex items-center gap-2 text-soft">
+      <span className="ml-auto flex items-center gap-2 text-soft max-[640px]:hidden">
         <Kbd>←↑↓→</Kbd> move <Kbd>Enter</Kbd> open <Kbd>[</Kbd>
         <Kbd>]</Kbd> scrub <Kbd>Space</Kbd> mark <Kbd>C</Kbd> compare <Kbd>?</Kbd> keys
       </span>

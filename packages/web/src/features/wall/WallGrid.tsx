@@ -45,7 +45,6 @@ interface WallGridProps {
  * wall may have thousands.
  */
 export function WallGrid({ wall, view, onAnswer, marked, onMark, known }: WallGridProps) {
-  const navigate = useEditionNavigate();
   const { take } = wall;
   const { cellOf, prompts, entrants } = useCells(wall, view, known);
   const tallies = useTallies(known);
@@ -64,26 +63,17 @@ export function WallGrid({ wall, view, onAnswer, marked, onMark, known }: WallGr
     columnCount: entrants.length,
   });
 
-  const open = (prompt: Wall["prompts"][number], entrant: Wall["entrants"][number]) => {
-    const { entryId, state } = cellOf(prompt.id, entrant);
-    if (entryId !== null) navigate(`/entries/${entryId}`);
-    else if (entrant.version.isPresent && (state === "missing" || state === "failed"))
-      onAnswer({ prompt, entrant, take, text: "" });
-  };
-  const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key.toLowerCase() === "p" && !hasChord(event)) {
-      if (event.shiftKey) play.column(entrants[column]!.version.id);
-      else play.row(prompts[row]!.id);
-    }
-    const size = { rows: prompts.length, columns: entrants.length };
-    const next = findPlace(event, [row, column], size, (r, c) =>
-      isAsked(cellOf(prompts[r]!.id, entrants[c]!), view, known),
-    );
-    if (next === null) return;
-    event.preventDefault();
-    focusCell();
-    setActive(next);
-  };
+  const open = useOpen(cellOf, (prompt, entrant) => onAnswer({ prompt, entrant, take, text: "" }));
+  const onKeyDown = listenToGrid({
+    from: [row, column],
+    size: { rows: prompts.length, columns: entrants.length },
+    isAskedAt: (r, c) => isAsked(cellOf(prompts[r]!.id, entrants[c]!), view, known),
+    onPlay: ([r, c], axis) => (axis === "row" ? play.row(prompts[r]!.id) : play.column(entrants[c]!.version.id)),
+    onMove: (to) => {
+      focusCell();
+      setActive(to);
+    },
+  });
 
   if (prompts.length === 0 || entrants.length === 0)
     return (
@@ -156,18 +146,39 @@ export function WallGrid({ wall, view, onAnswer, marked, onMark, known }: WallGr
   );
 }
 
-const hasChord = ({ ctrlKey, metaKey, altKey }: KeyboardEvent) => ctrlKey || metaKey || altKey;
-
-/** Where a key leads: J and K to the next cell that is asked for, the others as on any grid. */
-function findPlace(
-  event: KeyboardEvent,
-  from: Place,
-  size: { rows: number; columns: number },
-  isAskedAt: (row: number, column: number) => boolean,
-): Place | null {
-  const by = hasChord(event) ? 0 : event.key === "j" ? 1 : event.key === "k" ? -1 : 0;
-  return by === 0 ? stepFrom(from, event, size) : findNextPlace(from, by, size, isAskedAt);
+/** Opens the entry of a cell, or asks for an answer where there is none to open. */
+function useOpen(
+  cellOf: ReturnType<typeof useCells>["cellOf"],
+  onAnswer: (prompt: Wall["prompts"][number], entrant: Wall["entrants"][number]) => void,
+) {
+  const navigate = useEditionNavigate();
+  return (prompt: Wall["prompts"][number], entrant: Wall["entrants"][number]) => {
+    const { entryId, state } = cellOf(prompt.id, entrant);
+    if (entryId !== null) navigate(`/entries/${entryId}`);
+    else if (entrant.version.isPresent && (state === "missing" || state === "failed")) onAnswer(prompt, entrant);
+  };
 }
+
+interface GridKeys {
+  from: Place;
+  size: { rows: number; columns: number };
+  isAskedAt: (row: number, column: number) => boolean;
+  onPlay: (at: Place, axis: "row" | "column") => void;
+  onMove: (to: Place) => void;
+}
+
+/** J and K lead to the next cell that is asked for, P plays, the others move as on any grid. */
+const listenToGrid =
+  ({ from, size, isAskedAt, onPlay, onMove }: GridKeys) =>
+  (event: KeyboardEvent) => {
+    const hasChord = event.ctrlKey || event.metaKey || event.altKey;
+    if (!hasChord && event.key.toLowerCase() === "p") onPlay(from, event.shiftKey ? "column" : "row");
+    const by = hasChord ? 0 : event.key === "j" ? 1 : event.key === "k" ? -1 : 0;
+    const next = by === 0 ? stepFrom(from, event, size) : findNextPlace(from, by, size, isAskedAt);
+    if (next === null) return;
+    event.preventDefault();
+    onMove(next);
+  };
 
 /** What the score sheets come to, by column and by row. */
 const useTallies = ({ sheets }: WallKnowledge) =>
