@@ -364,6 +364,8 @@ export const ENTRY: EntryDetail = {
     state: "answered",
     byHand: false,
     answer: "Here it is.\n\n```html\n<p>a lock with gates\n```",
+    reasoning: null,
+    admissions: [],
     finishReason: "stop",
     requestedModel: "gorse-1",
     reportedModel: "gorse-1-0425",

@@ -129,8 +129,16 @@ describe("figures side by side", () => {
     } as unknown as EntryDetail,
     comparable: null,
     sheets: [],
+    rating: null,
   });
   const row = (rows: ReturnType<typeof listFigures>, label: string) => rows.find((item) => item.label === label);
+
+  it("have the rating on this prompt with its 95 % interval, where there is one", () => {
+    const [first, second] = [compared({}), compared({})];
+    expect(row(listFigures([first, second]), "rating here")).toBeUndefined();
+    const rated = [{ ...first, rating: { rating: 1612.4, error: 50 } }, second];
+    expect(row(listFigures(rated), "rating here")?.texts).toEqual(["1612 ± 98", "—"]);
+  });
 
   it("marks the best of each, and no winner among equals", () => {
     const cheap = {

@@ -16,6 +16,8 @@ export interface Compared {
   entry: EntryDetail;
   comparable: ComparableEntry | null;
   sheets: readonly JudgedEntry[];
+  /** Of its entrant on this prompt, where it is the first shot that voters are shown. */
+  rating: { rating: number; error: number } | null;
 }
 
 interface Measure {
@@ -42,7 +44,16 @@ const answersOf = (compared: Compared) =>
 const two = (value: number) => value.toFixed(2);
 const seconds = (ms: number) => (ms < 10_000 ? `${(ms / 1000).toFixed(1)} s` : `${Math.round(ms / 1000)} s`);
 
+/** Of a normal distribution, so that a standard error becomes half of a 95 % interval. */
+const NORMAL_95 = 1.96;
+
 const MEASURES: readonly Measure[] = [
+  {
+    label: "rating here",
+    valueOf: ({ rating }) => rating?.rating ?? null,
+    text: (value, { rating }) => `${Math.round(value)} ± ${Math.round(NORMAL_95 * rating!.error)}`,
+    better: "more",
+  },
   {
     label: "won here",
     valueOf: ({ comparable }) => comparable && shareWon(comparable),

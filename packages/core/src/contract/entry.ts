@@ -104,6 +104,10 @@ export const EntryDetail = z
       state: GenerationState,
       byHand: z.boolean(),
       answer: z.string(),
+      reasoning: z.string().nullable().describe("What the model thought before it answered, where the endpoint tells."),
+      admissions: z
+        .array(z.string())
+        .describe("Sentences in which the answer itself says that something was left out."),
       finishReason: z.string().nullable(),
       requestedModel: z.string(),
       reportedModel: z.string().nullable(),

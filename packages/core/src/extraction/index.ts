@@ -1,5 +1,6 @@
 import { joinAnswers } from "./answer-text.js";
 
+export { findAdmissions } from "./admissions.js";
 export { type ExtractedFile } from "./assemble.js";
 export { type Extraction, type ExtractionOptions, extractArtifact, findFacts, LIMITS } from "./extract.js";
 export { findShownLeaks, type KnownName } from "./leaks.js";

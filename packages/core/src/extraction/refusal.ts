@@ -1,4 +1,4 @@
-import { findFences } from "./fences.js";
+import { splitSentences } from "./prose.js";
 
 /**
  * Whether an answer declines, by what it is: prose in the first person that says near its beginning that it will not or
@@ -7,11 +7,7 @@ import { findFences } from "./fences.js";
  * @param extent `whole` for an answer in which nothing was found, `part` for one that also holds a page.
  */
 export function isRefusal(answer: string, extent: "whole" | "part"): boolean {
-  const prose = proseOf(answer);
-  const sentences = prose
-    .split(/(?<=[.!?…。！？])\s*|\n+/)
-    .map((sentence) => sentence.trim())
-    .filter((sentence) => sentence !== "");
+  const { prose, sentences } = splitSentences(answer);
   const counted = extent === "whole" ? sentences.slice(0, 6) : sentences;
   const declining = counted.filter(
     (sentence) => DECLINES.some((pattern) => pattern.test(sentence)) && !ABOUT_MEANS.test(sentence),
@@ -22,25 +18,6 @@ export function isRefusal(answer: string, extent: "whole" | "part"): boolean {
   const isPlan =
     sentences.filter((sentence) => /^(?:[-*•]|\d+[.)])\s|:$/.test(sentence)).length > 4 && sentences.length > 10;
   return prose.length < 4000 && !isPlan;
-}
-
-/** The answer without fences, and without a page that stands in it as it is. */
-function proseOf(answer: string): string {
-  const page = /<!doctype\s+html|<html[\s>]|<svg[\s>]/i.exec(answer);
-  const end = page
-    ? Math.max(answer.toLowerCase().lastIndexOf("</html>"), answer.toLowerCase().lastIndexOf("</svg>"))
-    : -1;
-  const bare =
-    page && !answer.slice(0, page.index).includes("```")
-      ? `${answer.slice(0, page.index)}\n${end > page.index ? answer.slice(end + 7) : ""}`
-      : answer;
-  const parts: string[] = [];
-  let from = 0;
-  for (const { start, end } of findFences(bare)) {
-    parts.push(bare.slice(from, start));
-    from = end;
-  }
-  return [...parts, bare.slice(from)].join("\n").replace(/[`~]{3,}.*/g, "");
 }
 
 const NOT =

@@ -100,6 +100,7 @@ export const EntryRow = z.object({
   state: GenerationState,
   byHand: z.boolean(),
   answer: z.string(),
+  reasoning: z.string().nullable(),
   finishReason: z.string().nullable(),
   requestedModel: z.string(),
   reportedModel: z.string().nullable(),
@@ -128,7 +129,7 @@ export const SELECT_ENTRY = `
        AND h.take = g.take ORDER BY h.round = g.round DESC, h.turn DESC LIMIT 1) AS "holdsId",
     (SELECT json_build_object('redoId', d.id, 'why', d.reason, 'undone', d.undone_at IS NOT NULL) FROM redos d WHERE d.id = g.redo_id) AS redone,
     g.is_mismatch AS "isMismatch", g.mismatch_accepted_at IS NOT NULL AS "mismatchAccepted", g.hand_help AS "handHelp", g.off_task AS "offTask",
-    g.state, g.by_hand AS "byHand", g.answer, g.finish_reason AS "finishReason", g.requested_model AS "requestedModel",
+    g.state, g.by_hand AS "byHand", g.answer, left(g.reasoning, 200000) AS reasoning, g.finish_reason AS "finishReason", g.requested_model AS "requestedModel",
     g.reported_model AS "reportedModel", g.request, g.usage, g.timings, g.cost_usd AS "costUsd", g.attempts, g.failures,
     g.answered_at AS "answeredAt"
   FROM entries e JOIN generations g ON g.id = e.generation_id JOIN entrants n ON n.id = g.entrant_id

@@ -15,6 +15,7 @@ import type { AnswerColumns, GenerationStates, HandPlace } from "../generations/
 import type { CellRow, EntryRow } from "./entry-queries.sql.js";
 import { type ExtractDeps, extractEntry, queueRender } from "./extract-job.js";
 import { type SavedEntry, saveEntry } from "./save-entry.js";
+import { findAdmissions } from "@tourney/core/extraction";
 import type { FoundAnswers } from "./read-answers.js";
 import { noSuchEntry } from "./no-such-entry.js";
 
@@ -101,7 +102,7 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
         },
         liveUrl: entryPath === null ? null : live.addressOf(entryId, entryPath),
         render: await entries.findRender(entryId),
-        generation: { ...row, id: row.generationId },
+        generation: { ...row, id: row.generationId, admissions: findAdmissions(row.answer) },
       };
     },
     /** Takes in what was found in a folder or file; what cannot be taken is told and leaves the rest standing. */

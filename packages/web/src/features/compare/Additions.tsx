@@ -1,6 +1,7 @@
 import { listNaturalPairs, MOST_COMPARED } from "@tourney/core/compare";
 import type { ComparableEntry } from "@tourney/core/contract";
 import { Popover } from "radix-ui";
+import { describeComparable } from "../../lib/comparable-words.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 
 interface AdditionsProps {
@@ -8,26 +9,6 @@ interface AdditionsProps {
   ids: readonly string[];
   onChoose: (ids: readonly string[]) => void;
 }
-
-const describe = ({
-  take,
-  turn,
-  mends,
-  corrections,
-  isByHand,
-  version,
-  isPresent,
-  isSuperseded,
-}: ComparableEntry): string =>
-  [
-    ...(isPresent ? [] : [`version ${version}`]),
-    ...(take > 1 ? [`take ${take}`] : []),
-    ...(turn > 1 ? [`turn ${turn}`] : []),
-    ...(mends > 0 ? [`mend ${mends}`] : []),
-    ...(corrections > 0 ? [`correction ${corrections}`] : []),
-    ...(isByHand ? ["by hand"] : []),
-    ...(isSuperseded ? ["superseded"] : []),
-  ].join(" · ") || "first shot";
 
 /** What else may stand here: the comparisons that lie nearest to the first entry, and every entry of the prompt. */
 export function Additions({ comparable, ids, onChoose }: AdditionsProps) {
@@ -41,7 +22,7 @@ export function Additions({ comparable, ids, onChoose }: AdditionsProps) {
           <Item key={entry.entryId} onSelect={() => onChoose([...ids, entry.entryId])}>
             <EntrantGlyph glyph={entry.entrant.glyph} />
             <span className="flex-1">{entry.entrant.name}</span>
-            <span className="text-[13px] text-soft">{describe(entry)}</span>
+            <span className="text-[13px] text-soft">{describeComparable(entry)}</span>
           </Item>
         ))}
       </Menu>

@@ -4,6 +4,7 @@ import { useCallback } from "react";
 import { useSearchParams } from "react-router";
 import { useEditionInAddress } from "../../api/edition-links.js";
 import { useGetEntryQuery, useListComparableQuery } from "../../api/entry-api.js";
+import { useGetPromptRatingsQuery } from "../../api/ratings-api.js";
 import { useGetJudgingQuery } from "../../api/sheet-api.js";
 
 const POLLING = { pollingInterval: 5000, skipPollingIfUnfocused: true };
@@ -43,10 +44,18 @@ export function useCompared(ids: readonly string[]) {
   const { data: comparable = [] } = useListComparableQuery(argument(0));
   const first = queries[0]?.currentData;
   const { data: judging } = useGetJudgingQuery(first === undefined ? skipToken : first.editionId);
+  const { data: ratings } = useGetPromptRatingsQuery(first === undefined ? skipToken : first.editionId);
   const entries = queries.flatMap(({ currentData }) => currentData ?? []);
   const compared: Compared[] = entries.map((entry) => ({
     entry,
     comparable: comparable.find(({ entryId }) => entryId === entry.id) ?? null,
+    // Voters are shown first shots; what was mended afterwards has no rating.
+    rating:
+      entry.mends + entry.corrections > 0 || entry.handMended !== null
+        ? null
+        : (ratings?.prompts
+            .find(({ promptId }) => promptId === entry.prompt.id)
+            ?.ratings.find(({ versionId }) => versionId === entry.version.id) ?? null),
     sheets: judging?.sheets.filter(({ entryId }) => entryId === entry.id) ?? [],
   }));
   return {

@@ -21,7 +21,11 @@ export function EntryTabs({ entry, isBlind }: { entry: EntryDetail; isBlind: boo
   const recording = entry.render?.recording ?? null;
   const tabs = [
     { key: "sheet", label: "Score sheet", panel: <SheetTab entry={entry} isBlind={isBlind} /> },
-    { key: "findings", label: `Findings ${recording?.findings.length ?? 0}`, panel: <Findings entry={entry} /> },
+    {
+      key: "findings",
+      label: `Findings ${recording?.findings.length ?? 0}`,
+      panel: <Findings entry={entry} isBlind={isBlind} />,
+    },
     { key: "inputs", label: `Inputs ${recording?.steps.length ?? 0}`, panel: <InputsTab entry={entry} /> },
     { key: "load", label: "Load", panel: <LoadTab entry={entry} /> },
     { key: "log", label: `Log ${recording?.console.length ?? 0}`, panel: <Log entry={entry} /> },
@@ -71,10 +75,11 @@ export function EntryTabs({ entry, isBlind }: { entry: EntryDetail; isBlind: boo
 
 const seconds = (ms: number | null) => (ms === null ? "" : `${(ms / 1000).toFixed(1)} s`);
 
-function Findings({ entry }: { entry: EntryDetail }) {
+function Findings({ entry, isBlind }: { entry: EntryDetail; isBlind: boolean }) {
   const recording = entry.render?.recording ?? null;
   return (
     <>
+      {isBlind ? null : <Admissions entry={entry} />}
       {recording === null ? (
         <p className="mt-0 text-soft">
           {entry.render?.error ?? (entry.render ? "It is being recorded." : "There is nothing to record.")}
@@ -269,10 +274,44 @@ function Answer({ entry }: { entry: EntryDetail }) {
   return (
     <>
       <OtherParts entry={entry} />
+      <Admissions entry={entry} />
+      <Reasoning entry={entry} />
       <pre className="m-0 max-h-[640px] overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] break-words whitespace-pre-wrap">
         {entry.generation.answer}
       </pre>
     </>
+  );
+}
+
+/** What the answer itself says that it left out; nothing where it says nothing of the sort. */
+function Admissions({ entry: { generation } }: { entry: EntryDetail }) {
+  if (generation.admissions.length === 0) return null;
+  return (
+    <section aria-label="Left out by its own words" className="mb-3 border-l-2 border-care pl-3">
+      <p className="m-0 font-semibold">Left out by its own words</p>
+      <ul className="m-0 list-none p-0 text-[13px]">
+        {generation.admissions.map((sentence) => (
+          <li key={sentence}>“{sentence}”</li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Reasoning({ entry: { generation } }: { entry: EntryDetail }) {
+  if (generation.reasoning === null || generation.reasoning === "") return null;
+  return (
+    <details className="mb-3">
+      <summary className="cursor-pointer font-semibold">
+        Reasoning{" "}
+        <span className="font-normal text-soft">
+          {count(generation.reasoning.length, "character")} before the answer
+        </span>
+      </summary>
+      <pre className="mt-2 mb-0 max-h-[420px] overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] break-words whitespace-pre-wrap">
+        {generation.reasoning}
+      </pre>
+    </details>
   );
 }
 

@@ -18,6 +18,7 @@ const SCREENS: readonly { title: string; matches: RegExp; keys: KeyList }[] = [
       ["J K", "the next cell that needs a look, or that the filters ask for; the one before"],
       ["Space", "mark it to be compared"],
       ["C", "compare what is marked"],
+      ["F", "fan it out: takes, turns, rounds and versions"],
       ["P", "play the row in step; with Shift the column"],
     ],
   },

@@ -1,13 +1,16 @@
 import type { Standings } from "@tourney/core/contract";
+import { Popover } from "radix-ui";
+import type { ReactNode } from "react";
 import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { count } from "../../lib/format.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
+import { PairPrompts } from "./PairPrompts.js";
 
 /** Below this many ballots a share is shown faintly: it is little more than chance. */
 const FEW_BALLOTS = 5;
 
 /** Shares of leans between each two entrants, figures in shaded cells. */
-export function HeadToHead({ standings: { rows, headToHead } }: { standings: Standings }) {
+export function HeadToHead({ standings: { edition, rows, headToHead } }: { standings: Standings }) {
   return (
     <section aria-labelledby="head-to-head" className="min-w-0">
       <h2 id="head-to-head" className="m-0 border-b border-strong-rule pb-1.5 text-[16px]">
@@ -49,7 +52,9 @@ export function HeadToHead({ standings: { rows, headToHead } }: { standings: Sta
                     ballots={ballots}
                     isSelf={i === j}
                     title={`${nameOfCompetitor({ entrant, version })} against ${nameOfCompetitor(rows[j])}: ${count(ballots, "ballot")}`}
-                  />
+                  >
+                    <PairPrompts editionId={edition.id} versionIds={[version.id, rows[j]!.version.id]} />
+                  </ShareCell>
                 ))}
               </tr>
             ))}
@@ -65,11 +70,14 @@ function ShareCell({
   ballots,
   isSelf,
   title,
+  children,
 }: {
   share: number | null;
   ballots: number;
   isSelf: boolean;
   title: string;
+  /** What a click opens. */
+  children: ReactNode;
 }) {
   if (isSelf) return <td className="h-7 bg-rule" />;
   if (share === null) {
@@ -84,11 +92,29 @@ function ShareCell({
   const hue = share >= 0.5 ? "var(--sound)" : "var(--act)";
   return (
     <td
-      className={`h-7 ${ballots < FEW_BALLOTS ? "text-soft italic" : ""}`}
+      className="h-7 p-0"
       title={title}
       style={{ background: `color-mix(in oklab, ${hue} ${strength}%, var(--ground))` }}
     >
-      {Math.round(share * 100)}
+      <Popover.Root>
+        <Popover.Trigger
+          aria-label={`${Math.round(share * 100)}: ${title}. Compare them`}
+          className={`figures size-full border-0 bg-transparent text-ink hover:underline ${ballots < FEW_BALLOTS ? "text-soft italic" : ""}`}
+        >
+          {Math.round(share * 100)}
+        </Popover.Trigger>
+        <Popover.Portal>
+          <Popover.Content
+            sideOffset={4}
+            className="z-40 max-h-[60vh] w-72 overflow-auto rounded border border-rule bg-sheet py-2 text-[13px] shadow-lg"
+          >
+            <p className="m-0 px-3 pb-1 text-soft">
+              {title}. Compare on a prompt; the number is how far the first is ahead there.
+            </p>
+            {children}
+          </Popover.Content>
+        </Popover.Portal>
+      </Popover.Root>
     </td>
   );
 }

@@ -152,6 +152,9 @@ function Disputes({ report }: { report: VotingReport }) {
                   <EditionLink to={`/entries/${dispute.secondEntryId}`}>
                     <Name report={report} id={dispute.secondEntrantId} />
                   </EditionLink>
+                  <EditionLink to={`/compare?entries=${dispute.firstEntryId},${dispute.secondEntryId}`}>
+                    compare
+                  </EditionLink>
                 </span>
               </span>
               <LeanDots leans={dispute.leans} />

@@ -25,6 +25,7 @@ interface CellProps {
   /** Where it is while its row or column is played, 0–1. */
   playedShare: number | null;
   onMark: () => void;
+  onFan: (cell: WallCell, label: string) => void;
   onFocus: () => void;
   onOpen: () => void;
   /** An answer was pasted or dropped here. */
@@ -37,7 +38,7 @@ export const isMarked = ({ severity }: WallCell["findings"][number]): boolean =>
 /** One cell: the picture, scrubbed by the pointer; or the words for why there is none. */
 export function CellView(props: CellProps) {
   const { cell, label, seconds, place, box, isActive, isAside, isMarked: isChosen } = props;
-  const { settledBy, bests, playedShare, onMark, onFocus, onOpen, onText } = props;
+  const { settledBy, bests, playedShare, onMark, onFan, onFocus, onOpen, onText } = props;
   const [scrubbedShare, setShare] = useState<number | null>(null);
   const share = scrubbedShare ?? playedShare;
   const marks = [...new Map(cell.findings.filter(isMarked).map((finding) => [finding.rule, finding])).values()];
@@ -58,6 +59,7 @@ export function CellView(props: CellProps) {
   };
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (event.key === "Enter") onOpen();
+    if (event.key.toLowerCase() === "f" && !event.ctrlKey && !event.metaKey) onFan(cell, label);
     if (event.key === " ") {
       event.preventDefault();
       onMark();

@@ -37,6 +37,8 @@ interface WallGridProps {
   /** Entries that are marked to be compared. */
   marked: readonly string[];
   onMark: (cell: WallCell) => void;
+  /** All that was made for a cell is to be shown. */
+  onFan: (cell: WallCell, label: string) => void;
   known: WallKnowledge;
 }
 
@@ -44,7 +46,7 @@ interface WallGridProps {
  * The grid itself: one cell is in the tab order, arrows move it, Enter opens. Only the cells in sight are there, since a
  * wall may have thousands.
  */
-export function WallGrid({ wall, view, onAnswer, marked, onMark, known }: WallGridProps) {
+export function WallGrid({ wall, view, onAnswer, marked, onMark, onFan, known }: WallGridProps) {
   const { take } = wall;
   const { cellOf, prompts, entrants } = useCells(wall, view, known);
   const tallies = useTallies(known);
@@ -132,6 +134,7 @@ export function WallGrid({ wall, view, onAnswer, marked, onMark, known }: WallGr
                     playedShare={play.shareOf(prompt.id, entrant.version.id, prompt.seconds)}
                     isMarked={cell.entryId !== null && marked.includes(cell.entryId)}
                     onMark={() => onMark(cell)}
+                    onFan={onFan}
                     onFocus={() => setActive([line.index, index])}
                     onOpen={() => open(prompt, entrant)}
                     onText={(text) => onAnswer({ prompt, entrant, take, text })}

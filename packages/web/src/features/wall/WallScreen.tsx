@@ -9,6 +9,7 @@ import { useGetWallQuery } from "../../api/wall-api.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { AnswerSheet, type AnswerTarget } from "./AnswerSheet.js";
+import { Fan, useFan } from "./Fan.js";
 import { MarkedBar, useMarks } from "./Marked.js";
 import { Filters, Legend } from "./WallFilters.js";
 import { WallGrid } from "./WallGrid.js";
@@ -34,6 +35,7 @@ function EditionWall({ editionId }: { editionId: string }) {
   const versions = search.get("versions") === "all" ? "all" : undefined;
   const take = Math.min(MOST_TAKES, Math.max(1, Math.round(Number(search.get("take"))) || 1));
   const marks = useMarks();
+  const fan = useFan();
   const view = useMemo(() => readView(search), [search]);
   const { data: judging } = useGetJudgingQuery(editionId);
   const sheets = useMemo(
@@ -75,10 +77,12 @@ function EditionWall({ editionId }: { editionId: string }) {
         onAnswer={setAnswerTarget}
         marked={marks.entryIds}
         onMark={marks.mark}
+        onFan={fan.open}
         known={known}
       />
       <MarkedBar wall={wall} marks={marks} />
       <Legend wall={wall} />
+      {fan.fanned ? <Fan fanned={fan.fanned} onClose={fan.close} /> : null}
       {answerTarget ? (
         <AnswerSheet editionId={editionId} target={answerTarget} onClose={() => setAnswerTarget(null)} />
       ) : null}
