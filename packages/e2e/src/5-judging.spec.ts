@@ -1,5 +1,5 @@
-import { AxeBuilder } from "@axe-core/playwright";
 import { expect, type Frame, type Page, test } from "@playwright/test";
+import { listFaults } from "./list-faults.js";
 import { goTo, LEAD_STATE } from "./lead.js";
 
 test.describe.configure({ mode: "serial" });
@@ -10,17 +10,6 @@ test.beforeAll(async ({ browser }) => {
   lead = await (await browser.newContext({ storageState: LEAD_STATE })).newPage();
   await lead.goto("/wall");
 });
-
-/** What axe finds on the page, in both themes. */
-async function listFaults(page: Page): Promise<string[]> {
-  const faults: string[] = [];
-  for (const colorScheme of ["light", "dark"] as const) {
-    await page.emulateMedia({ colorScheme, reducedMotion: "reduce" });
-    const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag22aa"]).analyze();
-    faults.push(...violations.map(({ id, nodes }) => `${colorScheme}: ${id} ${nodes[0]!.html.slice(0, 160)}`));
-  }
-  return faults;
-}
 
 /** Lets a page remember which keys it was given. */
 const remember = (frame: Frame) =>

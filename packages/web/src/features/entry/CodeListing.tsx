@@ -22,7 +22,11 @@ export function CodePlace({ text, entry }: { text: string; entry: EntryDetail })
   const to = new URLSearchParams(search);
   to.set("tab", "code");
   to.set("place", `${place.path}:${place.line}`);
-  return <Link to={`?${to.toString()}`}>{text}</Link>;
+  return (
+    <Link to={`?${to.toString()}`} className="underline">
+      {text}
+    </Link>
+  );
 }
 
 /** A file with its line numbers; the line that the address names is marked and in sight. */

@@ -276,7 +276,10 @@ function Answer({ entry }: { entry: EntryDetail }) {
       <OtherParts entry={entry} />
       <Admissions entry={entry} />
       <Reasoning entry={entry} />
-      <pre className="m-0 max-h-[640px] overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] break-words whitespace-pre-wrap">
+      <pre
+        tabIndex={0}
+        className="m-0 max-h-[640px] overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] break-words whitespace-pre-wrap"
+      >
         {entry.generation.answer}
       </pre>
     </>
@@ -308,7 +311,10 @@ function Reasoning({ entry: { generation } }: { entry: EntryDetail }) {
           {count(generation.reasoning.length, "character")} before the answer
         </span>
       </summary>
-      <pre className="mt-2 mb-0 max-h-[420px] overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] break-words whitespace-pre-wrap">
+      <pre
+        tabIndex={0}
+        className="mt-2 mb-0 max-h-[420px] overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] break-words whitespace-pre-wrap"
+      >
         {generation.reasoning}
       </pre>
     </details>
@@ -372,7 +378,10 @@ function Request({ entry: { generation } }: { entry: EntryDetail }) {
       </dl>
       <Attempts generationId={generation.id} />
       <h2 className="mt-5 mb-1 text-[15px]">The request as it was sent</h2>
-      <pre className="m-0 max-h-96 overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] whitespace-pre-wrap">
+      <pre
+        tabIndex={0}
+        className="m-0 max-h-96 overflow-auto border border-rule bg-sheet p-3 font-mono text-[12px] leading-[18px] whitespace-pre-wrap"
+      >
         {request === null || request === undefined
           ? "None: the answer came by hand."
           : JSON.stringify(request, null, 2)}

@@ -31,7 +31,10 @@ export function PromptPage({ prompt }: { prompt: Prompt }) {
               <summary className="cursor-pointer font-mono text-[12px]">
                 {path} <span className="text-soft">{count(text.length, "character")}</span>
               </summary>
-              <pre className="m-0 max-h-60 overflow-auto border border-rule bg-sheet p-2 font-mono text-[12px]">
+              <pre
+                tabIndex={0}
+                className="m-0 max-h-60 overflow-auto border border-rule bg-sheet p-2 font-mono text-[12px]"
+              >
                 {text}
               </pre>
             </details>

@@ -69,7 +69,7 @@ export function Fan({ fanned, onClose }: { fanned: Fanned; onClose: () => void }
 function Card({ entry, edition }: { entry: ComparableEntry; edition: string | undefined }) {
   const { data } = useGetEntryQuery({ entryId: entry.entryId, edition });
   const recording = data?.render?.recording;
-  const poster = recording?.frames[recording.poster ?? 0];
+  const poster = recording?.frames[recording.poster];
   const errors = recording?.findings.filter(({ severity }) => severity === "error").length ?? 0;
   return (
     <EditionLink to={`/entries/${entry.entryId}`} className="block text-ink no-underline">
