@@ -1,6 +1,6 @@
 export { API, blobParams, SessionState } from "./api.js";
 export { ComparableEntry } from "./compare.js";
-export { LONGEST_SEARCH, SearchHit, SearchSort } from "./search.js";
+export { LONGEST_SEARCH, SearchHit, SearchSort, splitWords } from "./search.js";
 export { Id, Instant, Key, Problem, Sha256 } from "./common.js";
 export {
   ConnectionTest,

@@ -23,6 +23,13 @@ export type SearchHit = z.infer<typeof SearchHit>;
 /** Longer searches are refused: nobody types them. */
 export const LONGEST_SEARCH = 200;
 
+/** The words of a text as a search has them: what stands between signs that are neither letter nor digit, in lower case. */
+export const splitWords = (text: string): string[] =>
+  text
+    .toLowerCase()
+    .split(/[^\p{L}\p{N}]+/u)
+    .filter((word) => word !== "");
+
 export const SEARCH_OPERATIONS = {
   search: defineOperation({
     id: "search",

@@ -1,4 +1,4 @@
-import type { SearchHit } from "@tourney/core/contract";
+import { type SearchHit, splitWords } from "@tourney/core/contract";
 import type { SearchRepository } from "./repository.js";
 
 /** Of each sort: whoever wants more types another word. */
@@ -15,10 +15,3 @@ export function createSearchService({ search }: { search: SearchRepository }) {
   };
 }
 export type SearchService = ReturnType<typeof createSearchService>;
-
-/** What stands between signs, as the index has it. */
-const splitWords = (typed: string): string[] =>
-  typed
-    .toLowerCase()
-    .split(/[^\p{L}\p{N}]+/u)
-    .filter((word) => word !== "");

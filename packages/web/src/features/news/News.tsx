@@ -2,7 +2,7 @@ import { skipToken } from "@reduxjs/toolkit/query";
 import { useEffect, useRef } from "react";
 import { toast } from "sonner";
 import { useEditionNavigate } from "../../api/edition-links.js";
-import { useListPanelsQuery, useListRunsQuery } from "../../api/ongoing-api.js";
+import { useWatchPanelsQuery, useWatchRunsQuery } from "../../api/ongoing-api.js";
 import { useEdition } from "../../api/use-edition.js";
 import { type News as NewsItem, NewsWatch } from "./news-watch.js";
 
@@ -14,8 +14,8 @@ export function News() {
   const { edition } = useEdition();
   // Also while the window is not looked at: that is when it is needed.
   const wanted = edition?.id ?? skipToken;
-  const { currentData: runs } = useListRunsQuery(wanted, { pollingInterval: LOOK_EVERY_MS });
-  const { currentData: panels } = useListPanelsQuery(wanted, { pollingInterval: LOOK_EVERY_MS });
+  const { currentData: runs } = useWatchRunsQuery(wanted, { pollingInterval: LOOK_EVERY_MS });
+  const { currentData: panels } = useWatchPanelsQuery(wanted, { pollingInterval: LOOK_EVERY_MS });
   const navigate = useEditionNavigate();
   const watches = useRef(new Map<string, NewsWatch>());
   const editionId = edition?.id;

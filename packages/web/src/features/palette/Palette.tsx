@@ -1,3 +1,4 @@
+import { splitWords } from "@tourney/core/contract";
 import { Dialog } from "radix-ui";
 import { skipToken } from "@reduxjs/toolkit/query";
 import { useEffect, useId, useMemo, useState } from "react";
@@ -9,7 +10,7 @@ import { wantsKeys } from "../../lib/use-keys.js";
 import { Kbd } from "../../ui/controls.js";
 import { RuleGuide } from "../../ui/RuleGuide.js";
 import { Sheet } from "../../ui/Sheet.js";
-import { asItem, findItems, listItems, markWords, type PaletteItem, splitWords } from "./find-items.js";
+import { asItem, findItems, listItems, markWords, type PaletteItem } from "./find-items.js";
 import { useTextSearch } from "./use-text-search.js";
 import { listKeys } from "./screen-keys.js";
 

@@ -1,4 +1,4 @@
-import type { SearchHit, Wall } from "@tourney/core/contract";
+import { type SearchHit, splitWords, type Wall } from "@tourney/core/contract";
 
 /** Something that the palette leads to. */
 export interface PaletteItem {
@@ -60,13 +60,6 @@ export function findItems(items: readonly PaletteItem[], typed: string, most: nu
   const starts = ({ label }: PaletteItem) => (label.toLowerCase().startsWith(words[0]!) ? 0 : 1);
   return found.toSorted((a, b) => starts(a) - starts(b)).slice(0, most);
 }
-
-/** What stands between signs that are neither letter nor digit, in lower case. */
-export const splitWords = (text: string): string[] =>
-  text
-    .toLowerCase()
-    .split(/[^\p{L}\p{N}]+/u)
-    .filter((word) => word !== "");
 
 const SORT_WORDS: Record<SearchHit["sort"], string> = {
   entrant: "entrant",

@@ -6,6 +6,13 @@ import type { Place } from "./wall-steps.js";
 import { toast } from "sonner";
 import { describeUnreadable, readTextFile } from "../../lib/read-text-file.js";
 
+/** That a cell is the best of its row. */
+export interface BestMark {
+  word: string;
+  /** By what that is known. */
+  detail: string;
+}
+
 interface CellProps {
   cell: WallCell;
   label: string;
@@ -21,7 +28,7 @@ interface CellProps {
   /** Who has judged what it needed a look for. */
   settledBy: readonly string[];
   /** What it is the best of on its prompt. */
-  bests: readonly string[];
+  bests: readonly BestMark[];
   /** Where it is while its row or column is played, 0–1. */
   playedShare: number | null;
   onMark: () => void;
@@ -49,7 +56,7 @@ export function CellView(props: CellProps) {
     cell.detail,
     ...marks.map(({ rule }) => findingWord(rule)),
     settledBy.length === 0 ? null : `settled by ${settledBy.join(" and ")}`,
-    ...bests,
+    ...bests.map(({ detail }) => detail),
   ]
     .filter((part) => part)
     .join(", ");
@@ -102,9 +109,9 @@ export function CellView(props: CellProps) {
         ) : null}
         {bests.length > 0 && !isChosen ? (
           <span className="absolute top-0 left-0 flex bg-ink text-[11px] leading-4 text-ground">
-            {bests.map((best) => (
-              <span key={best} title={best} className="px-1">
-                {best.startsWith("best for nothing") ? "best for nothing" : "best"}
+            {bests.map(({ word, detail }) => (
+              <span key={word} title={detail} className="px-1">
+                {word}
               </span>
             ))}
           </span>

@@ -5,7 +5,7 @@ import { useEditionNavigate } from "../../api/edition-links.js";
 import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { useWidth } from "../../lib/use-width.js";
 import type { AnswerTarget } from "./AnswerSheet.js";
-import { CellView } from "./CellView.js";
+import { type BestMark, CellView } from "./CellView.js";
 import { useAxes } from "./use-axes.js";
 import { usePlay } from "./use-play.js";
 import { RowHead, WallHead } from "./WallHeads.js";
@@ -237,14 +237,15 @@ function describePlace(cell: WallCell, view: WallView, known: WallKnowledge) {
 }
 
 /** What a cell is the best of on its prompt. */
-function listBests({ promptId, versionId, entryId }: WallCell, known: WallKnowledge): string[] {
+function listBests({ promptId, versionId, entryId }: WallCell, known: WallKnowledge): BestMark[] {
   if (entryId === null) return [];
-  const best = known.bestOf(promptId);
-  const free = known.bestForNothingOf(promptId);
-  return [
-    ...(best?.versionId === versionId ? [`best so far, by ${best.by}`] : []),
-    ...(free?.versionId === versionId ? [`best for nothing, by ${free.by}`] : []),
+  const marks = [
+    { word: "best", best: known.bestOf(promptId) },
+    { word: "best for nothing", best: known.bestForNothingOf(promptId) },
   ];
+  return marks.flatMap(({ word, best }) =>
+    best?.versionId === versionId ? [{ word, detail: `${word} so far, by ${best.by}` }] : [],
+  );
 }
 
 /** Wide enough for a head where nothing else is asked for; as many as are asked for in the width otherwise. */
