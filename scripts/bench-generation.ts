@@ -1,14 +1,13 @@
-import { type ChildProcess, execFile, spawn } from "node:child_process";
-import { openSync, readFileSync, rmSync } from "node:fs";
-import { createServer } from "node:net";
+import type { ChildProcess } from "node:child_process";
+import { readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
-import { promisify } from "node:util";
 import { chromium } from "@playwright/test";
 import { startCluster } from "../packages/cli/src/cluster.js";
 import { openInstance, readSecrets } from "../packages/cli/src/instance.js";
 import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
 import { describeEnvironment } from "../packages/cli/src/supervisor.js";
+import { type Api, freePort, prepare, signIn, startProgram } from "./bench-server.js";
 
 /**
  * Measures what a run takes, on this machine, with the real server, a real PostgreSQL and the stand-in endpoint:
@@ -26,45 +25,7 @@ const CELLS_KILLED = 300;
 const name = `bench-${process.pid}`;
 const instance = openInstance(name);
 const logPath = join(instance.logDir, "bench.log");
-const logFile = openSync(logPath, "a");
 const closing: (() => unknown)[] = [];
-
-const freePort = () =>
-  new Promise<number>((resolve) => {
-    const server = createServer().listen(0, "127.0.0.1", () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => resolve(port));
-    });
-  });
-
-function startProgram(args: readonly string[], env: NodeJS.ProcessEnv): Promise<ChildProcess> {
-  const child = spawn(process.execPath, [...args], { env, stdio: ["ignore", logFile, logFile, "ipc"] });
-  return new Promise((resolve, reject) => {
-    child.once("message", () => resolve(child));
-    child.once("exit", (code) =>
-      reject(new Error(`${args[0]!} ended with ${code}:\n${readFileSync(logPath, "utf8").slice(-1500)}`)),
-    );
-  });
-}
-
-const suiteOf = (key: string, prompts: number) =>
-  [
-    `format: tourney-suite/1\nkey: ${key}\ntitle: ${key}\nprompts:`,
-    ...Array.from(
-      { length: prompts },
-      (_, i) =>
-        `  - { key: p${i}, title: Prompt ${i}, kind: game, summary: Play., text: "Build a small page about Lock Keeper, number ${i}, for a gallery screen in a museum.", motion: true, watchpoints: [It works] }`,
-    ),
-  ].join("\n");
-const entrantsOf = (prefix: string, count: number, baseUrl: string, concurrency: number) =>
-  [
-    "format: tourney-entrants/1\nentrants:",
-    ...Array.from(
-      { length: count },
-      (_, i) =>
-        `  - { key: ${prefix}${i}, name: ${prefix} ${i}, model: samphire-3, endpoint: { protocol: chat-completions, baseUrl: "${baseUrl}", concurrency: ${concurrency} }, prices: { input: 1, output: 2 } }`,
-    ),
-  ].join("\n");
 
 async function main(): Promise<void> {
   const { databasePassword } = readSecrets(instance);
@@ -77,7 +38,7 @@ async function main(): Promise<void> {
     TOURNEY_GENERATIONS: "220",
     TOURNEY_LOG_LEVEL: "warn",
   };
-  const startServer = () => startProgram([PROGRAMS.server], environment);
+  const startServer = () => startProgram([PROGRAMS.server], environment, logPath);
   for (const [port, speed] of [
     [standIn, "1"],
     [fast, "60"],
@@ -85,6 +46,7 @@ async function main(): Promise<void> {
     const child = await startProgram(
       [PROGRAMS.standIn, "--port", String(port), "--no-faults", "--speed", speed],
       process.env,
+      logPath,
     );
     closing.push(() => child.kill());
   }
@@ -107,64 +69,9 @@ async function main(): Promise<void> {
   console.log(JSON.stringify({ bench: "generation", cpus: (await import("node:os")).cpus().length, ...results }));
 }
 
-interface Api {
-  <T>(method: string, path: string, body?: unknown): Promise<T>;
-  origin: string;
-  cookie: () => string;
-}
-
-async function signIn(origin: string, env: NodeJS.ProcessEnv): Promise<Api> {
-  const { stdout } = await promisify(execFile)(process.execPath, [PROGRAMS.admin, "sign-in"], { env });
-  const token = stdout.trim().split("/").at(-1)!;
-  let cookie = "";
-  const call = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
-    for (let attempt = 0; ; attempt++) {
-      try {
-        const response = await fetch(origin + path, {
-          method,
-          headers: { "Content-Type": "application/json", Cookie: cookie },
-          ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-        });
-        cookie = response.headers.getSetCookie()[0]?.split(";")[0] ?? cookie;
-        if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
-        return (await response.json()) as never;
-      } catch (error) {
-        // The server is being killed and started again.
-        if (attempt > 50 || !(error instanceof TypeError)) throw error;
-        await sleep(100);
-      }
-    }
-  };
-  await call("POST", "/api/session", { token });
-  return Object.assign(call, { origin, cookie: () => cookie });
-}
-
-interface Edition {
-  id: string;
-  prompts: { id: string }[];
-}
 interface Detail {
   id: string;
   counts: Record<string, number>;
-}
-
-async function prepare(
-  api: Api,
-  key: string,
-  sizes: { prompts: number; entrants: number; concurrency: number },
-  baseUrl: string,
-) {
-  const { edition } = await api<{ edition: Edition }>("POST", "/api/suites/import", {
-    yaml: suiteOf(key, sizes.prompts),
-  });
-  const { entrants } = await api<{ entrants: { id: string }[] }>("POST", "/api/entrants/import", {
-    yaml: entrantsOf(key, sizes.entrants, baseUrl, sizes.concurrency),
-  });
-  return {
-    editionId: edition.id,
-    promptIds: edition.prompts.map(({ id }) => id),
-    entrantIds: entrants.map(({ id }) => id),
-  };
 }
 
 const rssMb = (pid: number, field: "VmRSS" | "VmHWM") =>

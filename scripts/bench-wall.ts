@@ -1,0 +1,179 @@
+/**
+ * Measures the wall of 100 prompts × 50 entrants × 3 takes with recordings, on this machine, in a real Chromium: how soon its first pictures are there, how many
+ * frames a second it scrolls at, and what the browser holds in memory. Rows are written straight into the database; pictures are made for it. Prints one JSON line.
+ *
+ *   npm run bench:wall [-- --prompts 100 --entrants 50 --takes 3]
+ */
+import { readdirSync, readFileSync, rmSync } from "node:fs";
+import { cpus } from "node:os";
+import { join } from "node:path";
+import { RENDERER_VERSION } from "@tourney/core/contract";
+import { createRandom } from "@tourney/core/random";
+import { createFolderBlobStore } from "@tourney/store";
+import { type Browser, chromium, type Page } from "@playwright/test";
+import pino from "pino";
+import sharp from "sharp";
+import { startCluster } from "../packages/cli/src/cluster.js";
+import { openInstance, readSecrets } from "../packages/cli/src/instance.js";
+import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
+import { describeEnvironment } from "../packages/cli/src/supervisor.js";
+import { connectDatabase } from "../packages/server/src/db/connection.js";
+import { type Api, freePort, prepare, signIn, startProgram } from "./bench-server.js";
+import { flag } from "./booth-scene.js";
+
+const size = { prompts: flag("prompts", 100), entrants: flag("entrants", 50), takes: flag("takes", 3) };
+const PICTURES = 240;
+const FRAMES = 12;
+const SCROLL_MS = 4000;
+
+const name = `bench-wall-${process.pid}`;
+const instance = openInstance(name);
+const closing: (() => unknown)[] = [];
+
+/** Pictures 320 px wide with something on them, all different, as the recorder keeps them. */
+async function makePictures(): Promise<string[]> {
+  const blobs = createFolderBlobStore(join(instance.dataDir, "blobs"));
+  const random = createRandom(7);
+  const files: string[] = [];
+  for (let i = 0; i < PICTURES; i++) {
+    const shapes = Array.from({ length: 24 }, () => {
+      const [x, y, r] = [random() * 320, random() * 200, 4 + random() * 60];
+      return `<circle cx="${x}" cy="${y}" r="${r}" fill="hsl(${random() * 360} 60% ${20 + random() * 60}%)"/>`;
+    });
+    const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="320" height="200"><rect width="320" height="200" fill="#eee"/>${shapes.join("")}</svg>`;
+    files.push(`${await blobs.put(await sharp(Buffer.from(svg)).webp({ quality: 84 }).toBuffer())}.webp`);
+  }
+  return files;
+}
+
+/** Lets every cell of a cancelled run be answered and recorded. */
+async function fill(connection: Parameters<typeof connectDatabase>[0], files: readonly string[]): Promise<void> {
+  const db = await connectDatabase(connection, pino({ level: "silent" }));
+  await db.execute(
+    `UPDATE generations SET state = 'answered', outcome = 'answered', answer = 'An answer of a few words.', answered_at = now(),
+       timings = '{"queuedMs": 1, "firstTokenMs": 80, "firstTextMs": 90, "totalMs": 40000}', cost_usd = 0.02`,
+  );
+  await db.execute(
+    `INSERT INTO entries (generation_id, verdict, kind, entry_path, files, trace)
+     SELECT id, 'ok', 'html', 'index.html', '[]', '[]' FROM generations`,
+  );
+  await db.execute(
+    `INSERT INTO renders (entry_id, number, state, finished_at, recipe_digest, recording)
+     SELECT e.id, 1, 'recorded', now(), q.recipe_digest, jsonb_build_object('rendererVersion', $1::text,
+       'frames', (SELECT jsonb_agg(jsonb_build_object('atMs', f * 500, 'sha256', left(p.file, 64), 'file', p.file, 'thumbnail', p.file) ORDER BY f)
+          FROM generate_series(0, $3::int - 1) f JOIN LATERAL (SELECT ($2::text[])[1 + (hashtext(e.id::text) & 1023 + f * 7) % cardinality($2::text[])] AS file) p ON true),
+       'metrics', jsonb_build_object('motion', (SELECT jsonb_agg(0.05) FROM generate_series(2, $3::int))),
+       'findings', CASE WHEN hashtext(e.id::text) % 5 = 0 THEN '[{"rule": "exception", "severity": "error", "message": "TypeError: x", "atMs": 0, "evidence": "x"}]' ELSE '[]' END::jsonb)
+     FROM entries e JOIN generations g ON g.id = e.generation_id JOIN prompts q ON q.wording_id = g.wording_id`,
+    [RENDERER_VERSION, files, FRAMES],
+  );
+  await db.execute("ANALYZE");
+  await db.sequelize.close();
+}
+
+async function main(): Promise<void> {
+  const { databasePassword } = readSecrets(instance);
+  const cluster = await startCluster(instance, { password: databasePassword, isThrowaway: true });
+  closing.push(cluster.stop);
+  const ports = { app: await freePort(), exhibit: await freePort(), standIn: await freePort() };
+  const environment = { ...describeEnvironment(cluster.address, ports, { instance }), TOURNEY_LOG_LEVEL: "warn" };
+  const server = await startProgram([PROGRAMS.server], environment, join(instance.logDir, "bench.log"));
+  closing.push(() => server.kill("SIGKILL"));
+  const api = await signIn(`http://localhost:${ports.app}`, environment);
+  // Nobody listens there, and the run is cancelled at once: its rows are what is wanted.
+  const entered = await prepare(api, "large", { ...size, concurrency: 1 }, "http://127.0.0.1:9/v1");
+  const run = await api<{ id: string }>("POST", "/api/runs", { ...entered, takes: size.takes });
+  await api("POST", `/api/runs/${run.id}/cancel`);
+  await fill({ ...cluster.address, ssl: false }, await makePictures());
+  const browser = await chromium.launch({
+    executablePath: "/usr/bin/chromium",
+    args: ["--disable-gpu", "--disable-quic", ...(process.getuid?.() === 0 ? ["--no-sandbox"] : [])],
+  });
+  closing.push(() => browser.close());
+  const results = await measureWall(browser, api);
+  console.log(
+    JSON.stringify({
+      bench: "wall",
+      cpus: cpus().length,
+      cells: size.prompts * size.entrants * size.takes,
+      ...results,
+    }),
+  );
+}
+
+async function measureWall(browser: Browser, api: Api) {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const [cookie, value] = api.cookie().split("=") as [string, string];
+  await context.addCookies([{ name: cookie, value, url: api.origin }]);
+  const page = await context.newPage();
+  const times: number[] = [];
+  for (let i = 0; i < 5; i++) {
+    await page.goto(`${api.origin}/entrants`);
+    await page.getByRole("heading", { level: 1 }).first().waitFor();
+    await page.waitForLoadState("networkidle");
+    const startedAt = performance.now();
+    await page.getByRole("navigation", { name: "Steps of the job" }).getByRole("link", { name: "Wall" }).click();
+    await untilPictures(page);
+    times.push(performance.now() - startedAt);
+  }
+  const scrolled = await page.evaluate(scrollAbout, SCROLL_MS);
+  return {
+    firstPicturesMs: Math.round(times.toSorted((a, b) => a - b)[2]!),
+    scrollFps: Math.round(scrolled.fps * 10) / 10,
+    longestFrameMs: Math.round(scrolled.longestMs),
+    browserMb: Math.round(measureMemoryMb()),
+  };
+}
+
+/** Until every picture in sight is there. */
+const untilPictures = (page: Page) =>
+  page.waitForFunction(() => {
+    const inSight = [...document.querySelectorAll<HTMLImageElement>("[role=gridcell] img")].filter((image) => {
+      const { top, left, bottom, right } = image.getBoundingClientRect();
+      return bottom > 0 && right > 0 && top < innerHeight && left < innerWidth;
+    });
+    return inSight.length > 20 && inSight.every(({ complete, naturalWidth }) => complete && naturalWidth > 0);
+  });
+
+/** Scrolls the wall down and to the right and counts frames. Runs in the page. */
+async function scrollAbout(forMs: number): Promise<{ fps: number; longestMs: number }> {
+  const scroller = document.querySelector("[role=grid]")!.parentElement!;
+  // No function of its own in here: what compiles this names functions by a helper that the page does not have.
+  const startedAt = await new Promise<number>(requestAnimationFrame);
+  let [last, frames, longestMs] = [startedAt, 0, 0];
+  while (last - startedAt < forMs) {
+    scroller.scrollBy(6, 24);
+    const now = await new Promise<number>(requestAnimationFrame);
+    longestMs = Math.max(longestMs, now - last);
+    frames++;
+    last = now;
+  }
+  return { fps: (frames * 1000) / (last - startedAt), longestMs };
+}
+
+/** What the browser's processes hold, memory that they share counted once: proportional set size. */
+function measureMemoryMb(): number {
+  const read = (pid: string, file: string) => {
+    try {
+      return readFileSync(`/proc/${pid}/${file}`, "utf8");
+    } catch {
+      // It has ended meanwhile.
+      return "";
+    }
+  };
+  const pids = readdirSync("/proc").filter((entry) => /^\d+$/.test(entry));
+  const parentOf = new Map(pids.map((pid) => [pid, /^PPid:\s+(\d+)/m.exec(read(pid, "status"))?.[1]]));
+  const isOurs = (pid: string | undefined): boolean =>
+    pid !== undefined && (pid === String(process.pid) || isOurs(parentOf.get(pid)));
+  const own = pids.filter((pid) => read(pid, "cmdline").includes("chromium") && isOurs(pid));
+  const heldKb = own.map((pid) => Number(/^Pss:\s+(\d+)/m.exec(read(pid, "smaps_rollup"))?.[1] ?? 0));
+  return heldKb.reduce((sum, kb) => sum + kb, 0) / 1024;
+}
+
+try {
+  await main();
+} finally {
+  for (const close of closing.toReversed()) await close();
+  rmSync(join(STATE_DIR, name), { recursive: true, force: true });
+}
+process.exit(process.exitCode ?? 0);
