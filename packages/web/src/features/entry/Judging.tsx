@@ -28,14 +28,14 @@ function useQueue(editionId: string) {
   const [judge] = useJudge();
   const scope = readScope(search);
   const { currentData: wall, error } = useGetWallQuery({ editionId, take: scope.take });
-  const { data: judging, error: judgingError } = useGetJudgingQuery(editionId);
+  const { data: judging, error: judgingError, isFetching } = useGetJudgingQuery(editionId);
   const { kind, entrantId, take, isBlind } = scope;
   const queue = useMemo(
     () => (wall === undefined ? null : listQueue(wall, { kind, entrantId, take, isBlind })),
     [wall, kind, entrantId, take, isBlind],
   );
   const judged = useMemo(() => (judging === undefined ? null : listJudged(judging.sheets, judge)), [judging, judge]);
-  return { queue, judged, error: error ?? judgingError, search, isBlind };
+  return { queue, judged, isFetching, error: error ?? judgingError, search, isBlind };
 }
 
 /** Goes to the first entry that this judge has given no verdict on. */
@@ -52,8 +52,9 @@ export function JudgeScreen() {
 }
 
 function FirstUnjudged({ editionId }: { editionId: string }) {
-  const { queue, judged, error, search } = useQueue(editionId);
-  if (queue === null || judged === null)
+  const { queue, judged, isFetching, error, search } = useQueue(editionId);
+  // What was judged a moment ago is to count: by the list before, this would lead back to it.
+  if (queue === null || judged === null || isFetching)
     return error ? <ErrorNotice error={error} /> : <Loading what="what is to be judged" />;
   const next = findNextUnjudged(queue, judged, null);
   if (next !== null) return <Navigate to={judgeAddress(next, search)} replace />;
@@ -88,7 +89,9 @@ export function JudgeBar({ entryId, editionId }: { entryId: string; editionId: s
   const steps = {
     next: queue === null ? null : stepInQueue(queue, entryId, 1),
     previous: queue === null ? null : stepInQueue(queue, entryId, -1),
-    unjudged: queue === null || judged === null ? null : findNextUnjudged(queue, judged, entryId),
+    // On from here means not here, whether or not its verdict has come back from the server yet.
+    unjudged:
+      queue === null || judged === null ? null : findNextUnjudged(queue, new Set([...judged, entryId]), entryId),
   };
   const finish = () => (steps.unjudged === null ? navigate(`/judge?${search.toString()}`) : goTo(steps.unjudged));
   useStepKeys({ j: () => goTo(steps.next), k: () => goTo(steps.previous), enter: finish });
