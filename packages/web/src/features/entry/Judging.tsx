@@ -1,4 +1,4 @@
-import { useMemo } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Navigate, useSearchParams } from "react-router";
 import { EditionLink, useEditionNavigate } from "../../api/edition-links.js";
 import { useGetJudgingQuery } from "../../api/sheet-api.js";
@@ -17,7 +17,7 @@ export const isJudging = (search: URLSearchParams): boolean => search.has("judge
 /** An entry's address within the mode that goes through what is not judged yet. */
 function judgeAddress(entryId: string, search: URLSearchParams): string {
   const kept = new URLSearchParams(search);
-  for (const key of ["tab", "view", "edition"]) kept.delete(key);
+  for (const key of ["tab", "view", "edition", "after"]) kept.delete(key);
   kept.set("judge", "1");
   return `/entries/${entryId}?${kept.toString()}`;
 }
@@ -28,14 +28,14 @@ function useQueue(editionId: string) {
   const [judge] = useJudge();
   const scope = readScope(search);
   const { currentData: wall, error } = useGetWallQuery({ editionId, take: scope.take });
-  const { data: judging, error: judgingError, isFetching } = useGetJudgingQuery(editionId);
+  const { data: judging, error: judgingError } = useGetJudgingQuery(editionId);
   const { kind, entrantId, take, isBlind } = scope;
   const queue = useMemo(
     () => (wall === undefined ? null : listQueue(wall, { kind, entrantId, take, isBlind })),
     [wall, kind, entrantId, take, isBlind],
   );
   const judged = useMemo(() => (judging === undefined ? null : listJudged(judging.sheets, judge)), [judging, judge]);
-  return { queue, judged, isFetching, error: error ?? judgingError, search, isBlind };
+  return { queue, judged, error: error ?? judgingError, search, isBlind };
 }
 
 /** Goes to the first entry that this judge has given no verdict on. */
@@ -51,13 +51,24 @@ export function JudgeScreen() {
   return <FirstUnjudged editionId={edition.id} />;
 }
 
+/** A verdict that was given a moment ago may be on its way for so long. */
+const ON_ITS_WAY_MS = 3000;
+
 function FirstUnjudged({ editionId }: { editionId: string }) {
-  const { queue, judged, isFetching, error, search } = useQueue(editionId);
-  // What was judged a moment ago is to count: by the list before, this would lead back to it.
-  if (queue === null || judged === null || isFetching)
+  const { queue, judged, error, search } = useQueue(editionId);
+  const [isLate, setIsLate] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setIsLate(true), ON_ITS_WAY_MS);
+    return () => clearTimeout(timer);
+  }, []);
+  if (queue === null || judged === null)
     return error ? <ErrorNotice error={error} /> : <Loading what="what is to be judged" />;
-  const next = findNextUnjudged(queue, judged, null);
+  const after = search.get("after");
+  const next = findNextUnjudged(queue, judged, after);
   if (next !== null) return <Navigate to={judgeAddress(next, search)} replace />;
+  // The one that was come from is judged, too, unless its verdict does not arrive.
+  if (after !== null && queue.includes(after) && !judged.has(after))
+    return isLate ? <Navigate to={judgeAddress(after, search)} replace /> : <Loading what="the last verdict" />;
   const [first] = queue;
   return (
     <EmptyNotice
@@ -89,11 +100,14 @@ export function JudgeBar({ entryId, editionId }: { entryId: string; editionId: s
   const steps = {
     next: queue === null ? null : stepInQueue(queue, entryId, 1),
     previous: queue === null ? null : stepInQueue(queue, entryId, -1),
-    // On from here means not here, whether or not its verdict has come back from the server yet.
-    unjudged:
-      queue === null || judged === null ? null : findNextUnjudged(queue, new Set([...judged, entryId]), entryId),
+    unjudged: queue === null || judged === null ? null : findNextUnjudged(queue, judged, entryId),
   };
-  const finish = () => (steps.unjudged === null ? navigate(`/judge?${search.toString()}`) : goTo(steps.unjudged));
+  const finish = () => {
+    const left = new URLSearchParams(search);
+    left.set("after", entryId);
+    if (steps.unjudged === null) navigate(`/judge?${left.toString()}`);
+    else goTo(steps.unjudged);
+  };
   useStepKeys({ j: () => goTo(steps.next), k: () => goTo(steps.previous), enter: finish });
   const done = queue === null || judged === null ? null : queue.filter((id) => judged.has(id)).length;
   return (

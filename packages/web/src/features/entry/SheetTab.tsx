@@ -247,7 +247,7 @@ function Foot({ open, isBlind }: { open: OpenSheet; isBlind: boolean }) {
   const [judge, setJudge] = useJudge();
   const [isNaming, setIsNaming] = useState(false);
   const nowMs = useNow(15_000);
-  const { kept, isUnsaved } = open;
+  const { kept, isUnsaved, isLoading } = open;
   if (isNaming)
     return (
       <form
@@ -267,7 +267,13 @@ function Foot({ open, isBlind }: { open: OpenSheet; isBlind: boolean }) {
   return (
     <p className="m-0 flex flex-wrap items-center gap-x-3 text-[13px] text-soft">
       <span role="status">
-        {isUnsaved ? "Being kept …" : kept === null ? "Not filled in yet." : describeKept(kept, nowMs)}
+        {isLoading
+          ? "Opening the sheet …"
+          : isUnsaved
+            ? "Being kept …"
+            : kept === null
+              ? "Not filled in yet."
+              : describeKept(kept, nowMs)}
       </span>
       <span>
         {isBlind ? "The name is hidden." : null} You judge as {judge}.
