@@ -4,7 +4,7 @@ import { splitSentences } from "./prose.js";
 const MOST_ADMISSIONS = 12;
 const LONGEST_CHARS = 300;
 
-/** Words by which answers tell of what is not in them. */
+/** Words that answers use when they leave something out. */
 const ADMITS: readonly RegExp[] = [
   /\b(?:left out|leaving out|leaves out|omitt?(?:ed|ing|s)|skipped|not included|excluded)\b/i,
   /(?:\b(?:not|never)|n['’]t) (?:yet )?(?:\w+ )?(?:implement|support|includ|handl|cover|add|finish|complet|work)\w*/i,

@@ -169,7 +169,7 @@ describe("a stage of the booth", () => {
   it("always gives the keyboard back on Escape, and lets no page take it unasked", async () => {
     const page = await openBout("grabs", { gorse: GRABS_KEYS, heath: GRABS_KEYS.replace("<h1>", "<h1>Second. ") });
     await begun(page);
-    // By then both have written themselves anew, which is no going away.
+    // Both pages have called document.open() by now; neither has gone away.
     await page.waitForTimeout(2500);
     expect(await page.getByText("The page went away from here.").count()).toBe(0);
     expect(await timeNotch(page, "1", "left by far")).toBeLessThan(1000);

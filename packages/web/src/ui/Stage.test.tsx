@@ -56,7 +56,7 @@ describe("a stage", () => {
     fireEvent.load(frame);
     vi.advanceTimersByTime(5000);
     expect(onAway).not.toHaveBeenCalled();
-    // Written anew, and still there.
+    // The page called document.open() and still answers.
     said.mockClear();
     fireEvent.load(frame);
     expect(said.mock.calls.map((call) => call[0] as string)).toEqual(["tourney:quiet", "tourney:begin", "tourney:ask"]);

@@ -171,8 +171,8 @@ const AWAY_MS = 1500;
  * Lets a held stage begin when it is told to, once.
  *
  * @param showing changes with every document that the frame is given.
- * @returns what to call on each load of the frame: the first is of the stage itself, the second of the page in it. At each further one the stage
- * is asked whether it is still there: a page may write itself anew or start itself afresh, and only one that went elsewhere does not answer.
+ * @returns what to call on each load of the frame: the first is of the stage itself, the second of the page in it. At each further one the app asks the
+ * stage for an answer: a page that called document.open() or reloaded gives one, a page that went elsewhere does not.
  */
 function useHeldStage(frame: RefObject<HTMLIFrameElement | null>, held: HeldStage | undefined, showing: string) {
   const latest = useRef(held);
