@@ -135,7 +135,7 @@ function setUpProblem(entrantCount: number, grouped: PairCounts, options: FitOpt
 }
 
 /** Counts by the outcomes that are left after merging. */
-function reduceCounts(counts: Float64Array, { K, reducedK, toReduced }: OutcomeScale): Float64Array {
+export function reduceCounts(counts: Float64Array, { K, reducedK, toReduced }: OutcomeScale): Float64Array {
   if (reducedK === K) return counts;
   const reduced = new Float64Array((counts.length / K) * reducedK);
   for (let at = 0; at < counts.length; at++) {

@@ -1,6 +1,7 @@
 import type { ClusterCounts } from "./uncertainty.js";
-import type { RatingFit } from "./fit-ratings.js";
+import { type RatingFit, reduceCounts } from "./fit-ratings.js";
 import { type Evaluation, maximise } from "./newton.js";
+import { groupByPair } from "./pair-counts.js";
 import { PairLikelihood } from "./pair-likelihood.js";
 import { BASE_RATING, POINTS_PER_LOGIT } from "./rate-ballots.js";
 import { factor, invertFactored } from "./square-matrix.js";
@@ -56,11 +57,18 @@ function findDepartures(
   // Where every ballot is even nobody departs from anything, and the prior alone says how surely.
   if (scale.reducedK <= 1)
     return { departures: new Float64Array(size), errors: new Float64Array(size).fill(1 / Math.sqrt(RIDGE)) };
-  const pairs = groupPairs(counts, rows, scale);
-  const likelihood = new PairLikelihood(scale.reducedK, Float64Array.from(pairs.flatMap((pair) => [...pair.counts])));
+  const of = (column: ArrayLike<number>) => rows.map((r) => column[r]!);
+  const pairs = groupByPair(fit.theta.length, scale.K, {
+    left: of(counts.left),
+    right: of(counts.right),
+    outcome: of(counts.outcome),
+    n: of(counts.n),
+  });
+  const likelihood = new PairLikelihood(scale.reducedK, reduceCounts(pairs.counts, scale));
   const cuts = x.subarray(firstCutSlot);
-  const known = pairs.map(({ left, right }) => fit.theta[left]! - fit.theta[right]! + (fit.delta ?? 0));
-  const slots = pairs.map(({ left, right }) => [slot.get(left)!, slot.get(right)!] as const);
+  const sides = Array.from(pairs.left, (left, at) => [left, pairs.right[at]!] as const);
+  const known = sides.map(([left, right]) => fit.theta[left]! - fit.theta[right]! + (fit.delta ?? 0));
+  const slots = sides.map(([left, right]) => [slot.get(left)!, slot.get(right)!] as const);
   const evaluate = (u: Float64Array, into: Evaluation): void => {
     const { gradient, information } = into;
     gradient.fill(0);
@@ -90,20 +98,4 @@ function findDepartures(
     departures: found.x,
     errors: Float64Array.from({ length: size }, (_, at) => Math.sqrt(covariance.data[at * size + at]!)),
   };
-}
-
-/** The rows of one ordered pair together, by the outcomes that are left after merging. */
-function groupPairs(
-  { left, right, outcome, n }: ClusterCounts,
-  rows: readonly number[],
-  { reducedK, toReduced }: RatingFit["model"]["scale"],
-) {
-  const pairs = new Map<string, { left: number; right: number; counts: Float64Array }>();
-  for (const r of rows) {
-    const key = `${left[r]} ${right[r]}`;
-    const pair = pairs.get(key) ?? { left: left[r]!, right: right[r]!, counts: new Float64Array(reducedK) };
-    pairs.set(key, pair);
-    pair.counts[toReduced[outcome[r]!]! - 1]! += n[r]!;
-  }
-  return [...pairs.values()];
 }
