@@ -57,9 +57,10 @@ const cell = (promptId: string, entrantId: string, more: Partial<WallCell>): Wal
   entryId: null,
   verdict: null,
   answeredAt: null,
-  frames: [],
+  picture: null,
   motion: [],
   findings: [],
+  entries: 1,
   ...more,
 });
 
@@ -89,16 +90,15 @@ export const WALL: Wall = {
   formerVersions: 0,
   takes: 1,
   take: 1,
+  rounds: 0,
+  round: 0,
   cells: [
     cell(id(21), id(11), {
       state: "recorded",
       entryId: id(31),
       verdict: "ok",
       motion: [0.1],
-      frames: [
-        { atMs: 33, sha256: SHA, file: "f0.webp", thumbnail: "t0.webp" },
-        { atMs: 6000, sha256: SHA, file: "f1.webp", thumbnail: "t1.webp" },
-      ],
+      picture: "t1.webp",
       findings: [{ rule: "exception", severity: "error", message: "TypeError: x" }],
     }),
     cell(id(21), id(12), { state: "refused", detail: "Declined to answer", entryId: id(32), verdict: "refusal" }),

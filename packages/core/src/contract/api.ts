@@ -22,7 +22,7 @@ import { SEARCH_OPERATIONS } from "./search.js";
 import { Kind } from "./suite.js";
 import { Token } from "./voting.js";
 import { VOTING_OPERATIONS } from "./voting-operations.js";
-import { Grid, Wall, WallQuery } from "./wall.js";
+import { Grid, Strip, Wall, WallQuery } from "./wall.js";
 
 export const SessionState = z.object({ signedIn: z.boolean(), exhibitOrigin: z.string() }).meta({ id: "SessionState" });
 export type SessionState = z.infer<typeof SessionState>;
@@ -157,6 +157,15 @@ export const API = {
     params: editionParams,
     query: WallQuery,
     response: Wall,
+  }),
+  getStrip: defineOperation({
+    id: "getStrip",
+    method: "get",
+    path: "/api/entries/:entryId/strip",
+    summary: "The pictures of an entry's recording, as the wall scrubs and plays them",
+    params: entryParams,
+    query: z.object({ edition: Id.optional() }),
+    response: Strip,
   }),
   getGrid: defineOperation({
     id: "getGrid",

@@ -80,6 +80,7 @@ export {
   StressTest,
   Substitution,
   WholePage,
+  PictureFile,
 } from "./render.js";
 export { RenderQueue, renderParams, RenderScope, Worker } from "./render-operations.js";
 export {
@@ -159,4 +160,4 @@ export {
   VoterReliability,
   VotingReport,
 } from "./voting.js";
-export { CellState, Grid, Wall, WallCell, CompetitorVersion, Delivery } from "./wall.js";
+export { CellState, Grid, Strip, type StripFrame, Wall, WallCell, CompetitorVersion, Delivery } from "./wall.js";

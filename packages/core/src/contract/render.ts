@@ -17,22 +17,22 @@ export type RenderOutcome = z.infer<typeof RenderOutcome>;
 export const HungIn = z.enum(["load", "timer", "frame", "input", "worker"]).meta({ id: "HungIn" });
 export type HungIn = z.infer<typeof HungIn>;
 
-const pictureFile = z.string().describe("Name of a WebP file: beside the report, or in the blob store.");
+export const PictureFile = z.string().describe("Name of a WebP file: beside the report, or in the blob store.");
 
 export const Frame = z
   .object({
     atMs: z.int().describe("Page time."),
     sha256: Sha256.describe("Of the picture without loss, as the browser gave it (PNG): the same for the same pixels."),
-    file: pictureFile,
-    thumbnail: pictureFile.describe("The same picture, 320 px wide."),
-    preview: pictureFile.optional().describe("The same picture, 640 px wide; of the poster only."),
+    file: PictureFile,
+    thumbnail: PictureFile.describe("The same picture, 320 px wide."),
+    preview: PictureFile.optional().describe("The same picture, 640 px wide; of the poster only."),
   })
   .meta({ id: "Frame" });
 export type Frame = z.infer<typeof Frame>;
 
 /** All frames of a clip in one picture, row by row from the top left. */
 export const Sprite = z
-  .object({ file: pictureFile, columns: z.int(), frameWidth: z.int(), frameHeight: z.int() })
+  .object({ file: PictureFile, columns: z.int(), frameWidth: z.int(), frameHeight: z.int() })
   .meta({ id: "Sprite" });
 export type Sprite = z.infer<typeof Sprite>;
 
@@ -122,8 +122,8 @@ export const StepResult = z
       .enum(["changed", "none", "not_found", "not_judged"])
       .describe("Whether the page answered: by its document or its pixels, against the same clip without the input."),
     control: z.string().nullable().describe("What was aimed at, as in: button “Plan crossing”."),
-    before: pictureFile.nullable().describe("640 px wide, right before the input."),
-    after: pictureFile.nullable().describe("640 px wide, when its effect should be seen."),
+    before: PictureFile.nullable().describe("640 px wide, right before the input."),
+    after: PictureFile.nullable().describe("640 px wide, when its effect should be seen."),
   })
   .meta({ id: "StepResult" });
 export type StepResult = z.infer<typeof StepResult>;
@@ -214,8 +214,8 @@ export type Section = z.infer<typeof Section>;
 /** A page that goes on below the window, from top to bottom as it is at the end of the clip. */
 export const WholePage = z
   .object({
-    file: pictureFile,
-    thumbnail: pictureFile.describe("The same picture, 320 px wide."),
+    file: PictureFile,
+    thumbnail: PictureFile.describe("The same picture, 320 px wide."),
     width: z.int(),
     height: z.int().describe("Of the picture; less than the page's where that goes on further than is looked at."),
     pageHeight: z.int(),

@@ -2,7 +2,7 @@ import * as z from "zod";
 import { Id, Instant } from "./common.js";
 import { Entrant } from "./entrant.js";
 import { Verdict } from "./entry.js";
-import { Finding, Frame } from "./render.js";
+import { Finding, Frame, PictureFile } from "./render.js";
 import { EditionSummary, Prompt } from "./suite.js";
 
 /** The state a cell shows; each is recognisable without colour. */
@@ -60,9 +60,16 @@ export const WallCell = z
       .enum(["renderer", "recipe"])
       .nullable()
       .describe("Recorded by an older renderer or another recipe: not to be compared with newer recordings."),
-    frames: z.array(Frame),
-    motion: z.array(z.number()),
-    findings: z.array(Finding.pick({ rule: true, severity: true, message: true })),
+    picture: PictureFile.nullable().describe(
+      "From the middle of its recording, 320 px wide; the first is often of a page that has only begun.",
+    ),
+    motion: z
+      .array(z.number())
+      .describe("Share of pixels that change from one frame to the next, 0–1, to three decimals."),
+    findings: z
+      .array(Finding.pick({ rule: true, severity: true, message: true }))
+      .describe("One of each rule, without notes: what may be wrong."),
+    entries: z.int().describe("How many entries there are in this place: takes, turns, rounds, mended by hand."),
   })
   .meta({ id: "WallCell" });
 export type WallCell = z.infer<typeof WallCell>;
@@ -93,13 +100,24 @@ export const Wall = z
       .describe("Older set-ups with answers, which have columns only where all versions are asked for."),
     takes: z.int().describe("The most takes that any cell has."),
     take: z.int().describe("The take that the cells are of."),
-    cells: z.array(WallCell).describe("Of one take, without those that are missing."),
+    rounds: z.int().describe("The highest number of a round that any cell has; 0 where there are first shots only."),
+    round: z.int().describe("The round that the cells are of; 0 is the first shot."),
+    cells: z.array(WallCell).describe("Of one take and round, without those that are missing."),
   })
   .meta({ id: "Wall" });
 export type Wall = z.infer<typeof Wall>;
 
+export const Strip = z
+  .object({ frames: z.array(Frame.pick({ atMs: true, file: true, thumbnail: true })) })
+  .describe("All pictures of a cell's recording, to be gone through; none where there is no recording.")
+  .meta({ id: "Strip" });
+export type Strip = z.infer<typeof Strip>;
+/** One picture of a strip. */
+export type StripFrame = Strip["frames"][number];
+
 export const WallQuery = z.object({
   take: z.coerce.number().int().min(1).max(100).default(1),
+  round: z.coerce.number().int().min(0).max(100).default(0),
   versions: z.enum(["present", "all"]).default("present"),
 });
 

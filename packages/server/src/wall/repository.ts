@@ -5,11 +5,15 @@ import {
   CellFacts,
   CellRow,
   cellsOfTake,
+  COUNT_ROUNDS,
   countedCells,
   FORMER_VERSIONS,
   FormerRow,
   GRID,
   GridRow,
+  RoundsRow,
+  STRIP,
+  StripRow,
   type Versions,
 } from "./wall-queries.sql.js";
 
@@ -17,8 +21,22 @@ import {
 export class WallRepository {
   constructor(private readonly db: Database) {}
 
-  listCells(editionId: string, take: number, versions: Versions): Promise<CellRow[]> {
-    return this.db.select(CellRow, cellsOfTake(versions), [editionId, take]);
+  listCells(
+    editionId: string,
+    { take, round, versions }: { take: number; round: number; versions: Versions },
+  ): Promise<CellRow[]> {
+    return this.db.select(CellRow, cellsOfTake(versions), [editionId, take, round]);
+  }
+
+  async countRounds(editionId: string): Promise<number> {
+    const [row] = await this.db.select(RoundsRow, COUNT_ROUNDS, [editionId]);
+    return row!.rounds;
+  }
+
+  /** @returns undefined when there is no such entry. */
+  async findStrip(entryId: string, editionId: string | null) {
+    const [row] = await this.db.select(StripRow, STRIP, [entryId, editionId]);
+    return row && (row.frames ?? []);
   }
 
   listFacts(editionId: string, { kind, versions }: { kind: Kind | null; versions: Versions }): Promise<CellFacts[]> {

@@ -27,7 +27,8 @@ const ROW: CellRow = {
   requestedModel: "m",
   renderError: null,
   rendererVersion: RENDERER_VERSION,
-  frames: [],
+  picture: null,
+  entries: 1,
   motion: [],
   findings: [],
 };

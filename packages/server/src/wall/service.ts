@@ -6,12 +6,14 @@ import {
   type Grid,
   type Kind,
   RENDERER_VERSION,
+  type Strip,
   type Wall,
   type WallCell,
 } from "@tourney/core/contract";
 import { median } from "@tourney/core/stats";
 import type { EntrantService } from "../entrants/service.js";
 import type { SuiteService } from "../suites/service.js";
+import { noSuchEntry } from "../entries/no-such-entry.js";
 import type { WallRepository } from "./repository.js";
 import type { CellFacts, CellRow, CellStanding, FormerRow, Versions } from "./wall-queries.sql.js";
 
@@ -162,13 +164,14 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
     countFormerVersions: async (editionId: string) => (await wall.listFormerVersions(editionId)).length,
     async getWall(
       editionId: string,
-      { take = 1, versions = "present" }: { take?: number; versions?: Versions } = {},
+      { take = 1, round = 0, versions = "present" }: { take?: number; round?: number; versions?: Versions } = {},
     ): Promise<Wall> {
-      const [edition, figures, rows, former] = await Promise.all([
+      const [edition, figures, rows, former, rounds] = await Promise.all([
         suites.getEdition(editionId),
         listFigures(editionId, { versions }),
-        wall.listCells(editionId, take, versions),
+        wall.listCells(editionId, { take, round, versions }),
         wall.listFormerVersions(editionId),
+        wall.countRounds(editionId),
       ]);
       return {
         edition: { ...edition, promptCount: edition.prompts.length },
@@ -179,9 +182,14 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
         })),
         formerVersions: former.length,
         takes: figures.facts.reduce((most, fact) => Math.max(most, fact.takes), 1),
-        take,
+        ...{ take, rounds, round },
         cells: rows.map(toCell),
       };
+    },
+    async getStrip(entryId: string, editionId: string | null): Promise<Strip> {
+      const frames = await wall.findStrip(entryId, editionId);
+      if (frames === undefined) throw noSuchEntry(entryId);
+      return { frames };
     },
     async getGrid(editionId: string): Promise<Grid> {
       const [edition, all, rows] = await Promise.all([
@@ -222,17 +230,27 @@ function findStaleness({ rendererVersion, isOtherRecipe }: CellRow): WallCell["s
   return isOtherRecipe ? "recipe" : null;
 }
 
+/** One finding of each rule, an error before a warning. */
+function worstOfEachRule(findings: WallCell["findings"]): WallCell["findings"] {
+  const worst = new Map<string, WallCell["findings"][number]>();
+  for (const finding of findings) {
+    const known = worst.get(finding.rule);
+    if (known === undefined || (known.severity !== "error" && finding.severity === "error"))
+      worst.set(finding.rule, finding);
+  }
+  return [...worst.values()];
+}
+
 function toCell(row: CellRow): WallCell {
-  const { promptId, entrantId, versionId, take, entryId, verdict, answeredAt, isMismatch, frames, motion, findings } =
+  const { promptId, entrantId, versionId, take, entryId, verdict, answeredAt, isMismatch, picture, motion, entries } =
     row;
   return {
-    ...{ promptId, entrantId, versionId, take, entryId, verdict, answeredAt },
+    ...{ promptId, entrantId, versionId, take, entryId, verdict, answeredAt, picture, entries },
     ...describeCell(row),
     mismatch: isMismatch,
     keptFromVoters: isMismatch && !row.isMismatchAccepted,
     stale: findStaleness(row),
-    frames: frames ?? [],
-    motion: motion ?? [],
-    findings: findings ?? [],
+    motion: (motion ?? []).map((share) => Math.round(share * 1000) / 1000),
+    findings: worstOfEachRule(row.findings ?? []),
   };
 }

@@ -1,4 +1,4 @@
-import { Failure, Finding, Frame, GenerationState, Outcome, Verdict } from "@tourney/core/contract";
+import { Failure, Finding, GenerationState, Outcome, PictureFile, Strip, Verdict } from "@tourney/core/contract";
 import * as z from "zod";
 import { isoDateOrNull } from "../db/row.js";
 
@@ -45,9 +45,13 @@ export const CellRow = z.object({
   requestedModel: z.string(),
   renderError: z.string().nullable(),
   rendererVersion: z.string().nullable(),
-  frames: z.array(Frame).nullable(),
+  picture: PictureFile.nullable().describe("From the middle of the recording."),
   motion: z.array(z.number()).nullable(),
-  findings: z.array(Finding).nullable(),
+  findings: z
+    .array(Finding.pick({ rule: true, severity: true, message: true }))
+    .nullable()
+    .describe("Without notes."),
+  entries: z.int(),
 });
 /** What is known of one cell and take of the wall. */
 export type CellRow = z.infer<typeof CellRow>;
@@ -60,8 +64,19 @@ const FACTS = `${STANDING}, g.version_id AS "versionId", g.take, g.hand_help IS 
 
 const PICTURES = `${STANDING}, q.id AS "promptId", g.entrant_id AS "entrantId", g.version_id AS "versionId", g.take, e.id AS "entryId", g.answered_at AS "answeredAt", g.failures, g.outcome_detail AS "outcomeDetail", g.is_mismatch AS "isMismatch", g.mismatch_accepted_at IS NOT NULL AS "isMismatchAccepted", g.off_task AS "offTask",
   coalesce(v.recipe_digest <> q.recipe_digest, false) AS "isOtherRecipe", g.reported_model AS "reportedModel",
-  g.requested_model AS "requestedModel", v.error AS "renderError", v.recording->>'rendererVersion' AS "rendererVersion", v.recording->'frames' AS frames,
-  v.recording->'metrics'->'motion' AS motion, v.recording->'findings' AS findings`;
+  g.requested_model AS "requestedModel", v.error AS "renderError", rec."rendererVersion", rec.metrics->'motion' AS motion,
+  rec.frames->(jsonb_array_length(rec.frames) / 2)->>'thumbnail' AS picture, (SELECT jsonb_agg(jsonb_build_object('rule', f->'rule', 'severity', f->'severity', 'message', f->'message'))
+    FROM jsonb_array_elements(rec.findings) f WHERE f->>'severity' <> 'note') AS findings, coalesce(made.entries, 0) AS entries`;
+
+/** A recording is unpacked once for all that is read of it: it may be large. */
+const UNPACKED = `
+  LEFT JOIN LATERAL jsonb_to_record(v.recording) rec("rendererVersion" text, frames jsonb, metrics jsonb, findings jsonb) ON true
+  LEFT JOIN (SELECT h.wording_id, h.version_id, count(*)::int AS entries FROM prompts p JOIN generations h ON h.wording_id = p.wording_id
+    JOIN entries o ON o.generation_id = h.id WHERE p.edition_id = $1 AND h.superseded_at IS NULL GROUP BY 1, 2) made
+    ON made.wording_id = g.wording_id AND made.version_id = g.version_id`;
+
+/** The recording that stands for entry `e`, first: one by the recipe of prompt `q` before others. */
+const NEWEST_RECORDING = `r.state = 'recorded' DESC, (r.recipe_digest = q.recipe_digest) IS TRUE DESC, r.number DESC`;
 
 /** Whether a wall shows entrants as they are set up now, or all versions they had. */
 export type Versions = "present" | "all";
@@ -71,27 +86,43 @@ const OF_VERSIONS: Readonly<Record<Versions, string>> = {
 };
 
 /**
- * The first shots that hold for the wordings of edition $1, whichever edition asked for them; of each take the last turn that has begun, with
- * its newest recording, one by the edition's own recipe before others.
+ * What holds for the wordings of edition $1, whichever edition asked for it; of each take the last turn that has begun, with its newest
+ * recording, one by the edition's own recipe before others.
  */
-const selectCells = (columns: string, versions: Versions, where: string) => `
+const selectCells = (columns: string, versions: Versions, { from = "", where }: { from?: string; where: string }) => `
   SELECT DISTINCT ON (g.wording_id, g.version_id, g.take) ${columns}
   FROM prompts q JOIN generations g ON g.wording_id = q.wording_id ${OF_VERSIONS[versions]}
     LEFT JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
     LEFT JOIN LATERAL (SELECT * FROM renders r WHERE r.entry_id = e.id
-      ORDER BY r.state = 'recorded' DESC, r.recipe_digest = q.recipe_digest DESC, r.number DESC LIMIT 1) v ON true
-  WHERE q.edition_id = $1 AND g.round = 0 AND g.superseded_at IS NULL ${where}
+      ORDER BY ${NEWEST_RECORDING} LIMIT 1) v ON true ${from}
+  WHERE q.edition_id = $1 AND g.superseded_at IS NULL AND ${where}
   ORDER BY g.wording_id, g.version_id, g.take, g.state IN ('waiting', 'cancelled'), g.turn DESC`;
 
-/** One take's cells with all that is shown of them. */
-export const cellsOfTake = (versions: Versions) => selectCells(PICTURES, versions, "AND g.take = $2");
+/** The cells of take $2 and round $3 with all that is shown of them. */
+export const cellsOfTake = (versions: Versions) =>
+  selectCells(PICTURES, versions, { from: UNPACKED, where: "g.take = $2 AND g.round = $3" });
 
-/** Every take's cells of one kind of prompt ($2) or of all, counted by version and by how far they have come. */
+/** The pictures of entry $1, of the recording that the wall of edition $2 shows, or of the newest. */
+export const STRIP = `
+  SELECT rec.frames FROM entries e JOIN generations g ON g.id = e.generation_id
+    LEFT JOIN prompts q ON q.wording_id = g.wording_id AND q.edition_id = $2
+    LEFT JOIN LATERAL (SELECT * FROM renders r WHERE r.entry_id = e.id ORDER BY ${NEWEST_RECORDING} LIMIT 1) v ON true
+    LEFT JOIN LATERAL jsonb_to_record(v.recording) rec(frames jsonb) ON true
+  WHERE e.id = $1`;
+export const StripRow = z.object({ frames: z.array(Strip.shape.frames.element).nullable() });
+
+/** How many follow-ups any place of edition $1 has had. */
+export const COUNT_ROUNDS = `
+  SELECT coalesce(max(g.round), 0) AS rounds FROM prompts q JOIN generations g ON g.wording_id = q.wording_id
+  WHERE q.edition_id = $1 AND g.superseded_at IS NULL`;
+export const RoundsRow = z.object({ rounds: z.int() });
+
+/** The first shots of every take, of one kind of prompt ($2) or of all, counted by version and by how far they have come. */
 export const countedCells = (versions: Versions) => `
   SELECT "versionId", state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "isHelped", count(*)::int AS cells,
     max(take) AS takes, sum(cost) AS "costUsd", count(cost)::int AS costed,
     coalesce(array_agg("totalMs") FILTER (WHERE "totalMs" IS NOT NULL), '{}') AS "totalsMs"
-  FROM (${selectCells(FACTS, versions, "AND ($2::text IS NULL OR q.kind = $2)")}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9`;
+  FROM (${selectCells(FACTS, versions, { where: "g.round = 0 AND ($2::text IS NULL OR q.kind = $2)" })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9`;
 
 /** Versions with an answer to a wording of edition $1 that are no entrant's present one. */
 export const FORMER_VERSIONS = `

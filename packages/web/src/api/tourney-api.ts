@@ -1,5 +1,11 @@
 import { type Operation, Problem } from "@tourney/core/contract";
-import { createApi, fetchBaseQuery, type BaseQueryFn, type FetchArgs } from "@reduxjs/toolkit/query/react";
+import {
+  type BaseQueryFn,
+  createApi,
+  type FetchArgs,
+  fetchBaseQuery,
+  type FetchBaseQueryMeta,
+} from "@reduxjs/toolkit/query/react";
 import type * as z from "zod";
 
 /** What a screen needs to say about a failure: what and why, what to do, and where in a form. */
@@ -21,9 +27,18 @@ const offline: ApiError = {
   issues: [],
 };
 
-const baseQuery: BaseQueryFn<FetchArgs, unknown, ApiError> = async (args, api, options) => {
+/** The server's answer is not of the shape that this page knows. */
+export const BAD_ANSWER: ApiError = {
+  code: "BAD_ANSWER",
+  detail: "The server's answer does not match what this page expects.",
+  remedy: "Reload the page: it may be older than the server.",
+  requestId: null,
+  issues: [],
+};
+
+const baseQuery: BaseQueryFn<FetchArgs, unknown, ApiError, object, FetchBaseQueryMeta> = async (args, api, options) => {
   const result = await rawQuery(args, api, options);
-  if (!result.error) return { data: result.data };
+  if (!result.error) return result;
   const problem = Problem.safeParse(result.error.data);
   if (!problem.success) return { error: offline };
   const { code, detail, remedy, requestId, issues = [] } = problem.data;
@@ -52,13 +67,7 @@ export const tourneyApi = createApi({
   reducerPath: "tourney",
   baseQuery,
   tagTypes: TAGS,
-  catchSchemaFailure: (): ApiError => ({
-    code: "BAD_ANSWER",
-    detail: "The server's answer does not match what this page expects.",
-    remedy: "Reload the page: it may be older than the server.",
-    requestId: null,
-    issues: [],
-  }),
+  catchSchemaFailure: () => BAD_ANSWER,
   endpoints: () => ({}),
 });
 

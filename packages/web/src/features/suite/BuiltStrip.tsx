@@ -1,7 +1,7 @@
 import { EditionLink } from "../../api/edition-links.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
-import { frameAt, pictureUrl } from "../../ui/Picture.js";
+import { pictureUrl } from "../../ui/Picture.js";
 
 /** What the entrants have built for a prompt: one picture each, leading to the entry. */
 export function BuiltStrip({ editionId, promptId }: { editionId: string; promptId: string }) {
@@ -9,8 +9,7 @@ export function BuiltStrip({ editionId, promptId }: { editionId: string; promptI
   const cells = wall?.cells.filter((cell) => cell.promptId === promptId) ?? [];
   const built = (wall?.entrants ?? []).flatMap((entrant) => {
     const cell = cells.find(({ entrantId }) => entrantId === entrant.id);
-    const frame = frameAt(cell?.frames ?? [], 0.5);
-    return cell?.entryId && frame ? [{ entrant, entryId: cell.entryId, frame }] : [];
+    return cell?.entryId && cell.picture ? [{ entrant, entryId: cell.entryId, picture: cell.picture }] : [];
   });
   if (built.length === 0) return null;
   return (
@@ -19,11 +18,11 @@ export function BuiltStrip({ editionId, promptId }: { editionId: string; promptI
         Built for it
       </h3>
       <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(140px,1fr))] gap-3 p-0">
-        {built.map(({ entrant, entryId, frame }) => (
+        {built.map(({ entrant, entryId, picture }) => (
           <li key={entryId}>
             <EditionLink to={`/entries/${entryId}`} className="block text-ink no-underline hover:underline">
               <img
-                src={pictureUrl(frame.thumbnail)}
+                src={pictureUrl(picture)}
                 alt=""
                 loading="lazy"
                 className="block aspect-[16/10] w-full border border-rule object-cover"

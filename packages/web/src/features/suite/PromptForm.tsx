@@ -1,4 +1,4 @@
-import type { Frame } from "@tourney/core/contract";
+import type { StripFrame } from "@tourney/core/contract";
 import type { RawPrompt, SuitePath, YamlIssue } from "@tourney/core/suite";
 import type { ReactNode } from "react";
 import { Button, CheckField, SelectField, TextArea } from "../../ui/controls.js";
@@ -13,7 +13,7 @@ interface PromptFormProps {
   keys: readonly string[];
   issues: readonly YamlIssue[];
   /** Pictures of this prompt from an earlier edition, to point at. */
-  frames: readonly Frame[];
+  frames: readonly StripFrame[];
   onSet: (path: SuitePath, value: unknown) => void;
 }
 

@@ -1,5 +1,6 @@
-import type { Frame, PromptDefinition, SuitePreview } from "@tourney/core/contract";
+import type { PromptDefinition, StripFrame, SuitePreview } from "@tourney/core/contract";
 import { type RawPrompt, readSuiteText, setInSuite } from "@tourney/core/suite";
+import { skipToken } from "@reduxjs/toolkit/query";
 import {
   type KeyboardEvent,
   lazy,
@@ -17,7 +18,7 @@ import { EditionLink, useEditionNavigate } from "../../api/edition-links.js";
 import { toast } from "sonner";
 import { count } from "../../lib/format.js";
 import { useEdition } from "../../api/use-edition.js";
-import { useGetWallQuery } from "../../api/wall-api.js";
+import { useGetStripQuery, useGetWallQuery } from "../../api/wall-api.js";
 import { Button } from "../../ui/controls.js";
 import { ErrorNotice, Loading } from "../../ui/notices.js";
 import { Difference } from "./Difference.js";
@@ -58,10 +59,10 @@ function Editor({ suiteKey, initial, basedOn }: { suiteKey: string; initial: str
   const editor = useRef<TextHandle>(null);
   const { parsed, prompts } = useReading(text);
   const state = useSavedDraft(suiteKey, text, initial);
-  const framesOf = useEarlierFrames(suiteKey);
   const issues = parsed.ok ? [] : parsed.issues;
   const index = Math.min(chosen, Math.max(0, prompts.length - 1));
   const prompt = prompts[index];
+  const frames = useEarlierFrames(suiteKey, asText(prompt?.value["key"]));
 
   const go = (line: number) => setGoTo((now) => ({ line, wish: (now?.wish ?? 0) + 1 }));
   const onLine = (line: number) => setChosen(findPromptAt(prompts, line));
@@ -137,7 +138,7 @@ function Editor({ suiteKey, initial, basedOn }: { suiteKey: string; initial: str
                   prompt={prompt}
                   keys={prompts.map(({ value }) => asText(value["key"]))}
                   issues={issues}
-                  frames={framesOf(asText(prompt.value["key"]))}
+                  frames={frames}
                   onSet={(path, value) => change(setInSuite(text, path, value))}
                 />
               ) : (
@@ -246,17 +247,19 @@ function FrozenView({ prompt }: { prompt: PromptDefinition | undefined }) {
 }
 
 /** Pictures that were recorded for a prompt of this suite, by its key: what a walkthrough is aimed on. */
-function useEarlierFrames(suiteKey: string): (promptKey: string) => readonly Frame[] {
+function useEarlierFrames(suiteKey: string, promptKey: string): readonly StripFrame[] {
   const { editions } = useEdition();
   const edition = editions.find((item) => item.suiteKey === suiteKey && item.generations > 0);
   const { currentData: wall } = useGetWallQuery(
     { editionId: edition?.id ?? "", take: 1 },
     { skip: edition === undefined },
   );
-  return (promptKey) => {
-    const prompt = wall?.prompts.find(({ key }) => key === promptKey);
-    return wall?.cells.find(({ promptId, frames }) => promptId === prompt?.id && frames.length > 0)?.frames ?? [];
-  };
+  const prompt = wall?.prompts.find(({ key }) => key === promptKey);
+  const entryId = wall?.cells.find(({ promptId, picture }) => promptId === prompt?.id && picture !== null)?.entryId;
+  const { currentData: strip } = useGetStripQuery(
+    edition === undefined || !entryId ? skipToken : { entryId, edition: edition.id },
+  );
+  return strip?.frames ?? [];
 }
 
 /** Keeps the draft on the server a moment after the last key; says in words how it stands. */

@@ -1,4 +1,4 @@
-import type { Frame, WalkthroughStep } from "@tourney/core/contract";
+import type { StripFrame, WalkthroughStep } from "@tourney/core/contract";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { Button } from "../../ui/controls.js";
 import { frameAt, pictureUrl } from "../../ui/Picture.js";
@@ -23,7 +23,7 @@ interface WalkthroughEditorProps {
   steps: readonly unknown[];
   seconds: number;
   viewport: { width: number; height: number };
-  frames: readonly Frame[];
+  frames: readonly StripFrame[];
   issueAt: (step: number) => string | undefined;
   onChange: (steps: unknown[]) => void;
 }

@@ -1,8 +1,9 @@
-import type { WallCell } from "@tourney/core/contract";
-import { useState } from "react";
+import type { StripFrame, WallCell } from "@tourney/core/contract";
+import { skipToken } from "@reduxjs/toolkit/query";
+import { memo, useState } from "react";
+import { useGetStripQuery } from "../../api/wall-api.js";
 import { frameAt, pictureUrl } from "../../ui/Picture.js";
 import { FindingMark, findingWord } from "../../ui/FindingMark.js";
-import type { Place } from "./wall-steps.js";
 import { toast } from "sonner";
 import { describeUnreadable, readTextFile } from "../../lib/read-text-file.js";
 
@@ -13,48 +14,60 @@ export interface BestMark {
   detail: string;
 }
 
-interface CellProps {
-  cell: WallCell;
-  label: string;
-  seconds: number;
-  place: Place;
-  /** Where it stands in its row, in px. */
-  box: { left: number; width: number };
-  isActive: boolean;
-  /** Not one of those that the filters ask for: it steps back. */
-  isAside: boolean;
-  /** Marked to be compared. */
-  isMarked: boolean;
+/** What voters, judges and the filters make of a cell. */
+export interface CellStanding {
   /** Who has judged what it needed a look for. */
   settledBy: readonly string[];
   /** What it is the best of on its prompt. */
   bests: readonly BestMark[];
-  /** Where it is while its row or column is played, 0–1. */
-  playedShare: number | null;
-  onMark: () => void;
-  onFan: (cell: WallCell, label: string) => void;
-  onFocus: () => void;
-  onOpen: () => void;
-  /** An answer was pasted or dropped here. */
-  onText: (text: string) => void;
+  /** Not one of those that the filters ask for: it steps back. */
+  isAside: boolean;
 }
 
-/** Notes are told on the entry; the wall marks what may be wrong. */
-export const isMarked = ({ severity }: WallCell["findings"][number]): boolean => severity !== "note";
+/** What is done with a cell. They stay the same while the wall is scrolled, so that cells are not drawn anew for them. */
+export interface CellHandlers {
+  onMark: (cell: WallCell) => void;
+  onFan: (cell: WallCell, label: string) => void;
+  onFocus: (row: number, column: number) => void;
+  onOpen: (cell: WallCell) => void;
+  /** An answer was pasted or dropped here. */
+  onText: (cell: WallCell, text: string) => void;
+}
+
+interface CellProps {
+  cell: WallCell;
+  /** The edition whose wall this is. */
+  edition: string;
+  label: string;
+  seconds: number;
+  row: number;
+  column: number;
+  /** Where it stands in its row, in px. */
+  left: number;
+  width: number;
+  isActive: boolean;
+  /** Marked to be compared. */
+  isMarked: boolean;
+  standing: CellStanding;
+  /** Where it is while its row or column is played, 0–1. */
+  playedShare: number | null;
+  handlers: CellHandlers;
+}
 
 /** One cell: the picture, scrubbed by the pointer; or the words for why there is none. */
-export function CellView(props: CellProps) {
-  const { cell, label, seconds, place, box, isActive, isAside, isMarked: isChosen } = props;
-  const { settledBy, bests, playedShare, onMark, onFan, onFocus, onOpen, onText } = props;
+export const CellView = memo(function CellView(props: CellProps) {
+  const { cell, edition, label, seconds, row, column, left, width, isActive, isMarked, standing, handlers } = props;
+  const { bests, isAside, settledBy } = standing;
   const [scrubbedShare, setShare] = useState<number | null>(null);
-  const share = scrubbedShare ?? playedShare;
-  const marks = [...new Map(cell.findings.filter(isMarked).map((finding) => [finding.rule, finding])).values()];
+  const share = scrubbedShare ?? props.playedShare;
+  const strip = useStrip(cell, edition, share !== null);
   const described = [
     label,
     STATE_WORDS[cell.state],
     cell.stale === null ? null : "stale",
     cell.detail,
-    ...marks.map(({ rule }) => findingWord(rule)),
+    ...cell.findings.map(({ rule }) => findingWord(rule)),
+    cell.entries > 1 ? `${cell.entries} entries` : null,
     settledBy.length === 0 ? null : `settled by ${settledBy.join(" and ")}`,
     ...bests.map(({ detail }) => detail),
   ]
@@ -65,49 +78,54 @@ export function CellView(props: CellProps) {
     setShare((event.clientX - box.left) / box.width);
   };
   const onKeyDown = (event: React.KeyboardEvent) => {
-    if (event.key === "Enter") onOpen();
-    if (event.key.toLowerCase() === "f" && !event.ctrlKey && !event.metaKey) onFan(cell, label);
+    if (event.key === "Enter") handlers.onOpen(cell);
+    if (event.key.toLowerCase() === "f" && !event.ctrlKey && !event.metaKey) handlers.onFan(cell, label);
     if (event.key === " ") {
       event.preventDefault();
-      onMark();
+      handlers.onMark(cell);
     }
     const step = event.key === "[" ? -1 : event.key === "]" ? 1 : 0;
     if (step !== 0)
-      setShare((now) => Math.min(0.999, Math.max(0, (now ?? 0) + step / Math.max(1, cell.frames.length))));
+      setShare((now) => Math.min(0.999, Math.max(0, (now ?? 0) + step / Math.max(1, strip.length || USUAL_FRAMES))));
   };
   return (
     <div
       role="gridcell"
       tabIndex={isActive ? 0 : -1}
-      data-place={place.join(" ")}
-      aria-colindex={place[1] + 2}
+      data-place={`${row} ${column}`}
+      aria-colindex={column + 2}
       aria-label={described}
-      aria-selected={isChosen}
+      aria-selected={isMarked}
       title={cell.detail ?? undefined}
-      onFocus={onFocus}
-      onClick={onOpen}
+      onFocus={() => handlers.onFocus(row, column)}
+      onClick={() => handlers.onOpen(cell)}
       onKeyDown={onKeyDown}
       onMouseMove={scrub}
       onMouseLeave={() => setShare(null)}
-      onPaste={(event) => onText(event.clipboardData.getData("text"))}
+      onPaste={(event) => handlers.onText(cell, event.clipboardData.getData("text"))}
       onDragOver={(event) => event.preventDefault()}
       onDrop={(event) => {
         event.preventDefault();
         const file = event.dataTransfer.files[0];
-        if (file) void readTextFile(file).then(onText, (error: unknown) => toast.error(describeUnreadable(error)));
-        else onText(event.dataTransfer.getData("text"));
+        const take = (text: string) => handlers.onText(cell, text);
+        if (file) void readTextFile(file).then(take, (error: unknown) => toast.error(describeUnreadable(error)));
+        else take(event.dataTransfer.getData("text"));
       }}
-      style={box}
-      className="absolute inset-y-0 cursor-pointer border-r border-b border-rule focus-visible:z-10 focus-visible:outline-offset-[-2px]"
+      style={{ left, width }}
+      className="absolute inset-y-0 cursor-pointer contain-strict border-r border-b border-rule focus-visible:z-10 focus-visible:outline-offset-[-2px]"
     >
       <div className={`relative h-full overflow-hidden ${isAside ? "opacity-25" : ""}`}>
-        {cell.frames.length > 0 ? <Strip cell={cell} share={share} seconds={seconds} /> : <StateCard cell={cell} />}
-        {isChosen ? (
+        {cell.picture === null ? (
+          <StateCard cell={cell} />
+        ) : (
+          <Strip cell={cell} picture={cell.picture} {...{ strip, share, seconds }} />
+        )}
+        {isMarked ? (
           <span className="absolute inset-0 border-[3px] border-act">
             <span className="absolute top-0 left-0 bg-act px-1.5 text-[11px] leading-5 text-on-act">compare</span>
           </span>
         ) : null}
-        {bests.length > 0 && !isChosen ? (
+        {bests.length > 0 && !isMarked ? (
           <span className="absolute top-0 left-0 flex bg-ink text-[11px] leading-4 text-ground">
             {bests.map(({ word, detail }) => (
               <span key={word} title={detail} className="px-1">
@@ -121,15 +139,39 @@ export function CellView(props: CellProps) {
             settled by {settledBy.join(" and ")}
           </span>
         ) : null}
-        {marks.length > 0 ? (
+        {cell.findings.length > 0 || cell.entries > 1 ? (
           <span className="absolute top-1 right-1 flex gap-0.5">
-            {marks.map(({ rule, severity }) => (
+            {cell.entries > 1 ? <More entries={cell.entries} /> : null}
+            {cell.findings.map(({ rule, severity }) => (
               <FindingMark key={rule} rule={rule} severity={severity} boxed />
             ))}
           </span>
         ) : null}
       </div>
     </div>
+  );
+});
+
+const USUAL_FRAMES = 12;
+const NO_FRAMES: readonly StripFrame[] = [];
+
+/** A cell's pictures, once somebody goes through them. */
+function useStrip({ entryId, picture }: WallCell, edition: string, isWanted: boolean): readonly StripFrame[] {
+  const { data } = useGetStripQuery(
+    isWanted && entryId !== null && picture !== null ? { entryId, edition } : skipToken,
+  );
+  return data?.frames ?? NO_FRAMES;
+}
+
+/** That this place has more than the entry that is shown. */
+function More({ entries }: { entries: number }) {
+  return (
+    <span
+      title={`${entries} entries: takes, turns, rounds. F shows them all.`}
+      className="figures min-w-4 border border-rule bg-sheet px-1 text-center text-[11px] leading-4 text-soft"
+    >
+      {entries}
+    </span>
   );
 }
 
@@ -150,29 +192,35 @@ const STATE_WORDS: Record<WallCell["state"], string> = {
   no_artifact: "no page",
 };
 
-function Strip({
-  cell: { frames, motion, detail, stale },
-  share,
-  seconds,
-}: {
+const PICTURE = "absolute inset-0 size-full bg-sheet object-cover";
+
+interface StripProps {
   cell: WallCell;
+  /** What is shown at rest. */
+  picture: string;
+  /** All pictures, where they are there. */
+  strip: readonly StripFrame[];
   share: number | null;
   seconds: number;
-}) {
-  // At rest the cell shows the middle of the clip: the first frame is often a page that has only begun.
-  const frame = frameAt(frames, share ?? 0.5)!;
+}
+
+function Strip({ cell: { motion, detail, stale }, picture, strip, share, seconds }: StripProps) {
   const isScrubbed = share !== null;
+  const frame = isScrubbed ? frameAt(strip, share) : undefined;
   return (
     <>
-      {(isScrubbed ? frames : [frame]).map(({ atMs, thumbnail }) => (
-        <img
-          key={atMs}
-          src={pictureUrl(thumbnail)}
-          alt=""
-          draggable={false}
-          className={`absolute inset-0 size-full bg-sheet object-cover ${atMs === frame.atMs ? "" : "invisible"}`}
-        />
-      ))}
+      <img src={pictureUrl(picture)} alt="" draggable={false} className={PICTURE} />
+      {isScrubbed
+        ? strip.map(({ atMs, thumbnail }) => (
+            <img
+              key={atMs}
+              src={pictureUrl(thumbnail)}
+              alt=""
+              draggable={false}
+              className={`${PICTURE} ${atMs === frame?.atMs ? "" : "invisible"}`}
+            />
+          ))
+        : null}
       {isScrubbed ? (
         <>
           <span className="absolute top-0 bottom-0 w-px bg-act" style={{ left: `${share * 100}%` }} />
@@ -180,7 +228,7 @@ function Strip({
             className={`absolute top-0 bg-act px-1 font-mono text-[11px] leading-4 text-on-act ${share > 0.7 ? "-translate-x-full" : ""}`}
             style={{ left: `${share * 100}%` }}
           >
-            {(Math.min(seconds * 1000, frame.atMs) / 1000).toFixed(1)} s
+            {(Math.min(seconds * 1000, frame?.atMs ?? share * seconds * 1000) / 1000).toFixed(1)} s
           </span>
         </>
       ) : null}
@@ -204,13 +252,17 @@ function Strip({
 
 /** How much moves between one picture and the next, drawn along the cell's lower edge. */
 function MotionBand({ motion }: { motion: readonly number[] }) {
+  // The root makes little motion visible: a boat that steers changes one pixel in a hundred.
+  const bars = motion.map((share, i) => `M${i} 1h1v-${Math.min(1, Math.sqrt(share)).toFixed(2)}h-1z`).join("");
   return (
-    <span aria-hidden="true" className="absolute right-0 bottom-0 left-0 flex h-[3px] items-end bg-sheet">
-      {motion.map((share, i) => (
-        // The root makes little motion visible: a boat that steers changes one pixel in a hundred.
-        <span key={i} className="flex-1 bg-ink" style={{ height: `${Math.min(1, Math.sqrt(share)) * 100}%` }} />
-      ))}
-    </span>
+    <svg
+      aria-hidden="true"
+      viewBox={`0 0 ${Math.max(1, motion.length)} 1`}
+      preserveAspectRatio="none"
+      className="absolute right-0 bottom-0 left-0 h-[3px] w-full bg-sheet"
+    >
+      <path d={bars} className="fill-ink" />
+    </svg>
   );
 }
 

@@ -52,7 +52,7 @@ describe("recording again", () => {
   });
 
   it("offers what an older renderer made, and marks it on the wall", async () => {
-    const cells = WALL.cells.map((cell) => ({ ...cell, stale: cell.frames.length > 0 ? ("renderer" as const) : null }));
+    const cells = WALL.cells.map((cell) => ({ ...cell, stale: cell.picture !== null ? ("renderer" as const) : null }));
     const posted = show({ stale: 2 }, { ...WALL, cells });
     await userEvent.click(await screen.findByRole("button", { name: "2 stale recordings" }));
     await userEvent.click(screen.getByRole("button", { name: "Record again" }));

@@ -7,7 +7,6 @@ import { Kbd, Toggle } from "../../ui/controls.js";
 import { FINDING_RULES, FindingMark, findingWord } from "../../ui/FindingMark.js";
 import { RuleGuide } from "../../ui/RuleGuide.js";
 import { AskAgain } from "./AskAgain.js";
-import { isMarked } from "./CellView.js";
 import { ImportAnswers } from "./ImportAnswers.js";
 import { RecordAgain } from "./RecordAgain.js";
 import type { WallKnowledge } from "./wall-knowledge.js";
@@ -85,6 +84,20 @@ export function Filters({ wall, known }: { wall: Wall; known: WallKnowledge }) {
           {Array.from({ length: wall.takes }, (_, i) => (
             <option key={i} value={i + 1}>
               Take {i + 1}
+            </option>
+          ))}
+        </select>
+      ) : null}
+      {wall.rounds > 0 ? (
+        <select
+          aria-label="Round"
+          value={String(wall.round)}
+          onChange={(event) => set("round", event.target.value === "0" ? null : event.target.value)}
+          className="h-6 rounded border border-rule bg-sheet px-2 text-[13px] text-ink"
+        >
+          {Array.from({ length: wall.rounds + 1 }, (_, i) => (
+            <option key={i} value={i}>
+              {i === 0 ? "First shots" : `Round ${i}`}
             </option>
           ))}
         </select>
@@ -242,8 +255,7 @@ export function Legend({ wall }: { wall: Wall }) {
   const { finding } = readView(search);
   const counts = new Map<string, number>();
   for (const { findings } of wall.cells)
-    for (const rule of new Set(findings.filter(isMarked).map((item) => item.rule)))
-      counts.set(rule, (counts.get(rule) ?? 0) + 1);
+    for (const rule of new Set(findings.map((item) => item.rule))) counts.set(rule, (counts.get(rule) ?? 0) + 1);
   return (
     <footer className="flex flex-wrap items-center gap-x-2 gap-y-1 border-t border-strong-rule px-4 py-1.5 text-[13px] max-[640px]:flex-nowrap max-[640px]:overflow-x-auto max-[640px]:[&>*]:shrink-0">
       {FINDING_RULES.filter((rule) => counts.has(rule)).map((rule) => (

@@ -2,13 +2,14 @@ import type { Wall, WallCell } from "@tourney/core/contract";
 import { tallyBy } from "@tourney/core/sheets";
 import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import { useEditionNavigate } from "../../api/edition-links.js";
-import { nameOfCompetitor } from "../../lib/competitor-words.js";
+import { useSteady } from "../../lib/use-steady.js";
 import { useWidth } from "../../lib/use-width.js";
 import type { AnswerTarget } from "./AnswerSheet.js";
-import { type BestMark, CellView } from "./CellView.js";
+import type { BestMark, CellHandlers, CellStanding } from "./CellView.js";
 import { useAxes } from "./use-axes.js";
 import { usePlay } from "./use-play.js";
-import { RowHead, WallHead } from "./WallHeads.js";
+import { WallHead } from "./WallHeads.js";
+import { type WallCells, WallRow } from "./WallRow.js";
 import type { WallKnowledge } from "./wall-knowledge.js";
 import {
   arrangeColumns,
@@ -47,8 +48,7 @@ interface WallGridProps {
  * wall may have thousands.
  */
 export function WallGrid({ wall, view, onAnswer, marked, onMark, onFan, known }: WallGridProps) {
-  const { take } = wall;
-  const { cellOf, prompts, entrants } = useCells(wall, view, known);
+  const { cells, prompts, entrants } = useCells(wall, view, known);
   const tallies = useTallies(known);
   const play = usePlay(prompts);
   const headHeightPx = HEAD_HEIGHT_PX + (known.sheets.length > 0 ? TALLY_HEIGHT_PX : 0);
@@ -65,11 +65,13 @@ export function WallGrid({ wall, view, onAnswer, marked, onMark, onFan, known }:
     columnCount: entrants.length,
   });
 
-  const open = useOpen(cellOf, (prompt, entrant) => onAnswer({ prompt, entrant, take, text: "" }));
+  const handlers = useCellHandlers(wall, { onAnswer, onMark, onFan, onFocus: (...to) => setActive(to) });
+  const playRow = useSteady(play.row);
+  const playColumn = useSteady(play.column);
   const onKeyDown = listenToGrid({
     from: [row, column],
     size: { rows: prompts.length, columns: entrants.length },
-    isAskedAt: (r, c) => isAsked(cellOf(prompts[r]!.id, entrants[c]!), view, known),
+    isAskedAt: (r, c) => isAsked(cells.cellOf(prompts[r]!.id, entrants[c]!), view, known),
     onPlay: ([r, c], axis) => (axis === "row" ? play.row(prompts[r]!.id) : play.column(entrants[c]!.version.id)),
     onMove: (to) => {
       focusCell();
@@ -84,7 +86,7 @@ export function WallGrid({ wall, view, onAnswer, marked, onMark, onFan, known }:
       </p>
     );
   return (
-    <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
+    <div ref={scroller} className="min-h-0 flex-1 overflow-auto bg-ground will-change-transform">
       <div
         role="grid"
         aria-label="Entries by prompt and entrant"
@@ -97,69 +99,59 @@ export function WallGrid({ wall, view, onAnswer, marked, onMark, onFan, known }:
         <WallHead
           {...{ entrants, headPx, headHeightPx, known }}
           playedId={play.played?.axis === "column" ? play.played.id : null}
-          onPlay={({ version }) => play.column(version.id)}
+          onPlay={playColumn}
           columns={columns.getVirtualItems()}
           tallies={tallies.byVersion}
         />
-        {rows.getVirtualItems().map((line) => {
-          const prompt = prompts[line.index]!;
-          return (
-            <div
-              key={prompt.id}
-              role="row"
-              aria-rowindex={line.index + 2}
-              className="absolute left-0 w-full"
-              style={{ top: line.start, height: line.size }}
-            >
-              <RowHead
-                {...{ prompt, known }}
-                widthPx={headPx}
-                tally={tallies.byPrompt.get(prompt.id)}
-                isPlayed={play.played?.axis === "row" && play.played.id === prompt.id}
-                onPlay={() => play.row(prompt.id)}
-              />
-              {columns.getVirtualItems().map(({ index, start, size }) => {
-                const entrant = entrants[index]!;
-                const cell = cellOf(prompt.id, entrant);
-                return (
-                  <CellView
-                    key={entrant.version.id}
-                    {...describePlace(cell, view, known)}
-                    cell={cell}
-                    label={`${prompt.title}, ${nameOfCompetitor({ entrant, version: entrant.version })}`}
-                    seconds={prompt.seconds}
-                    place={[line.index, index]}
-                    box={{ left: start, width: size }}
-                    isActive={row === line.index && column === index}
-                    playedShare={play.shareOf(prompt.id, entrant.version.id, prompt.seconds)}
-                    isMarked={cell.entryId !== null && marked.includes(cell.entryId)}
-                    onMark={() => onMark(cell)}
-                    onFan={onFan}
-                    onFocus={() => setActive([line.index, index])}
-                    onOpen={() => open(prompt, entrant)}
-                    onText={(text) => onAnswer({ prompt, entrant, take, text })}
-                  />
-                );
-              })}
-            </div>
-          );
-        })}
+        {rows.getVirtualItems().map(({ index, start, size }) => (
+          <WallRow
+            key={prompts[index]!.id}
+            {...{ index, headPx, entrants, cells, known, marked, handlers }}
+            prompt={prompts[index]!}
+            top={start}
+            height={size}
+            edition={wall.edition.id}
+            columns={columns.getVirtualItems()}
+            tally={tallies.byPrompt.get(prompts[index]!.id)}
+            activeColumn={row === index ? column : null}
+            played={play.playedOf(prompts[index]!.id)}
+            onPlay={playRow}
+          />
+        ))}
       </div>
     </div>
   );
 }
 
-/** Opens the entry of a cell, or asks for an answer where there is none to open. */
-function useOpen(
-  cellOf: ReturnType<typeof useCells>["cellOf"],
-  onAnswer: (prompt: Wall["prompts"][number], entrant: Wall["entrants"][number]) => void,
-) {
+/** What is done with cells: an entry is opened, or an answer is asked for where there is none to open. */
+function useCellHandlers(
+  { prompts, entrants, take, round }: Wall,
+  {
+    onAnswer,
+    onMark,
+    onFan,
+    onFocus,
+  }: Pick<WallGridProps, "onAnswer" | "onMark" | "onFan"> & Pick<CellHandlers, "onFocus">,
+): CellHandlers {
   const navigate = useEditionNavigate();
-  return (prompt: Wall["prompts"][number], entrant: Wall["entrants"][number]) => {
-    const { entryId, state } = cellOf(prompt.id, entrant);
-    if (entryId !== null) navigate(`/entries/${entryId}`);
-    else if (entrant.version.isPresent && (state === "missing" || state === "failed")) onAnswer(prompt, entrant);
+  const answer = ({ promptId, versionId }: WallCell, text: string) => {
+    const prompt = prompts.find(({ id }) => id === promptId);
+    const entrant = entrants.find(({ version }) => version.id === versionId);
+    // What an older set-up answered, and what came of a mend, cannot be written in by hand.
+    if (round === 0 && prompt && entrant?.version.isPresent) onAnswer({ prompt, entrant, take, text });
   };
+  const onOpen = useSteady((cell: WallCell) => {
+    if (cell.entryId !== null) navigate(`/entries/${cell.entryId}`);
+    else if (cell.state === "missing" || cell.state === "failed") answer(cell, "");
+  });
+  const mark = useSteady(onMark);
+  const fan = useSteady(onFan);
+  const focus = useSteady(onFocus);
+  const onText = useSteady(answer);
+  return useMemo(
+    () => ({ onMark: mark, onFan: fan, onFocus: focus, onText, onOpen }),
+    [mark, fan, focus, onText, onOpen],
+  );
 }
 
 interface GridKeys {
@@ -202,22 +194,37 @@ const MISSING: Omit<WallCell, "promptId" | "entrantId" | "versionId" | "take"> =
   entryId: null,
   verdict: null,
   answeredAt: null,
-  frames: [],
+  picture: null,
   motion: [],
   findings: [],
+  entries: 0,
 };
 
-/** The rows and columns that the filters leave, in their order, and each cell by its place. */
+/** The rows and columns that the filters leave, in their order, and each cell by its place: the same object each time it is asked for. */
 function useCells(wall: Wall, view: WallView, known: WallKnowledge) {
-  const { prompts, entrants, cells, take } = wall;
+  const { prompts, entrants, take, round } = wall;
   return useMemo(() => {
-    const byPlace = new Map(cells.map((cell) => [`${cell.promptId} ${cell.versionId}`, cell]));
-    const cellOf = (promptId: string, { id, version }: Pick<Wall["entrants"][number], "id" | "version">): WallCell =>
-      byPlace.get(`${promptId} ${version.id}`) ?? { promptId, entrantId: id, versionId: version.id, take, ...MISSING };
+    const byPlace = new Map(wall.cells.map((cell) => [`${cell.promptId} ${cell.versionId}`, cell]));
+    const cellOf = (promptId: string, { id, version }: Pick<Wall["entrants"][number], "id" | "version">): WallCell => {
+      const place = `${promptId} ${version.id}`;
+      const there = byPlace.get(place);
+      if (there !== undefined) return there;
+      const detail = round === 0 ? null : `No round ${round}`;
+      const missing = { promptId, entrantId: id, versionId: version.id, take, ...MISSING, detail };
+      byPlace.set(place, missing);
+      return missing;
+    };
+    const standings = new WeakMap<WallCell, CellStanding>();
+    const standingOf = (cell: WallCell): CellStanding => {
+      const standing = standings.get(cell) ?? describeStanding(cell, view, known);
+      standings.set(cell, standing);
+      return standing;
+    };
     const columns = arrangeColumns(entrants, known, view);
     const cellsOf = (promptId: string) => columns.map((column) => cellOf(promptId, column));
-    return { cellOf, entrants: columns, prompts: arrangeRows(prompts, cellsOf, { view, known }) };
-  }, [prompts, entrants, cells, take, view, known]);
+    const cells: WallCells = { cellOf, standingOf };
+    return { cells, entrants: columns, prompts: arrangeRows(prompts, cellsOf, { view, known }) };
+  }, [prompts, entrants, wall.cells, take, round, view, known]);
 }
 
 /** J and K go through what the filters ask for; without a filter, through what needs a look. What a judge has settled is passed over. */
@@ -227,7 +234,7 @@ const isAsked = (cell: WallCell, view: WallView, known: WallKnowledge): boolean 
     : needsLook(cell) && settledBy(cell, known).length === 0;
 
 /** What voters, judges and the filters make of a cell. */
-function describePlace(cell: WallCell, view: WallView, known: WallKnowledge) {
+function describeStanding(cell: WallCell, view: WallView, known: WallKnowledge): CellStanding {
   const settlers = settledBy(cell, known);
   return {
     settledBy: settlers,

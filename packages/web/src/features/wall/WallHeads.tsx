@@ -1,5 +1,6 @@
 import type { Wall } from "@tourney/core/contract";
 import { type SheetTally, tallySheets } from "@tourney/core/sheets";
+import { memo } from "react";
 import type { VirtualItem } from "@tanstack/react-virtual";
 import { describeDelivery, describeVersion } from "../../lib/competitor-words.js";
 import { formatMs, formatShare, formatUsd } from "../../lib/format.js";
@@ -15,11 +16,19 @@ interface RowHeadProps {
   tally: SheetTally | undefined;
   known: WallKnowledge;
   isPlayed: boolean;
-  onPlay: () => void;
+  onPlay: (promptId: string) => void;
 }
 
 /** A prompt at the left of its row, with how far it tells entrants apart. */
-export function RowHead({ prompt: { id, title, kind }, widthPx, tally, known, isPlayed, onPlay }: RowHeadProps) {
+export const RowHead = memo(function RowHead(props: RowHeadProps) {
+  const {
+    prompt: { id, title, kind },
+    widthPx,
+    tally,
+    known,
+    isPlayed,
+    onPlay,
+  } = props;
   return (
     <div
       role="rowheader"
@@ -34,10 +43,10 @@ export function RowHead({ prompt: { id, title, kind }, widthPx, tally, known, is
         {tally === undefined || tally.judged === 0 ? "" : ` · ${tally.verdicts.pass} of ${tally.judged} pass`}
       </span>
       <Spread promptId={id} known={known} />
-      <PlayButton label={`Play the row ${title}`} isPlayed={isPlayed} onPlay={onPlay} />
+      <PlayButton label={`Play the row ${title}`} isPlayed={isPlayed} onPlay={() => onPlay(id)} />
     </div>
   );
-}
+});
 
 /** The ratings on a prompt as marks along a line, every row on one scale: far apart where it tells entrants apart. */
 function Spread({ promptId, known }: { promptId: string; known: WallKnowledge }) {
@@ -76,7 +85,7 @@ function PlayButton({ label, isPlayed, onPlay }: { label: string; isPlayed: bool
 }
 
 /** The entrants across the top; it stays there while the rows go by. */
-export function WallHead({
+export const WallHead = memo(function WallHead({
   entrants,
   columns,
   headPx,
@@ -94,7 +103,7 @@ export function WallHead({
   known: WallKnowledge;
   /** The version whose column is played. */
   playedId: string | null;
-  onPlay: (entrant: Wall["entrants"][number]) => void;
+  onPlay: (versionId: string) => void;
 }) {
   const isMixed = !entrants.every(({ sample }) => sample);
   return (
@@ -131,13 +140,13 @@ export function WallHead({
           <PlayButton
             label={`Play the column ${entrants[index]!.name}`}
             isPlayed={playedId === entrants[index]!.version.id}
-            onPlay={() => onPlay(entrants[index]!)}
+            onPlay={() => onPlay(entrants[index]!.version.id)}
           />
         </div>
       ))}
     </div>
   );
-}
+});
 
 function EntrantHead({
   entrant: { name, glyph, sample, version, byHand, delivery, cleanShare, medianTotalMs, costPerEntryUsd },

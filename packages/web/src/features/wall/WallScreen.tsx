@@ -1,3 +1,4 @@
+import type { Wall } from "@tourney/core/contract";
 import { isFirstShot } from "@tourney/core/sheets";
 import { useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
@@ -17,6 +18,17 @@ import { knowWall } from "./wall-knowledge.js";
 import { readView } from "./wall-view.js";
 
 const MOST_TAKES = 100;
+const MOST_ROUNDS = 100;
+
+/** While it asks again and nothing has changed, nothing is drawn anew. */
+const WALL_POLLING = {
+  pollingInterval: 2000,
+  skipPollingIfUnfocused: true,
+  selectFromResult: ({ currentData, error }: { currentData?: Wall | undefined; error?: unknown }) => ({
+    currentData,
+    error,
+  }),
+};
 
 /** The wall: prompts down, entrants across, one picture a cell. */
 export function WallScreen() {
@@ -34,6 +46,7 @@ function EditionWall({ editionId }: { editionId: string }) {
   const [search] = useSearchParams();
   const versions = search.get("versions") === "all" ? "all" : undefined;
   const take = Math.min(MOST_TAKES, Math.max(1, Math.round(Number(search.get("take"))) || 1));
+  const round = Math.min(MOST_ROUNDS, Math.max(0, Math.round(Number(search.get("round"))) || 0));
   const marks = useMarks();
   const fan = useFan();
   const view = useMemo(() => readView(search), [search]);
@@ -42,11 +55,7 @@ function EditionWall({ editionId }: { editionId: string }) {
     () => (judging?.sheets ?? []).filter((sheet) => sheet.take === take && isFirstShot(sheet)),
     [judging, take],
   );
-  const {
-    currentData: wall,
-    error,
-    refetch,
-  } = useGetWallQuery({ editionId, take, versions }, { pollingInterval: 2000, skipPollingIfUnfocused: true });
+  const { currentData: wall, error, refetch } = useGetWallQuery({ editionId, take, round, versions }, WALL_POLLING);
   const { data: ratings } = useGetPromptRatingsQuery(editionId, {
     pollingInterval: 15_000,
     skipPollingIfUnfocused: true,

@@ -63,7 +63,9 @@ function useAxis(
     estimateSize: () => sizePx,
     paddingStart: startPx,
     scrollPaddingStart: startPx,
-    overscan: 3,
+    overscan: 2,
+    // Both axes may move at once; they are drawn anew together, before the next frame.
+    useFlushSync: false,
     rangeExtractor: (range: Range) =>
       [...new Set([...defaultRangeExtractor(range), ...(kept < count ? [kept] : [])])].sort((a, b) => a - b),
   });

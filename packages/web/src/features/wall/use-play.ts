@@ -8,6 +8,13 @@ interface Played {
   seconds: number;
 }
 
+/** Which cells of a row are played. */
+export interface PlayedCells {
+  /** Null is all of them. */
+  versionId: string | null;
+  atMs: number;
+}
+
 /** Recordings have two or three pictures a second. */
 const STEP_MS = 100;
 
@@ -34,10 +41,10 @@ export function usePlay(prompts: readonly { id: string; seconds: number }[]) {
     row: (id: string) => toggle({ axis: "row", id, seconds: prompts.find((prompt) => prompt.id === id)?.seconds ?? 0 }),
     column: (id: string) =>
       toggle({ axis: "column", id, seconds: Math.max(0, ...prompts.map(({ seconds }) => seconds)) }),
-    /** Where in its recording a cell is, 0–1; null while it is not played. */
-    shareOf: (promptId: string, versionId: string, seconds: number): number | null =>
-      played !== null && (played.axis === "row" ? promptId : versionId) === played.id
-        ? Math.min(0.999, atMs / (seconds * 1000))
-        : null,
+    /** What is played of a prompt's row; null, the same for all other rows, while nothing is. */
+    playedOf: (promptId: string): PlayedCells | null => {
+      if (played === null || (played.axis === "row" && played.id !== promptId)) return null;
+      return { versionId: played.axis === "row" ? null : played.id, atMs };
+    },
   };
 }
