@@ -10,7 +10,14 @@ import { entrantRoutes } from "./entrants/routes.js";
 import { entryRoutes } from "./entries/routes.js";
 import { readProgress } from "./demo/demo-progress.js";
 import { healthRoutes } from "./health/routes.js";
-import { keepFromCaches, keepSessions, logRequests, protectPages, refuseForeignOrigins } from "./http/middleware.js";
+import {
+  keepFromCaches,
+  keepSessions,
+  logRequests,
+  noteChanges,
+  protectPages,
+  refuseForeignOrigins,
+} from "./http/middleware.js";
 import { describeApi } from "./http/openapi.js";
 import { refuseOtherHosts } from "./http/own-hosts.js";
 import { noSuchOperation, problemHandler } from "./http/problem-handler.js";
@@ -54,6 +61,7 @@ export function createApp({
     keepFromCaches,
     refuseForeignOrigins,
     keepSessions(pool, config),
+    noteChanges(feeds.changes),
     express.json({ limit: LARGEST_BODY }),
   );
   const document = describeApi();
@@ -65,7 +73,7 @@ export function createApp({
     suiteRoutes(services),
     entrantRoutes(services),
     runRoutes({ ...services, feeds }),
-    wallRoutes(services),
+    wallRoutes({ ...services, feeds }),
     entryRoutes(services),
     redoRoutes(services),
     sheetRoutes(services),
@@ -74,7 +82,7 @@ export function createApp({
     renderRoutes({ renders: services.renders }),
     votingRoutes({ ...services, isSecure: config.isSecure }),
     standingsRoutes({ ...services, feeds }),
-    courseRoutes(services),
+    courseRoutes({ ...services, feeds }),
     healthRoutes({
       room: services.room,
       countRecorders: () => services.renders.countRecorders(),

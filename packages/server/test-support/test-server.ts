@@ -163,7 +163,7 @@ export async function startTestServer({
     ...settings,
   };
   const db = await connectDatabase(connection, silent);
-  const pool = new pg.Pool({ ...toClientConfig(connection), max: 5 });
+  const pool = new pg.Pool({ ...toClientConfig(connection), max: 8 });
   // The queue insists on handlers; what breaks in a test shows as the test's own failure.
   pool.on("error", () => undefined);
   pool.on("connect", (client) => client.on("error", () => undefined));

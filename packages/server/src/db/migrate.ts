@@ -19,6 +19,7 @@ import { boundJoins } from "./migrations/202611271900-bound-joins.js";
 import { partCircuits } from "./migrations/202611271910-part-circuits.js";
 import { keepScoreSheets } from "./migrations/202611280100-keep-score-sheets.js";
 import { searchTexts } from "./migrations/202611280500-search-texts.js";
+import { tellOfChanges } from "./migrations/202611280700-tell-of-changes.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
 const MIGRATIONS: Migration[] = [
@@ -36,6 +37,7 @@ const MIGRATIONS: Migration[] = [
   partCircuits,
   keepScoreSheets,
   searchTexts,
+  tellOfChanges,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

@@ -1,10 +1,10 @@
 import type { Response } from "express";
-import type { Pool, PoolClient } from "pg";
+import type { Pool } from "pg";
 import type { Logger } from "pino";
+import { Listener } from "./listener.js";
 
 /** A comment that keeps connections open through whatever sits between. */
 const KEEP_ALIVE_MS = 20_000;
-const RECONNECT_MS = 2000;
 /** Nobody waits longer than this for what has moved, however long reading it takes. */
 const LONGEST_REST_MS = 5000;
 
@@ -39,12 +39,11 @@ export class Feed {
   /** What took long to read is not read again before this. */
   private readonly restsUntil = new Map<string, number>();
   private readonly refresh: NodeJS.Timeout | undefined;
-  private client: PoolClient | null = null;
-  private isListening = false;
-  private isClosed = false;
+  private readonly listener: Listener;
 
   constructor(private readonly deps: FeedDeps) {
-    if (deps.follow) void this.listen();
+    this.listener = new Listener({ ...deps, onNotification: (payload) => this.hear(payload) });
+    if (deps.follow) void this.listener.listen();
     if (deps.refreshMs === undefined) return;
     this.refresh = setInterval(() => {
       for (const subject of this.pages.keys()) this.schedule(subject, 0);
@@ -54,7 +53,7 @@ export class Feed {
 
   /** Sends what it looks at to a page, now and whenever it moves, until the page goes away. */
   subscribe(subject: string, response: Response): void {
-    void this.listen();
+    void this.listener.listen();
     response.set({
       "Content-Type": "text/event-stream; charset=utf-8",
       "Cache-Control": "no-store",
@@ -73,12 +72,16 @@ export class Feed {
   }
 
   close(): void {
-    this.isClosed = true;
     clearInterval(this.refresh);
     for (const timer of this.due.values()) clearTimeout(timer);
     for (const open of this.pages.values()) for (const page of open) page.end();
-    this.client?.release(true);
-    this.client = null;
+    this.listener.close();
+  }
+
+  private hear(payload: string): void {
+    if (this.deps.follow) this.schedule(this.deps.follow(payload));
+    for (const subject of this.pages.keys())
+      if (this.deps.concerns?.(payload, subject) ?? payload === subject) this.schedule(subject);
   }
 
   private schedule(subject: string, delayMs = this.deps.intervalMs): void {
@@ -100,38 +103,5 @@ export class Feed {
       const restMs = (this.deps.rests ?? 0) * (Date.now() - startedAt);
       if (restMs > 0) this.restsUntil.set(subject, Date.now() + Math.min(restMs, LONGEST_REST_MS));
     }
-  }
-
-  private async listen(): Promise<void> {
-    if (this.isClosed || this.isListening) return;
-    this.isListening = true;
-    try {
-      const client = await this.deps.pool.connect();
-      if (!this.adopt(client)) return;
-      client.on("notification", ({ payload = "" }) => {
-        if (this.deps.follow) this.schedule(this.deps.follow(payload));
-        for (const subject of this.pages.keys())
-          if (this.deps.concerns?.(payload, subject) ?? payload === subject) this.schedule(subject);
-      });
-      client.on("error", () => this.listenAgain());
-      await client.query(`LISTEN ${this.deps.channel}`);
-    } catch (error) {
-      this.deps.log.warn({ err: error }, `notifications of ${this.deps.channel} cannot be listened to; trying again`);
-      this.listenAgain();
-    }
-  }
-
-  /** Keeps a connection, unless all was closed while it was being made. */
-  private adopt(client: PoolClient): boolean {
-    if (this.isClosed) client.release(true);
-    else this.client = client;
-    return !this.isClosed;
-  }
-
-  private listenAgain(): void {
-    this.client?.release(true);
-    this.client = null;
-    this.isListening = false;
-    if (!this.isClosed) setTimeout(() => void this.listen(), RECONNECT_MS).unref();
   }
 }

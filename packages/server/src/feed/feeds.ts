@@ -3,16 +3,19 @@ import type { Pool } from "pg";
 import type { Logger } from "pino";
 import type { Versions } from "../wall/wall-queries.sql.js";
 import type { Services } from "../services.js";
+import { Changes } from "../changes/changes.js";
 import { Feed } from "./feed.js";
 
 export interface Feeds {
   runs: Feed;
   standings: Feed;
+  changes: Changes;
 }
 
 /** What is pushed to open pages, and when it moves. */
 export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; services: Services }): Feeds {
   return {
+    changes: new Changes({ pool, log }),
     runs: new Feed({
       pool,
       log,
@@ -40,7 +43,8 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
   };
 }
 
-export function closeFeeds({ runs, standings }: Feeds): void {
+export function closeFeeds({ runs, standings, changes }: Feeds): void {
+  changes.close();
   runs.close();
   standings.close();
 }

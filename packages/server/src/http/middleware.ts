@@ -1,12 +1,13 @@
 import { randomUUID } from "node:crypto";
 import { TourneyError } from "@tourney/core/errors";
 import createPgStore from "connect-pg-simple";
-import type { RequestHandler } from "express";
+import type { Request, RequestHandler } from "express";
 import session from "express-session";
 import helmet from "helmet";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
 import { pinoHttp } from "pino-http";
+import type { Changes } from "../changes/changes.js";
 import type { Config } from "../config.js";
 
 declare module "express-session" {
@@ -82,11 +83,26 @@ export const keepFromCaches: RequestHandler = (_request, response, next) => {
   next();
 };
 
+const isReading = ({ method }: Request): boolean => method === "GET" || method === "HEAD";
+
+/** Notes that a request may have changed something before its answer goes out: whoever gets it and asks again sees the change. */
+export const noteChanges =
+  (changes: Pick<Changes, "noteOwn">): RequestHandler =>
+  (request, response, next) => {
+    if (!isReading(request)) {
+      const end = response.end.bind(response) as (...args: unknown[]) => typeof response;
+      response.end = ((...args: unknown[]) => {
+        changes.noteOwn();
+        return end(...args);
+      }) as typeof response.end;
+    }
+    next();
+  };
+
 /** Refuses what another site makes a browser send: a changing request must come from the app's own origin. */
 export const refuseForeignOrigins: RequestHandler = (request, _response, next) => {
   const { origin } = request.headers;
-  const isReading = request.method === "GET" || request.method === "HEAD";
-  if (isReading || origin === undefined || URL.parse(origin)?.host === request.headers.host) {
+  if (isReading(request) || origin === undefined || URL.parse(origin)?.host === request.headers.host) {
     next();
     return;
   }

@@ -2,6 +2,7 @@ import type { Operation } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import type { Request, Response, Router } from "express";
 import type * as z from "zod";
+import type { KeptAnswers } from "../changes/kept-answers.js";
 import { parseInput } from "./parse-input.js";
 
 export interface Call<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType> {
@@ -15,11 +16,14 @@ export interface Call<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodT
 /**
  * Registers one operation of the contract: checks who may call it, parses what comes in, calls the handler, and lets out
  * only what the response schema lists, so that nothing else can leak.
+ *
+ * @param kept holds its answers until something changes: for what reads alone, is the same for every lead, and is asked for again and again.
  */
 export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, R extends z.ZodType>(
   router: Router,
   operation: Operation<P, Q, B, R>,
   handle: (call: Call<P, Q, B>) => Promise<z.input<R>> | z.input<R>,
+  kept?: KeptAnswers,
 ): void {
   router[operation.method](operation.path, async (request, response) => {
     if (operation.access === "lead") requireLead(request);
@@ -33,8 +37,13 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
       request,
       response,
     };
-    const result = await handle(call);
-    response.status(operation.status).json(operation.response.parse(result));
+    const answer = async () => operation.response.parse(await handle(call));
+    if (kept === undefined) {
+      response.status(operation.status).json(await answer());
+      return;
+    }
+    const { text, tag } = await kept.get(request.originalUrl, async () => JSON.stringify(await answer()));
+    response.status(operation.status).set("ETag", tag).type("json").send(text);
   });
 }
 

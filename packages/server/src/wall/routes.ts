@@ -1,12 +1,15 @@
 import { API } from "@tourney/core/contract";
 import { Router } from "express";
+import { KeptAnswers } from "../changes/kept-answers.js";
+import type { Feeds } from "../feed/feeds.js";
 import { register } from "../http/register.js";
 import type { WallService } from "./service.js";
 
-export function wallRoutes({ wall }: { wall: WallService }): Router {
+export function wallRoutes({ wall, feeds }: { wall: WallService; feeds: Feeds }): Router {
+  const kept = new KeptAnswers(feeds.changes);
   const router = Router();
-  register(router, API.getWall, ({ params, query }) => wall.getWall(params.editionId, query));
+  register(router, API.getWall, ({ params, query }) => wall.getWall(params.editionId, query), kept);
   register(router, API.getStrip, ({ params, query }) => wall.getStrip(params.entryId, query.edition ?? null));
-  register(router, API.getGrid, ({ params }) => wall.getGrid(params.editionId));
+  register(router, API.getGrid, ({ params }) => wall.getGrid(params.editionId), kept);
   return router;
 }

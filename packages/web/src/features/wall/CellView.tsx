@@ -259,6 +259,7 @@ function MotionBand({ motion }: { motion: readonly number[] }) {
       aria-hidden="true"
       viewBox={`0 0 ${Math.max(1, motion.length)} 1`}
       preserveAspectRatio="none"
+      shapeRendering="crispEdges"
       className="absolute right-0 bottom-0 left-0 h-[3px] w-full bg-sheet"
     >
       <path d={bars} className="fill-ink" />

@@ -1,0 +1,63 @@
+import { Wall } from "@tourney/core/contract";
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import * as z from "zod";
+import { Client } from "../../test-support/client.js";
+import { byHand, suiteYaml } from "../../test-support/scenario.js";
+import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+
+let server: TestServer;
+let lead: Client;
+let wall: string;
+let tag: string;
+
+beforeAll(async () => {
+  server = await startTestServer();
+  lead = new Client(server.origin);
+  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  const { edition } = await server.services.suites.importSuite(suiteYaml("one"));
+  wall = `/api/editions/${edition.id}/wall`;
+});
+afterAll(() => server.close());
+beforeEach(async () => {
+  tag = (await lead.get(wall)).headers.get("etag")!;
+});
+
+/** As a page asks again that holds the wall. */
+async function askAgain(): Promise<{ status: number; text: string }> {
+  const headers = { ...lead.headers, "If-None-Match": tag, "Cache-Control": "max-age=0" };
+  const response = await fetch(server.origin + wall, { headers });
+  return { status: response.status, text: await response.text() };
+}
+
+const namesOf = ({ text }: { text: string }) => Wall.parse(JSON.parse(text)).entrants.map(({ name }) => name);
+
+describe("a wall that is asked for again", () => {
+  it("is sent only where something has changed", async () => {
+    expect(await askAgain()).toEqual({ status: 304, text: "" });
+  });
+
+  it("shows what was just changed by a request", async () => {
+    expect((await lead.post("/api/entrants", byHand("by-request"))).status).toBe(201);
+    const after = await askAgain();
+    expect(after.status).toBe(200);
+    expect(namesOf(after)).toContain("Name of by-request");
+  });
+
+  it("shows what another process has changed, as soon as that is committed", async () => {
+    await server.db.execute("UPDATE entrants SET name = 'Another name' WHERE key = 'by-request'");
+    const after = await askAgain();
+    expect(after.status).toBe(200);
+    expect(namesOf(after)).toContain("Another name");
+  });
+
+  it("does not miss a change while the database cannot be listened to", async () => {
+    const cut = await server.db.select(
+      z.object({ isCut: z.literal(true) }),
+      `SELECT pg_terminate_backend(pid) AS "isCut" FROM pg_stat_activity
+       WHERE datname = current_database() AND query IN ('LISTEN tourney_changes', 'SELECT 1')`,
+    );
+    expect(cut.length).toBeGreaterThan(0);
+    await server.db.execute("UPDATE entrants SET name = 'A third name' WHERE key = 'by-request'");
+    expect(namesOf(await askAgain())).toContain("A third name");
+  });
+});

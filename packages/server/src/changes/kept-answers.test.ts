@@ -1,0 +1,85 @@
+import { describe, expect, it } from "vitest";
+import type { Stamp } from "./changes.js";
+import { KeptAnswers } from "./kept-answers.js";
+
+/** Keeps answers under a stamp that the test moves, and counts how often each was read. */
+function keep({ rests = 0, tookMs = 0 } = {}) {
+  const state: { stamp: Stamp | null } = { stamp: { own: 0, told: 0 } };
+  const kept = new KeptAnswers({ stamp: () => Promise.resolve(state.stamp && { ...state.stamp }) }, rests);
+  const reads: string[] = [];
+  const get = async (key: string, text = key) => {
+    const { text: got } = await kept.get(key, async () => {
+      reads.push(text);
+      await new Promise((resolve) => setTimeout(resolve, tookMs));
+      return text;
+    });
+    return got;
+  };
+  return { state, kept, reads, get };
+}
+
+describe("answers that are kept", () => {
+  it("are read once while nothing changes, and each by its address", async () => {
+    const { get, reads } = keep();
+    expect(await get("a")).toBe("a");
+    expect(await get("a", "anew")).toBe("a");
+    expect(await get("b")).toBe("b");
+    expect(reads).toEqual(["a", "b"]);
+  });
+
+  it("are read anew after a change by anybody", async () => {
+    const { state, get } = keep();
+    await get("a", "first");
+    state.stamp = { own: 1, told: 0 };
+    expect(await get("a", "second")).toBe("second");
+    state.stamp = { own: 1, told: 1 };
+    expect(await get("a", "third")).toBe("third");
+  });
+
+  it("are read once for all who ask at the same time", async () => {
+    const { get, reads } = keep({ tookMs: 20 });
+    expect(await Promise.all([get("a"), get("a", "x"), get("a", "y")])).toEqual(["a", "a", "a"]);
+    expect(reads).toEqual(["a"]);
+  });
+
+  it("are not what was read while something changed", async () => {
+    const { state, kept, get } = keep();
+    await kept.get("a", () => {
+      state.stamp = { own: 0, told: 1 };
+      return Promise.resolve("before");
+    });
+    expect(await get("a", "after")).toBe("after");
+  });
+
+  it("rest where they were slow to read, but never against this server's own changes", async () => {
+    const { state, get } = keep({ rests: 50, tookMs: 250 });
+    await get("a", "first");
+    state.stamp = { own: 0, told: 1 };
+    expect(await get("a", "second")).toBe("first");
+    state.stamp = { own: 1, told: 1 };
+    expect(await get("a", "third")).toBe("third");
+  });
+
+  it("are read every time while nothing can be told, and when reading fails", async () => {
+    const { state, kept, get, reads } = keep();
+    state.stamp = null;
+    await get("a", "1");
+    await get("a", "2");
+    expect(reads).toEqual(["1", "2"]);
+    state.stamp = { own: 0, told: 0 };
+    await expect(kept.get("a", () => Promise.reject(new Error("away")))).rejects.toThrow("away");
+    expect(await get("a", "3")).toBe("3");
+  });
+
+  it("have a tag that tells them apart, and are few", async () => {
+    const { kept, get, reads } = keep();
+    const [a, b] = [
+      await kept.get("a", () => Promise.resolve("one")),
+      await kept.get("b", () => Promise.resolve("two")),
+    ];
+    expect(a.tag).not.toBe(b.tag);
+    for (let i = 0; i < 20; i++) await get(`key ${i}`);
+    await get("key 0");
+    expect(reads.filter((text) => text === "key 0")).toHaveLength(2);
+  });
+});
