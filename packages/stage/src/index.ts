@@ -35,6 +35,10 @@ export function stageDocument(html: string, { names, bytes, before = "" }: Stage
   return padTo(text, bytes);
 }
 
+/** The document of an entry that the lead sees live: it hides nothing, and is silent until sound is asked for. In a window of its own it begins by itself. */
+export const liveStageDocument = (html: string, before = ""): string =>
+  stageDocument(html, { names: null, bytes: 0, before });
+
 /** The document of a stage of a comparison: it begins when it is told to, hides nothing, and shares what is done in it. */
 export const sharedStageDocument = (html: string, before = ""): string =>
   stageDocument(html, {

@@ -7,7 +7,7 @@ export interface StageOptions {
 }
 
 /**
- * Runs in the frame of a stage before anything of the output does. It waits until the booth lets both stages of a bout begin at the same
+ * Runs in the frame of a stage before anything of the output does. It waits until the app lets it begin, in a bout both stages at the same
  * moment, and then writes the page into its own document, so that the page finds none of this in it.
  *
  * What it does for the voter: names are hidden as dots wherever the page puts them, sound is off until it is asked for, and Escape always gives the
@@ -18,7 +18,12 @@ export interface StageOptions {
  */
 export function runStage({ page, names }: StageOptions): void {
   const { parent, document } = globalThis as unknown as Window;
-  const tell = parent.postMessage.bind(parent) as (message: string, targetOrigin: string) => void;
+  /** Opened in a window of its own, with nobody to tell it to begin. */
+  const isAlone = parent === (globalThis as unknown);
+  const post = parent.postMessage.bind(parent) as (message: string, targetOrigin: string) => void;
+  const tell = (message: string, targetOrigin: string) => {
+    if (!isAlone) post(message, targetOrigin);
+  };
   const listen = globalThis.addEventListener.bind(globalThis);
   const { open, write, writeln, close } = Document.prototype;
   const pattern = names === null ? null : new RegExp(names, "giu");
@@ -361,5 +366,6 @@ export function runStage({ page, names }: StageOptions): void {
   tell("tourney:ready", "*");
   // A page that started itself afresh, as games do to be played again, does not wait a second time.
   const [navigation] = performance.getEntriesByType("navigation") as PerformanceNavigationTiming[];
-  if (navigation?.type === "reload") begin();
+  if (isAlone) setLoud(true);
+  if (isAlone || navigation?.type === "reload") begin();
 }

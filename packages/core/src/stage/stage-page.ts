@@ -56,17 +56,6 @@ export const STAGE_PRELUDE = `(() => {
   document.currentScript?.remove();
 })();`;
 
-/**
- * Puts the prelude first in an HTML document, behind its doctype, so that the page stays in the mode it was written for.
- *
- * @param more a further script, behind the prelude.
- */
-export function addPrelude(html: string, more = ""): string {
-  const doctype = /^\s*(?:<!--[\s\S]*?-->\s*)*<!doctype[^>]*>/i.exec(html)?.[0] ?? "";
-  const scripts = [STAGE_PRELUDE, more].filter((script) => script !== "").map((script) => `<script>${script}</script>`);
-  return `${doctype}${scripts.join("")}${html.slice(doctype.length)}`;
-}
-
 /** An SVG drawing as a page, so that it is shown under the same conditions as every other output. */
 export function wrapDrawing(svg: string): string {
   return `<!doctype html><html lang="en"><meta charset="utf-8"><title>Drawing</title><style>html,body{margin:0;height:100%;background:#fff}svg{display:block;width:100%;height:100%}</style>${svg.replace(/^\s*<\?xml[^>]*\?>\s*/i, "")}`;

@@ -1,14 +1,14 @@
 import { setTimeout } from "node:timers/promises";
 import type { KnownName } from "@tourney/core/extraction";
 import { addressLibraries } from "@tourney/core/shelf";
-import { addPrelude, dropIntegrity, STAGE_SANDBOX, wrapDrawing } from "@tourney/core/stage";
+import { dropIntegrity, STAGE_SANDBOX, wrapDrawing } from "@tourney/core/stage";
 import express, { type ErrorRequestHandler, type Express, type Request, type Response } from "express";
 import type { BlobStore, Shelf } from "@tourney/store";
 import type { StoredFiles } from "../entries/entry-queries.sql.js";
 import { logRequests } from "../http/middleware.js";
 import { isClientError } from "../http/problem-handler.js";
 import type { Logger } from "pino";
-import { sharedStageDocument } from "@tourney/stage";
+import { liveStageDocument, sharedStageDocument } from "@tourney/stage";
 import type { LiveAddresses } from "./live-address.js";
 import type { ExhibitReads } from "./repository.js";
 import { asksForIndexedDb, makeIndexedDb } from "./indexed-db.js";
@@ -143,7 +143,7 @@ async function serveFile(
   else {
     const before = asksForIndexedDb([text!]) ? await makeIndexedDb() : "";
     // In a comparison all begin at one instant, and what is done in one is done in all.
-    response.send(deps.isShared ? sharedStageDocument(text!, before) : addPrelude(text!, before));
+    response.send(deps.isShared ? sharedStageDocument(text!, before) : liveStageDocument(text!, before));
   }
 }
 

@@ -1,3 +1,4 @@
+import { pageInStage } from "@tourney/stage";
 import { mkdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -29,7 +30,7 @@ describe("the shelf on the exhibit origin", () => {
   it("gives a live page the libraries that its recording got, and reaches no other host", async () => {
     const { liveUrl } = await server.services.entries.getDetail(entryId);
     const page = await fetch(liveUrl!);
-    const html = await page.text();
+    const html = pageInStage(await page.text());
     const address = `${server.exhibitOrigin}/shelf/unpkg.com/knots@2/knots.js`;
     expect(html).toContain(`<script src="${address}"`);
     expect(html).not.toContain("integrity=");

@@ -56,6 +56,7 @@ function Comparison({
   const [solo, setSolo] = useState<number | null>(null);
   const [restart, setRestart] = useState(0);
   const [isShared, setIsShared] = useState(true);
+  const [isLoud, setIsLoud] = useState(false);
   const [keysOf, setKeysOf] = useState<string | null>(null);
   // Every stage says whether it has the keyboard: that one has not says nothing of another.
   const onFocusChange = (name: string, has: boolean) => setKeysOf((now) => (has ? name : now === name ? null : now));
@@ -64,6 +65,7 @@ function Comparison({
     solo: (index) => setSolo((now) => (now === index || index >= compared.length ? null : index)),
     restart: () => setRestart((now) => now + 1),
     share: () => setIsShared((now) => !now),
+    sound: () => setIsLoud((now) => !now),
   });
   const setMode = (next: Mode) =>
     setSearch((now) => {
@@ -90,7 +92,7 @@ function Comparison({
       </div>
       <div className="px-4 py-3">
         {mode === "live" ? (
-          <LiveStages {...{ compared, restart, isShared }} onFocusChange={onFocusChange} />
+          <LiveStages {...{ compared, restart, isShared, isLoud }} onFocusChange={onFocusChange} />
         ) : mode === "pages" ? (
           <Pages compared={compared} />
         ) : mode === "code" && compared.length > 1 ? (
@@ -102,8 +104,9 @@ function Comparison({
         )}
         {mode === "live" ? (
           <LiveControls
-            {...{ isShared, keysOf }}
+            {...{ isShared, isLoud, keysOf }}
             onShare={() => setIsShared(!isShared)}
+            onSound={() => setIsLoud(!isLoud)}
             onRestart={() => setRestart(restart + 1)}
           />
         ) : null}
@@ -158,13 +161,17 @@ function Chips({
 
 function LiveControls({
   isShared,
+  isLoud,
   keysOf,
   onShare,
+  onSound,
   onRestart,
 }: {
   isShared: boolean;
+  isLoud: boolean;
   keysOf: string | null;
   onShare: () => void;
+  onSound: () => void;
   onRestart: () => void;
 }) {
   return (
@@ -175,6 +182,9 @@ function LiveControls({
       <Button compact onClick={onRestart}>
         Restart all <Kbd>R</Kbd>
       </Button>
+      <Toggle pressed={isLoud} onClick={onSound}>
+        {isLoud ? "Sound on" : "Sound off"} <Kbd>M</Kbd>
+      </Toggle>
       <span role="status" className="ml-auto text-soft">
         {keysOf === null
           ? "Keys: yours. Click into a stage to play."
@@ -206,14 +216,16 @@ interface CompareActions {
   solo: (index: number) => void;
   restart: () => void;
   share: () => void;
+  sound: () => void;
 }
 
-/** Space plays, arrows and , . go by a frame, digits show one alone; live, R restarts all and K shares inputs. */
+/** Space plays, arrows and , . go by a frame, digits show one alone; live, R restarts all, K shares inputs and M turns sound on. */
 function useCompareKeys(clock: Clock, actions: CompareActions): void {
   useKeys((event) => {
     if (actions.mode === "live") {
       if (event.key.toLowerCase() === "r") actions.restart();
       if (event.key.toLowerCase() === "k") actions.share();
+      if (event.key.toLowerCase() === "m") actions.sound();
       return;
     }
     if (actions.mode === "pages" || actions.mode === "code") return;

@@ -14,18 +14,19 @@ interface LiveStagesProps {
   restart: number;
   /** Whether what is done in one stage is done in all. */
   isShared: boolean;
+  isLoud: boolean;
   /** A stage has got the keyboard, or has it no more. */
   onFocusChange: (name: string, hasKeyboard: boolean) => void;
 }
 
 /** The pages live. They begin at one instant, and what is done in one may be done in all of them. */
-export function LiveStages({ compared, restart, isShared, onFocusChange }: LiveStagesProps) {
+export function LiveStages({ compared, restart, isShared, isLoud, onFocusChange }: LiveStagesProps) {
   const show = `${restart} ${compared.map(({ entry }) => entry.id).join(" ")}`;
   // What was ready before a restart is not ready after it.
-  return <LiveShow key={show} {...{ compared, restart, isShared, onFocusChange }} />;
+  return <LiveShow key={show} {...{ compared, restart, isShared, isLoud, onFocusChange }} />;
 }
 
-function LiveShow({ compared, restart, isShared, onFocusChange }: LiveStagesProps) {
+function LiveShow({ compared, restart, isShared, isLoud, onFocusChange }: LiveStagesProps) {
   const [ready, setReady] = useState<ReadonlySet<string>>(new Set());
   const [isLate, setIsLate] = useState(false);
   const [notes, setNotes] = useState<Record<string, string>>({});
@@ -71,7 +72,7 @@ function LiveShow({ compared, restart, isShared, onFocusChange }: LiveStagesProp
                   restart={restart}
                   held={{
                     hasBegun,
-                    isLoud: false,
+                    isLoud,
                     onReady: () => setReady((now) => new Set([...now, entry.id])),
                     onAway: (isAway) => {
                       if (isAway) setNotes((now) => ({ ...now, [entry.id]: "it has gone elsewhere" }));

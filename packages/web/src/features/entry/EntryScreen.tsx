@@ -17,6 +17,7 @@ import { EntryTabs } from "./EntryTabs.js";
 import { LiveTools, sizeOf } from "./LiveTools.js";
 import { readScope } from "./judge-queue.js";
 import { isJudging, JudgeBar } from "./Judging.js";
+import { useKeys } from "../../lib/use-keys.js";
 import { useRecordAgainMutation } from "./entry-api.js";
 import { CompareEntry } from "./CompareEntry.js";
 import { LeaveOut } from "./LeaveOut.js";
@@ -109,6 +110,11 @@ function Viewer({ entry, isBlind }: { entry: EntryDetail; isBlind: boolean }) {
   const [hasKeys, setHasKeys] = useState(false);
   const [atMs, setAtMs] = useState<number | null>(null);
   const [size, setSize] = useState<number | null>(null);
+  const [isLoud, setIsLoud] = useState(false);
+  const [isAway, setIsAway] = useState(false);
+  useKeys((event) => {
+    if (event.key.toLowerCase() === "m") setIsLoud((now) => !now);
+  });
   const stage = useRef<HTMLDivElement>(null);
   const recording = entry.render?.recording ?? null;
   const view = search.get("view");
@@ -130,6 +136,7 @@ function Viewer({ entry, isBlind }: { entry: EntryDetail; isBlind: boolean }) {
               title={`${entry.prompt.title}${isBlind ? "" : ` by ${entry.entrant.name}`}, live`}
               viewport={sizeOf(entry.prompt.viewport, size)}
               restart={restart}
+              held={{ hasBegun: true, isLoud, onReady: () => setIsAway(false), onAway: setIsAway }}
               onFocusChange={setHasKeys}
             />
           </div>
@@ -159,11 +166,14 @@ function Viewer({ entry, isBlind }: { entry: EntryDetail; isBlind: boolean }) {
           <LiveTools
             {...{ entry, isBlind, size }}
             onSize={setSize}
+            isLoud={isLoud}
+            onSound={() => setIsLoud(!isLoud)}
             onRestart={() => setRestart(restart + 1)}
             onFullView={() => void stage.current?.requestFullscreen()}
           />
         ) : null}
         <span role="status" className="ml-auto text-soft">
+          {isLive && isAway ? "The page has gone elsewhere; Restart brings it back. " : ""}
           {hasKeys ? "Keys: the page's · Esc takes them back" : "Keys: yours"}
         </span>
       </div>

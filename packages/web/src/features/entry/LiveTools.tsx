@@ -1,5 +1,5 @@
 import type { EntryDetail } from "@tourney/core/contract";
-import { Button, Toggle } from "../../ui/controls.js";
+import { Button, Kbd, Toggle } from "../../ui/controls.js";
 
 type Viewport = EntryDetail["prompt"]["viewport"];
 
@@ -19,12 +19,14 @@ interface LiveToolsProps {
   isBlind: boolean;
   size: number | null;
   onSize: (size: number | null) => void;
+  isLoud: boolean;
+  onSound: () => void;
   onRestart: () => void;
   onFullView: () => void;
 }
 
 /** What can be done with the live page: start it afresh, another window size, the whole screen, a window of its own, a copy on disk. */
-export function LiveTools({ entry, isBlind, size, onSize, onRestart, onFullView }: LiveToolsProps) {
+export function LiveTools({ entry, isBlind, size, onSize, isLoud, onSound, onRestart, onFullView }: LiveToolsProps) {
   const { width, height } = entry.prompt.viewport;
   const link =
     "inline-flex h-6 items-center rounded border border-rule bg-sheet px-2.5 text-[13px] text-ink no-underline hover:border-ink";
@@ -33,6 +35,9 @@ export function LiveTools({ entry, isBlind, size, onSize, onRestart, onFullView 
       <Button compact className="ml-2" onClick={onRestart}>
         Restart
       </Button>
+      <Toggle pressed={isLoud} onClick={onSound}>
+        {isLoud ? "Sound on" : "Sound off"} <Kbd>M</Kbd>
+      </Toggle>
       <span role="group" aria-label="Window size" className="ml-2 flex gap-1.5">
         <Toggle pressed={size === null} onClick={() => onSize(null)} className="figures">
           {width} × {height}

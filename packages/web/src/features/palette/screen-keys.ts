@@ -30,6 +30,7 @@ const SCREENS: readonly { title: string; matches: RegExp; keys: KeyList }[] = [
       ["A S D", "pass, part, fail; again takes it back"],
       ["− +", "lower or raise the marks"],
       ["N T", "to the note, to the tags"],
+      ["M", "sound of the live page on or off"],
       ["J K", "while you judge: the next entry, the one before"],
       ["Enter", "while you judge: the next without a verdict"],
     ],
@@ -43,6 +44,7 @@ const SCREENS: readonly { title: string; matches: RegExp; keys: KeyList }[] = [
       ["1–6", "one alone, and all again"],
       ["R", "live: restart all"],
       ["K", "live: inputs to all, or to one"],
+      ["M", "live: sound on or off"],
     ],
   },
   {
