@@ -16,6 +16,25 @@ test.beforeAll(async ({ browser }) => {
   lead = await signIn(browser);
 });
 
+test("no empty screen has an accessibility fault that can be found by rule, in either theme", async () => {
+  for (const path of [
+    "/suite",
+    "/entrants",
+    "/runs",
+    "/wall",
+    "/voting",
+    "/standings",
+    "/judge",
+    "/compare",
+    "/nowhere",
+  ]) {
+    await lead.goto(path);
+    await expect(lead.getByRole("main").getByRole("heading").first()).toBeVisible();
+    expect(await listFaults(lead), path).toEqual([]);
+  }
+  await lead.goto("/suite");
+});
+
 test("a suite file is imported, and what is wrong with one is said with its line", async () => {
   await expect(lead.getByRole("heading", { name: "No suite yet" })).toBeVisible();
   await lead.getByRole("button", { name: "Import a suite file" }).click();
@@ -198,13 +217,38 @@ test("Escape gives the keyboard back from inside a page", async ({ browser }) =>
   await voter.context().close();
 });
 
+test("no screen of a voter has an accessibility fault that can be found by rule, in either theme", async ({
+  browser,
+}) => {
+  const voter = await (await browser.newContext()).newPage();
+  await voter.goto(invitation);
+  const begin = voter.getByRole("button", { name: "Begin" });
+  await expect(begin).toBeVisible();
+  expect(await listFaults(voter), "welcome").toEqual([]);
+  await begin.click();
+  await expect(voter.getByRole("button", { name: "Start voting" })).toBeVisible();
+  expect(await listFaults(voter), "introduction").toEqual([]);
+  await voter.getByRole("button", { name: "Start voting" }).click();
+  await expect(voter.getByTitle("Right page").first()).toBeVisible();
+  await expect(voter.getByText("Getting both ready …")).toHaveCount(0);
+  expect(await listFaults(voter), "bout").toEqual([]);
+  for (let i = 0; i < 4; i++) {
+    await expect(voter.getByText(`${i} of 4`)).toBeVisible();
+    await voter.keyboard.press("3");
+    await voter.keyboard.press("Enter");
+  }
+  await expect(voter.getByRole("heading", { name: "Thank you" })).toBeVisible();
+  expect(await listFaults(voter), "end").toEqual([]);
+  await voter.context().close();
+});
+
 test("the standings move with the ballots", async () => {
   await goTo(lead, "Standings");
-  await expect(lead.getByRole("main").getByText(/^7 ballots · /)).toBeVisible();
+  await expect(lead.getByRole("main").getByText(/^11 ballots · /)).toBeVisible();
   const rows = lead.getByRole("table").first().getByRole("row");
   await expect(rows.filter({ hasText: "Samphire 3" })).toContainText(/±/);
   await expect(rows.filter({ hasText: "Nowhere 1" })).toContainText("no ballots yet");
-  await expect(lead.getByRole("navigation", { name: "Steps of the job" })).toContainText("7 ballots · 2 voters");
+  await expect(lead.getByRole("navigation", { name: "Steps of the job" })).toContainText("11 ballots · 3 voters");
 });
 
 test("no screen of the lead has an accessibility fault that can be found by rule, in either theme", async () => {

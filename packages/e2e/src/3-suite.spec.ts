@@ -106,7 +106,7 @@ test("an edition keeps what its wordings have, and asks for the one prompt of wh
 }) => {
   // Edition 2 changed a title alone: every answer and every ballot is there.
   await page.goto("/standings");
-  await expect(page.getByRole("main").getByText(/^11 ballots · 3 voters · 4 prompts/)).toBeVisible();
+  await expect(page.getByRole("main").getByText(/^15 ballots · 4 voters · 4 prompts/)).toBeVisible();
   await goTo(page, "Runs");
   await expect(page.getByRole("button", { name: "Nothing is missing" })).toBeDisabled();
 

@@ -1,12 +1,15 @@
 import { AxeBuilder } from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 
-/** What axe finds on the page, in both themes. */
+/** What axe finds on the page, in both themes. What outputs do in their frames is theirs. */
 export async function listFaults(page: Page): Promise<string[]> {
   const faults: string[] = [];
   for (const colorScheme of ["light", "dark"] as const) {
     await page.emulateMedia({ colorScheme, reducedMotion: "reduce" });
-    const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag22aa"]).analyze();
+    const { violations } = await new AxeBuilder({ page })
+      .options({ iframes: false })
+      .withTags(["wcag2a", "wcag2aa", "wcag22aa"])
+      .analyze();
     faults.push(
       ...violations.map(
         ({ id, nodes }) => `${colorScheme}: ${id} ${nodes.map(({ html }) => html.slice(0, 160)).join(" | ")}`,

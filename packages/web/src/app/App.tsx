@@ -11,7 +11,7 @@ import { useGetCourseQuery, useGetSessionQuery } from "../features/course/course
 import { News } from "../features/news/News.js";
 import { Palette } from "../features/palette/Palette.js";
 import { Button } from "../ui/controls.js";
-import { EmptyNotice, ErrorNotice, Loading } from "../ui/notices.js";
+import { EmptyScreen, ErrorNotice, Loading } from "../ui/notices.js";
 import { SignedOut, SignIn } from "./SignIn.js";
 import type { createStore } from "./store.js";
 
@@ -73,17 +73,17 @@ function NextStep() {
 function Broken() {
   const error = useRouteError();
   return (
-    <EmptyNotice title="This page broke" action={<Button onClick={() => window.location.reload()}>Reload</Button>}>
+    <EmptyScreen title="This page broke" action={<Button onClick={() => window.location.reload()}>Reload</Button>}>
       {error instanceof Error ? error.message : "It could not be shown."} What you entered elsewhere is kept.
-    </EmptyNotice>
+    </EmptyScreen>
   );
 }
 
 function NoSuchPage() {
   return (
-    <EmptyNotice title="There is no such page">
+    <EmptyScreen title="There is no such page">
       The address may have lost a part. The steps of the job are in the bar at the top.
-    </EmptyNotice>
+    </EmptyScreen>
   );
 }
 

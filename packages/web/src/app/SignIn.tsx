@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
-import { EmptyNotice, ErrorNotice, Loading } from "../ui/notices.js";
+import { EmptyScreen, ErrorNotice, Loading } from "../ui/notices.js";
 import { useSignInMutation } from "../features/course/course-api.js";
 import { wantFirstLook } from "../features/course/FirstLook.js";
 
@@ -29,11 +29,9 @@ export function SignIn() {
 /** What somebody sees who is not signed in. */
 export function SignedOut() {
   return (
-    <main>
-      <EmptyNotice title="Sign in as the lead">
-        Tourney prints a one-time sign-in link when it starts. Open that link in this browser, or make a new one with{" "}
-        <code className="font-mono">./tourney sign-in</code>. Voters need no account: they use the link they were given.
-      </EmptyNotice>
-    </main>
+    <EmptyScreen title="Sign in as the lead">
+      Tourney prints a one-time sign-in link when it starts. Open that link in this browser, or make a new one with{" "}
+      <code className="font-mono">./tourney sign-in</code>. Voters need no account: they use the link they were given.
+    </EmptyScreen>
   );
 }

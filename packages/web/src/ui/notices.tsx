@@ -28,11 +28,27 @@ export function ErrorNotice({ error, onRetry }: { error: unknown; onRetry?: () =
   );
 }
 
-/** What belongs here, and the one next step. */
-export function EmptyNotice({ title, children, action }: { title: string; children: ReactNode; action?: ReactNode }) {
+interface EmptyProps {
+  title: string;
+  children: ReactNode;
+  action?: ReactNode;
+}
+
+/** What belongs in a part of a screen that has other parts, and the one next step. */
+export const EmptyNotice = (props: EmptyProps) => <Empty {...props} heading="h2" />;
+
+/** A screen with nothing on it yet: what belongs there, the one next step, and what else there is to say below. */
+export const EmptyScreen = ({ below, ...props }: EmptyProps & { below?: ReactNode }) => (
+  <main>
+    <Empty {...props} heading="h1" />
+    {below}
+  </main>
+);
+
+function Empty({ title, children, action, heading: Heading }: EmptyProps & { heading: "h1" | "h2" }) {
   return (
     <section className="mx-auto mt-16 max-w-xl px-6">
-      <h2 className="m-0 text-[22px] leading-7">{title}</h2>
+      <Heading className="m-0 text-[22px] leading-7">{title}</Heading>
       <p className="mt-2 mb-4 text-soft">{children}</p>
       {action}
     </section>

@@ -2,7 +2,7 @@ import type { BoothState } from "@tourney/core/contract";
 import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
 import { Button, Field } from "../../ui/controls.js";
-import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { EmptyScreen, ErrorNotice, Loading } from "../../ui/notices.js";
 import {
   useGetBoothQuery,
   useGetBoutsQuery,
@@ -63,9 +63,9 @@ function Welcome({ panelToken, state }: { panelToken: string; state: BoothState 
   const [join, { isLoading, error }] = useJoinPanelMutation();
   if (state.closed) {
     return (
-      <EmptyNotice title="The voting is closed">
+      <EmptyScreen title="The voting is closed">
         {state.panelTitle} took its last ballot some time ago. There is nothing left to do here.
-      </EmptyNotice>
+      </EmptyScreen>
     );
   }
   return (
@@ -172,7 +172,7 @@ function NoBout({ panelToken, state, done, quota, canTakeBack, onLookAgain }: No
         ? `You have seen every pair there is: ${done} ballots. You can close this page.`
         : "The outputs are still being made. Come back in a while.";
   return (
-    <EmptyNotice
+    <EmptyScreen
       title={done > 0 ? "Thank you" : state.closed ? "Too late" : "Nothing to vote on yet"}
       action={
         <div className="grid justify-items-start gap-3">
@@ -187,6 +187,6 @@ function NoBout({ panelToken, state, done, quota, canTakeBack, onLookAgain }: No
       }
     >
       {text}
-    </EmptyNotice>
+    </EmptyScreen>
   );
 }

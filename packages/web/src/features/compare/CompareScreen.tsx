@@ -5,7 +5,7 @@ import { EditionLink } from "../../api/edition-links.js";
 import { useKeys } from "../../lib/use-keys.js";
 import { Button, Kbd, Toggle } from "../../ui/controls.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
-import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { EmptyScreen, ErrorNotice, Loading } from "../../ui/notices.js";
 import { Additions } from "./Additions.js";
 import { CodeBeside } from "./CodeBeside.js";
 import { nameOfCompared } from "./figure-table.js";
@@ -27,9 +27,9 @@ export function CompareScreen() {
   const { compared, comparable, isLoading, error, retry } = useCompared(ids);
   if (ids.length === 0)
     return (
-      <EmptyNotice title="Nothing to compare" action={<EditionLink to="/wall">To the wall</EditionLink>}>
+      <EmptyScreen title="Nothing to compare" action={<EditionLink to="/wall">To the wall</EditionLink>}>
         Mark two to six cells of one row on the wall with Space, then press C.
-      </EmptyNotice>
+      </EmptyScreen>
     );
   if (isLoading) return <Loading what="the entries" />;
   if (error !== undefined || compared.length < ids.length) return <ErrorNotice error={error} onRetry={retry} />;

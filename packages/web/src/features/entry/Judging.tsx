@@ -8,7 +8,7 @@ import { count } from "../../lib/format.js";
 import { useJudge } from "../../lib/judge.js";
 import { useKeys } from "../../lib/use-keys.js";
 import { Button, Kbd, Toggle } from "../../ui/controls.js";
-import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { EmptyScreen, ErrorNotice, Loading } from "../../ui/notices.js";
 import { findNextUnjudged, listJudged, listQueue, readScope, stepInQueue } from "./judge-queue.js";
 
 /** Whether the address asks for going through entries one after another. */
@@ -44,9 +44,9 @@ export function JudgeScreen() {
   if (edition === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="what is to be judged" />;
   if (edition === null)
     return (
-      <EmptyNotice title="Nothing to judge yet" action={<EditionLink to="/suite">Import a suite</EditionLink>}>
+      <EmptyScreen title="Nothing to judge yet" action={<EditionLink to="/suite">Import a suite</EditionLink>}>
         A score sheet is filled in for one entry. There is no edition with any.
-      </EmptyNotice>
+      </EmptyScreen>
     );
   return <FirstUnjudged editionId={edition.id} />;
 }
@@ -71,7 +71,7 @@ function FirstUnjudged({ editionId }: { editionId: string }) {
     return isLate ? <Navigate to={judgeAddress(after, search)} replace /> : <Loading what="the last verdict" />;
   const [first] = queue;
   return (
-    <EmptyNotice
+    <EmptyScreen
       title={queue.length === 0 ? "Nothing to judge here" : "All are judged"}
       action={
         <span className="flex gap-4">
@@ -85,7 +85,7 @@ function FirstUnjudged({ editionId }: { editionId: string }) {
       {queue.length === 0
         ? "No entry matches what the address asks for."
         : `You have given a verdict on ${count(queue.length, "entry", "entries")}. The wall tallies them by entrant and prompt.`}
-    </EmptyNotice>
+    </EmptyScreen>
   );
 }
 

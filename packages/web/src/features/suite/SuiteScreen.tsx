@@ -19,7 +19,7 @@ export function SuiteScreen() {
   const [isImporting, setIsImporting] = useState(false);
   if (edition === undefined) return error ? <ErrorNotice error={error} /> : <Loading what="the suite" />;
   return (
-    <main>
+    <>
       {edition === null ? (
         <NoSuiteNotice
           title="No suite yet"
@@ -34,10 +34,12 @@ export function SuiteScreen() {
           start from.
         </NoSuiteNotice>
       ) : (
-        <EditionView editionId={edition.id} onImport={() => setIsImporting(true)} />
+        <main>
+          <EditionView editionId={edition.id} onImport={() => setIsImporting(true)} />
+        </main>
       )}
       <SuiteImport open={isImporting} onOpenChange={setIsImporting} />
-    </main>
+    </>
   );
 }
 

@@ -8,7 +8,7 @@ import { useEdition } from "../../api/use-edition.js";
 import { useGetPromptRatingsQuery } from "../../api/ratings-api.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
-import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { EmptyScreen, ErrorNotice, Loading } from "../../ui/notices.js";
 import { AnswerSheet, type AnswerTarget } from "./AnswerSheet.js";
 import { Fan, useFan } from "./Fan.js";
 import { MarkedBar, useMarks } from "./Marked.js";
@@ -67,12 +67,12 @@ function EditionWall({ editionId }: { editionId: string }) {
     return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the wall" />;
   if (wall.entrants.length === 0) {
     return (
-      <EmptyNotice
+      <EmptyScreen
         title="The wall has no columns yet"
         action={<EditionLink to="/entrants">Go to Entrants</EditionLink>}
       >
         Each entrant becomes a column.
-      </EmptyNotice>
+      </EmptyScreen>
     );
   }
   return (
