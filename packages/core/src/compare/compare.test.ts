@@ -152,6 +152,14 @@ describe("figures side by side", () => {
     expect(row(rows, "out of ten")).toBeUndefined();
   });
 
+  it("tells long times in minutes, and says how deep the document is", () => {
+    const slow = { generation: { costUsd: 0.01, timings: { totalMs: 152_000, firstTokenMs: 1000 }, usage: null } };
+    const deep = { metrics: { framesPerSecond: 60, domNodes: 12, domDepth: 7 } };
+    const rows = listFigures([compared(slow, deep), compared({})]);
+    expect(row(rows, "time")?.texts).toEqual(["2.5 min", "2.0 s"]);
+    expect(row(rows, "depth of the DOM")?.texts).toEqual(["7", "—"]);
+  });
+
   it("marks no best among recordings made under different conditions, and says why", () => {
     const worse = { findings: [{ severity: "error" }], rendererVersion: "6" };
     const pair = [compared({}), compared({}, worse)];

@@ -42,7 +42,11 @@ const recordedAlike = (compared: Compared) => {
 const answersOf = (compared: Compared) =>
   recordingOf(compared)?.controls.filter(({ state }) => state !== "not_tried") ?? [];
 const two = (value: number) => value.toFixed(2);
-const seconds = (ms: number) => (ms < 10_000 ? `${(ms / 1000).toFixed(1)} s` : `${Math.round(ms / 1000)} s`);
+const duration = (ms: number) => {
+  if (ms < 10_000) return `${(ms / 1000).toFixed(1)} s`;
+  const seconds = Math.round(ms / 1000);
+  return seconds < 60 ? `${seconds} s` : `${(seconds / 60).toFixed(1)} min`;
+};
 
 /** Of a normal distribution, so that a standard error becomes half of a 95 % interval. */
 const NORMAL_95 = 1.96;
@@ -88,7 +92,7 @@ const MEASURES: readonly Measure[] = [
   {
     label: "time",
     valueOf: ({ entry }) => entry.generation.timings?.totalMs ?? null,
-    text: seconds,
+    text: duration,
     better: "less",
   },
   {
@@ -145,6 +149,12 @@ const MEASURES: readonly Measure[] = [
   {
     label: "elements",
     valueOf: (compared) => recordingOf(compared)?.metrics.domNodes ?? null,
+    text: (n) => String(n),
+    better: null,
+  },
+  {
+    label: "depth of the DOM",
+    valueOf: (compared) => recordingOf(compared)?.metrics.domDepth ?? null,
     text: (n) => String(n),
     better: null,
   },

@@ -179,6 +179,7 @@ export const Metrics = z
     /** Share of pixels that changed between frame i and i+1, 0–1. */
     motion: z.array(z.number()),
     domNodes: z.int().nullable(),
+    domDepth: z.int().nullable().default(null).describe("Elements within one another at the deepest place."),
     firstPaintMs: z.int().nullable().default(null).describe("Page time of the first frame that is not of one colour."),
     framesDrawn: z
       .int()

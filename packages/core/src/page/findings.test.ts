@@ -15,6 +15,7 @@ const LAYOUT: Layout = {
   brokenImages: [],
   wrongWords: [],
   hasText: true,
+  depth: 4,
 };
 const SOUND: Observed = {
   outcome: "ok",

@@ -28,6 +28,8 @@ export interface Layout {
   /** Words in the page's text that come of a slip: NaN, undefined, Infinity, [object Object]. */
   wrongWords: readonly string[];
   hasText: boolean;
+  /** How many elements lie within one another at the deepest place, the root counted as one. */
+  depth: number;
 }
 
 /** One rule of accessibility that a page does not keep, with the worst place. */

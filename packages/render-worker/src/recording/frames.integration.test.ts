@@ -13,6 +13,16 @@ const webgl = (
   ${script}
 </script>`;
 
+describe("the document at the end", () => {
+  it("is as deep as its deepest element", async () => {
+    const { metrics } = await recordForTest(
+      "<!doctype html><title>Deep</title><body><ul><li>a<li><p><b><i>b</i></b></p></ul><p>c</p></body>",
+    );
+    // html, body, ul, li, p, b, i
+    expect(metrics.domDepth).toBe(7);
+  });
+});
+
 describe("frames that are not drawn", () => {
   it("still call the page back sixty times a second, at whole milliseconds", async () => {
     const { shownText, metrics } = await recordForTest(

@@ -123,6 +123,7 @@ const measure = (gathered: Gathered, { film, wallMs, pacing }: Made): Recording[
   wallMs: Math.round(wallMs),
   motion: film.motion,
   domNodes: gathered.domNodes,
+  domDepth: gathered.layout?.depth ?? null,
   firstPaintMs: film.kept.find(({ content }) => content > 0)?.frame.atMs ?? null,
   framesDrawn: gathered.framesDrawn,
   framesPerSecond: 60 / pacing.stride,

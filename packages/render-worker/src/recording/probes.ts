@@ -89,8 +89,18 @@ const LAYOUT = `(() => {
   const broken = [...document.images].filter((image) => image.complete && image.naturalWidth === 0 && image.currentSrc !== "" && image.getBoundingClientRect().width > 0)
     .map((image) => image.currentSrc.slice(0, 200));
   const text = (document.body?.innerText ?? "").slice(0, 200000);
+  let depth = 1;
+  for (let element = document.documentElement, level = 1; element; ) {
+    if (element.firstElementChild) {
+      element = element.firstElementChild;
+      depth = Math.max(depth, ++level);
+      continue;
+    }
+    for (; element && !element.nextElementSibling; level--) element = element.parentElement;
+    element = element?.nextElementSibling;
+  }
   return {
-    pageWidth: root.scrollWidth, pageHeight: root.scrollHeight, viewWidth: width, viewHeight: height,
+    depth, pageWidth: root.scrollWidth, pageHeight: root.scrollHeight, viewWidth: width, viewHeight: height,
     canScrollSideways: !["hidden", "clip"].includes(getComputedStyle(document.documentElement).overflowX) && !(document.body && ["hidden", "clip"].includes(getComputedStyle(document.body).overflowX)),
     canScrollDown: !["hidden", "clip"].includes(getComputedStyle(document.documentElement).overflowY) && !(document.body && ["hidden", "clip"].includes(getComputedStyle(document.body).overflowY)),
     beyond: beyond.slice(0, 10), clipped: clipped.slice(0, 10), brokenImages: broken.slice(0, 10),
@@ -111,6 +121,7 @@ const LayoutAnswer: z.ZodType<Layout> = z.object({
   brokenImages: z.array(z.string()),
   wrongWords: z.array(z.string()),
   hasText: z.boolean(),
+  depth: z.number(),
 });
 
 /** Where the page's parts are, how far it reaches, and what of it cannot be seen; null when it cannot be had. */

@@ -60,6 +60,7 @@ export function CodeBeside({ compared }: { compared: readonly Compared[] }) {
 function CodeHead({ entry, text }: { entry: Compared["entry"]; text: string | null }) {
   const { facts, render } = entry;
   const libraries = facts.remote.length;
+  const metrics = render?.recording?.metrics;
   return (
     <p className="figures m-0 flex flex-wrap items-center gap-x-2 pb-1 text-[13px] text-soft">
       <EntrantGlyph glyph={entry.entrant.glyph} />
@@ -70,7 +71,8 @@ function CodeHead({ entry, text }: { entry: Compared["entry"]; text: string | nu
             `${(text.length / 1000).toFixed(1)} kB`,
             `${lines(text)} lines`,
             libraries === 0 ? "nothing from elsewhere" : `${libraries} from elsewhere`,
-            ...(render?.recording?.metrics.domNodes ? [`${render.recording.metrics.domNodes} elements`] : []),
+            ...(metrics?.domNodes ? [`${metrics.domNodes} nodes`] : []),
+            ...(metrics?.domDepth ? [`${metrics.domDepth} deep`] : []),
           ].join(" · ")}
     </p>
   );

@@ -208,3 +208,13 @@ export const draftResolver =
       set(errors, fieldOf(path, draft), { type: "schema", message });
     return { values: {}, errors };
   };
+
+/** An entrant as it would be entered anew. */
+export const toInputOf = (entrant: Entrant): EntrantInput =>
+  EntrantInput.parse(
+    toEntrantInput(toDraft(entrant), {
+      protocol: entrant.endpoint.protocol,
+      key: entrant.key,
+      hadPriceList: Array.isArray(entrant.prices),
+    }),
+  );

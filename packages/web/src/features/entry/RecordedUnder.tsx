@@ -67,11 +67,12 @@ function describeRealTime({ realTime }: Recording): string | null {
   return `${Math.round(1000 / p50Ms)} frames a second; 95 % of intervals under ${p95Ms.toFixed(0)} ms. It depends on the machine.`;
 }
 
-function describeDrawn({ firstPaintMs, pageHeight, domNodes, servedBytes }: Recording["metrics"]): string {
+function describeDrawn({ firstPaintMs, pageHeight, domNodes, domDepth, servedBytes }: Recording["metrics"]): string {
   return [
     firstPaintMs === null ? "nothing" : `first by ${(firstPaintMs / 1000).toFixed(2)} s`,
     pageHeight === null ? null : `page ${pageHeight} px tall`,
     domNodes === null ? null : `${domNodes.toLocaleString("en")} nodes`,
+    domDepth === null ? null : `${domDepth} deep`,
     servedBytes === null ? null : `${(servedBytes / 1000).toFixed(1)} kB loaded`,
   ]
     .filter((part) => part !== null)

@@ -76,6 +76,7 @@ function Editor({ suiteKey, initial, basedOn }: { suiteKey: string; initial: str
         suiteKey={suiteKey}
         number={(basedOn ?? 0) + 1}
         state={`${state} · ${parsed.ok ? count(prompts.length, "prompt") : `${count(issues.length, "thing")} to correct`}`}
+        text={text}
         history={history}
         editor={editor}
       >
@@ -202,12 +203,14 @@ interface EditorHeadProps {
   number: number;
   /** How the draft stands, in words. */
   state: string;
+  /** The draft as it stands. */
+  text: string;
   history: TextHistory;
   editor: RefObject<TextHandle | null>;
   children: ReactNode;
 }
 
-function EditorHead({ suiteKey, number, state, history, editor, children }: EditorHeadProps) {
+function EditorHead({ suiteKey, text, number, state, history, editor, children }: EditorHeadProps) {
   return (
     <div className="col-span-2 flex flex-wrap items-center gap-3 border-b border-rule px-4 py-2.5">
       <EditionLink to="/suite">← Suite</EditionLink>
@@ -224,7 +227,7 @@ function EditorHead({ suiteKey, number, state, history, editor, children }: Edit
         <Button disabled={history.redo === 0} onClick={() => editor.current?.redo()}>
           Redo
         </Button>
-        <DropDraft suiteKey={suiteKey} />
+        <DropDraft suiteKey={suiteKey} text={text} />
         {children}
       </span>
     </div>
@@ -337,12 +340,23 @@ function Freeze({ compared: { preview, yaml }, onClose }: { compared: Compared; 
   );
 }
 
-function DropDraft({ suiteKey }: { suiteKey: string }) {
+/** Throws the draft away, with a way to have it back as it was. */
+function DropDraft({ suiteKey, text }: Pick<EditorHeadProps, "suiteKey" | "text">) {
   const navigate = useEditionNavigate();
   const [drop, { isLoading }] = useDropSuiteDraftMutation();
+  const [save] = useSaveSuiteDraftMutation();
   const onDrop = async () => {
-    await drop(suiteKey);
+    const result = await drop(suiteKey);
+    if (result.error) {
+      toast.error("The draft could not be thrown away.");
+      return;
+    }
+    const bringBack = async () => {
+      await save({ suiteKey, yaml: text });
+      navigate(`/suite/edit/${suiteKey}`);
+    };
     navigate("/suite");
+    toast("The draft was thrown away.", { action: { label: "Undo", onClick: () => void bringBack() } });
   };
   return (
     <Button disabled={isLoading} onClick={() => void onDrop()}>
