@@ -97,6 +97,11 @@ test("a prompt is changed by its form and its walkthrough by pointer and keys, w
   await expect(title).toHaveValue("Lock Keeper");
   await expect(page.getByRole("button", { name: "Input 2: Space at 2.2 s" })).toBeVisible();
   await expect(page.getByRole("button", { name: "Undo" })).toBeDisabled();
+  await title.fill("Lock Watcher");
+  await page.getByRole("button", { name: "Throw draft away" }).click();
+  await expect(page.getByRole("heading", { name: "Skerry exhibits" })).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(file).toContainText("title: Lock Watcher");
   await page.getByRole("button", { name: "Throw draft away" }).click();
   await expect(page.getByRole("heading", { name: "Skerry exhibits" })).toBeVisible();
 });

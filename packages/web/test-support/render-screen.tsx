@@ -2,6 +2,7 @@ import { render } from "@testing-library/react";
 import type { ReactElement } from "react";
 import { Provider } from "react-redux";
 import { createMemoryRouter, RouterProvider } from "react-router";
+import { Toaster } from "sonner";
 import { vi } from "vitest";
 import { createStore } from "../src/app/store.js";
 
@@ -58,6 +59,7 @@ export function renderScreen(
     ...render(
       <Provider store={createStore()}>
         <RouterProvider router={router} />
+        <Toaster />
       </Provider>,
     ),
   };

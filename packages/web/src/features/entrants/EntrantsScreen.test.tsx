@@ -1,5 +1,5 @@
 import type { Entrant } from "@tourney/core/contract";
-import { screen, waitFor, within } from "@testing-library/react";
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import { ENTRANT } from "../../../test-support/fixtures.js";
@@ -57,6 +57,23 @@ describe("what is done with an entrant", () => {
       requests.filter(({ method }) => method !== "GET").map(({ method, path, body }) => [method, path, body]);
     await waitFor(() => expect(sent()).toHaveLength(2));
     expect(sent()[1]![0]).toBe("DELETE");
+  });
+
+  it("can be undone when it was removed: it is entered again as it was", async () => {
+    const fen = other(5, "Fen", { settings: { ...ENTRANT.settings, temperature: 0.5 }, generations: 0 });
+    const requests = show([fen], {
+      [`DELETE /api/entrants/${fen.id}`]: {},
+      "POST /api/entrants": { status: 201, body: fen },
+    });
+    await userEvent.click((await rowOf("Fen")).getByRole("button", { name: "Remove Fen" }));
+    const notice = (await screen.findByText(/^Fen is removed/)).closest("li")!;
+    fireEvent.click(within(notice).getByRole("button", { name: "Undo" }));
+    await waitFor(() => expect(requests.some(({ method }) => method === "POST")).toBe(true));
+    const { key, name, model } = fen;
+    expect(requests.find(({ method }) => method === "POST")!.body).toMatchObject({
+      ...{ key, name, model },
+      settings: { temperature: 0.5 },
+    });
   });
 
   it("can come back", async () => {
