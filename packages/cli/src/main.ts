@@ -56,7 +56,9 @@ program
     "after",
     `
 A .csv file is a table of ballots with the columns voter,prompt,kind,left,right,lean,left_works,right_works,at; left and right
-are entrants, lean goes from -2 (left by far) to 2 (right by far). Its standings are printed as a table.
+are entrants, lean goes from -2 (left by far) to 2 (right by far). A .jsonl file has the same, one ballot a line. Either is what
+./tourney export ballots writes. Ballots that say in a column not_counted why they are not counted are passed over. The
+standings are printed as a table.
 
 A .json file is {"type", "input", "options"}. Entrants, voters, prompts and categories are numbered from 0, outcomes from 1
 (left by far) to K (right by far); what has no value is null.
@@ -101,6 +103,7 @@ for (const [verb, description] of [
   ["import-suite", "read a suite file and freeze it as the next edition"],
   ["import-entrants", "read an entrants file"],
   ["import-answers", "take in answers fetched by hand"],
+  ["export", "write ballots or standings to a file, as CSV, JSONL or JSON"],
 ] as const) {
   program
     .command(`${verb} [args...]`)

@@ -1,4 +1,6 @@
 import { closeSync, createReadStream, openSync, readFileSync, readSync, statSync } from "node:fs";
+import { createInterface } from "node:readline";
+import type { BallotTable } from "@tourney/core/ballot-table";
 import { TourneyError } from "@tourney/core/errors";
 import { decodeText } from "@tourney/core/text-file";
 import { explainUnreadable, readJson } from "./files.js";
@@ -14,7 +16,8 @@ const LARGEST_BYTES = 512 * 1024 * 1024;
 /** Rates a file of ballots without a database: a JSON file by its type, any other as a table of ballots. */
 export async function rate(path: string, flags: RateFlags): Promise<void> {
   checkFile(path);
-  if (/\.json$/i.test(path) || beginsAsJson(path)) await rateJson(path, flags);
+  if (/\.jsonl$/i.test(path)) await rateJsonl(path, flags);
+  else if (/\.json$/i.test(path) || beginsAsJson(path)) await rateJson(path, flags);
   else await rateCsv(path, flags);
 }
 
@@ -66,9 +69,9 @@ async function rateJson(path: string, flags: RateFlags): Promise<void> {
 }
 
 async function rateCsv(path: string, flags: RateFlags): Promise<void> {
-  const { BallotTable, rateTable } = await import("@tourney/core/ballot-table");
+  const { BallotTable } = await import("@tourney/core/ballot-table");
   const { CsvError, parse } = await import("csv-parse");
-  let table: InstanceType<typeof BallotTable> | null = null;
+  let table: BallotTable | null = null;
   const wrong = new WrongLines(path);
   const options = { info: true, relax_column_count: true, skip_empty_lines: true, max_record_size: 1_000_000 };
   await checkText(path);
@@ -89,6 +92,11 @@ async function rateCsv(path: string, flags: RateFlags): Promise<void> {
       cause,
     });
   }
+  await printTable(path, table, flags);
+}
+
+/** @throws TourneyError INVALID_FILE where there is nothing to rate. */
+async function printTable(path: string, table: BallotTable | null, flags: RateFlags): Promise<void> {
   if (table === null || table.length === 0) {
     throw new TourneyError("INVALID_FILE", {
       message: `${path} has no ballots${flags.kind === undefined ? "" : ` of the kind “${flags.kind}”`}.`,
@@ -99,9 +107,51 @@ async function rateCsv(path: string, flags: RateFlags): Promise<void> {
       remedy: "Export the ballots again, or choose another kind.",
     });
   }
+  const { rateTable } = await import("@tourney/core/ballot-table");
   const standings = rateTable(table);
   if (flags.json) console.log(JSON.stringify(standings));
   else printStandings(standings);
+}
+
+/** Rates a file with a ballot a line, as an object of its columns. */
+async function rateJsonl(path: string, flags: RateFlags): Promise<void> {
+  const { BALLOT_COLUMNS, BallotTable } = await import("@tourney/core/ballot-table");
+  const table = new BallotTable(BALLOT_COLUMNS, flags.kind);
+  const wrong = new WrongLines(path);
+  await checkText(path);
+  let number = 0;
+  for await (const line of createInterface({ input: createReadStream(path), crlfDelay: Infinity })) {
+    number++;
+    if (line.trim() === "") continue;
+    wrong.guard(() => {
+      const ballot = readLine(line, number);
+      table.add(
+        BALLOT_COLUMNS.map((column) => cellOf(ballot[column])),
+        number,
+      );
+    });
+  }
+  wrong.tell();
+  await printTable(path, table, flags);
+}
+
+const cellOf = (value: unknown): string =>
+  typeof value === "string" || typeof value === "number" || typeof value === "boolean" ? String(value) : "";
+
+/** @throws TourneyError INVALID_INPUT that names the line. */
+function readLine(line: string, number: number): Record<string, unknown> {
+  let value: unknown;
+  try {
+    value = JSON.parse(line.replace(/^\uFEFF/, ""));
+  } catch {
+    value = null;
+  }
+  if (typeof value === "object" && value !== null && !Array.isArray(value)) return value as Record<string, unknown>;
+  throw new TourneyError("INVALID_INPUT", {
+    message: `Line ${number} is no JSON object.`,
+    reason: "Each line holds one ballot, as an object of its columns.",
+    remedy: "Export the ballots again, or correct the line; nothing has been rated.",
+  });
 }
 
 /** @throws TourneyError INVALID_FILE that names the place, where a file is no text. */

@@ -1,5 +1,8 @@
+import { createWriteStream } from "node:fs";
 import { readFile, stat } from "node:fs/promises";
-import { type EditionSummary, MOST_YAML_LENGTH, YAML_TOO_LONG } from "@tourney/core/contract";
+import { Readable } from "node:stream";
+import { pipeline } from "node:stream/promises";
+import { type EditionSummary, Kind, MOST_YAML_LENGTH, YAML_TOO_LONG } from "@tourney/core/contract";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
 import { decodeText } from "@tourney/core/text-file";
 import { resolveConnection } from "@tourney/store";
@@ -59,7 +62,8 @@ async function chooseEdition(
   const editions = await suites.listEditions();
   const keys = [...new Set(editions.map(({ suiteKey }) => suiteKey))];
   const [edition] = editions.filter(
-    ({ id, suiteKey }) => (flags.edition ?? id) === id && (flags.suite ?? suiteKey) === suiteKey,
+    ({ id, number, suiteKey }) =>
+      [id, String(number), undefined].includes(flags.edition) && (flags.suite ?? suiteKey) === suiteKey,
   );
   if (edition === undefined) {
     throw new TourneyError("NOT_FOUND", {
@@ -109,7 +113,83 @@ async function importAnswers(path: string, flags: { take: string; edition?: stri
   });
 }
 
+interface ExportFlags {
+  edition?: string;
+  suite?: string;
+  format?: string;
+  kind?: string;
+  names?: boolean;
+  all?: boolean;
+  out?: string;
+}
+
+const EXPORTS = { ballots: ["csv", "jsonl"], standings: ["csv", "json"] } as const;
+
+/** Writes ballots or standings to a file, or to standard output. A file that is there already is not written over. */
+async function exportFile(what: string, flags: ExportFlags): Promise<void> {
+  const formats = anyOf(EXPORTS, what);
+  const ending = flags.out === undefined ? undefined : /\.([a-z]+)$/.exec(flags.out)?.[1];
+  const format = (formats as readonly string[] | undefined)?.find(
+    (known, index) => known === (flags.format ?? ending) || (flags.format === undefined && !ending && index === 0),
+  );
+  const kind = flags.kind === undefined ? null : Kind.safeParse(flags.kind).data;
+  if (format === undefined || kind === undefined) {
+    throw new TourneyError("INVALID_INPUT", {
+      message:
+        formats === undefined
+          ? `${JSON.stringify(what)} cannot be exported.`
+          : kind === undefined
+            ? `${JSON.stringify(flags.kind)} is no kind of prompt.`
+            : `${what} are not written as ${JSON.stringify(flags.format ?? ending)}.`,
+      reason: `There are ballots (csv, jsonl) and standings (csv, json); kinds are ${Kind.options.join(", ")}.`,
+      remedy: "Say it as in `./tourney export ballots --format csv --out ballots.csv`. Nothing was written.",
+    });
+  }
+  await withServices(async (services) => {
+    const edition = await chooseEdition(services, flags);
+    const { exportService } = services;
+    const wanted = { kind, withNames: flags.names === true, withAll: flags.all === true };
+    const { chunks } =
+      what === "ballots"
+        ? await exportService.exportBallots(edition.id, { ...wanted, format: format as "csv" | "jsonl" })
+        : await exportService.exportStandings(edition.id, { kind, format: format as "csv" | "json" });
+    if (flags.out === undefined) {
+      await pipeline(Readable.from(chunks), process.stdout, { end: false });
+      return;
+    }
+    await writeNew(flags.out, chunks);
+    console.error(`${what} of ${edition.suiteTitle}, edition ${edition.number}, are in ${flags.out}.`);
+  });
+}
+
+const anyOf = <T extends object>(options: T, key: string): T[keyof T] | undefined =>
+  key in options ? options[key as keyof T] : undefined;
+
+async function writeNew(path: string, chunks: AsyncIterable<string>): Promise<void> {
+  try {
+    await pipeline(Readable.from(chunks), createWriteStream(path, { flags: "wx" }));
+  } catch (cause) {
+    throw new TourneyError("CONFLICT", {
+      message: `${path} could not be written.`,
+      reason: cause instanceof Error ? cause.message : String(cause),
+      remedy: "Give the path of a file that is not there yet, in a folder that is, on a disk with room.",
+      cause,
+    });
+  }
+}
+
 const program = new Command("tourney");
+program
+  .command("export <what>")
+  .description("write ballots or standings to a file")
+  .option("--suite <key>", "whose newest edition; needed where there are several suites")
+  .option("--edition <number>", "its number, or its id; the newest unless given")
+  .option("--format <format>", "ballots: csv or jsonl; standings: csv or json")
+  .option("--kind <kind>", "only those on prompts of this kind")
+  .option("--names", "voters' names beside their pseudonyms")
+  .option("--all", "also ballots that do not count, each with why")
+  .option("--out <path>", "a file that is not there yet; standard output unless given")
+  .action(exportFile);
 program
   .command("import-suite <file>")
   .description("read a suite file and freeze it as the next edition")

@@ -5,6 +5,7 @@ import { authRoutes } from "./auth/routes.js";
 import type { Config } from "./config.js";
 import { compareRoutes } from "./compare/routes.js";
 import { searchRoutes } from "./search/routes.js";
+import { exportRoutes } from "./exports/routes.js";
 import { courseRoutes } from "./course/routes.js";
 import { entrantRoutes } from "./entrants/routes.js";
 import { entryRoutes } from "./entries/routes.js";
@@ -79,6 +80,7 @@ export function createApp({
     sheetRoutes(services),
     compareRoutes(services),
     searchRoutes(services),
+    exportRoutes(services),
     renderRoutes({ renders: services.renders }),
     votingRoutes({ ...services, isSecure: config.isSecure }),
     standingsRoutes({ ...services, feeds }),

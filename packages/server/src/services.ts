@@ -19,6 +19,8 @@ import { createFollowUpService } from "./entries/follow-up-service.js";
 import { createJudgementService } from "./entries/judgement-service.js";
 import { createEntryService } from "./entries/service.js";
 import { createLiveAddresses } from "./exhibit/live-address.js";
+import { ExportRepository } from "./exports/repository.js";
+import { createExportService } from "./exports/service.js";
 import { ExhibitRepository } from "./exhibit/repository.js";
 import { GenerationStates } from "./generations/generation-states-repository.js";
 import { GenerationRepository } from "./generations/repository.js";
@@ -130,6 +132,12 @@ export function createServices({
   });
   const compare = createCompareService({ compare: new CompareRepository(db) });
   const search = createSearchService({ search: new SearchRepository(db) });
+  const exportService = createExportService({
+    exports: new ExportRepository(db),
+    suites,
+    standings,
+    secret: config.secret,
+  });
   const sheets = createSheetService({ sheets: new SheetRepository(db) });
   const demo = new DemoRepository(db);
   return {
@@ -140,6 +148,7 @@ export function createServices({
     booth,
     compare,
     search,
+    exportService,
     course,
     demo,
     entrants,

@@ -25,7 +25,7 @@ export class Client {
       this.cookies.set(name!, value ?? "");
     }
     const text = await response.text();
-    const isJson = response.headers.get("content-type")?.includes("json") === true;
+    const isJson = /[/+]json(?:;|$)/.test(response.headers.get("content-type") ?? "");
     return {
       status: response.status,
       body: isJson ? (JSON.parse(text) as unknown) : text,

@@ -24,6 +24,13 @@ describe("a table of ballots", () => {
     expect(works).toEqual({ A: 0.5, B: 0.5 });
   });
 
+  it("passes over a ballot that says why it is not counted", () => {
+    const table = new BallotTable([...HEAD, "not_counted"]);
+    table.add(["una", "p1", "game", "A", "B", "0", "1", "1", "", ""], 2);
+    table.add(["una", "p1", "game", "A", "B", "2", "1", "1", "", "voided: a slip"], 3);
+    expect(table.length).toBe(1);
+  });
+
   it("takes one kind only, if asked", () => {
     const table = new BallotTable(HEAD, "game");
     table.add(["una", "p1", "game", "A", "B", "0", "1", "1", ""], 2);

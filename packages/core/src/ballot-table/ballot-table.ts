@@ -1,6 +1,6 @@
 import { TourneyError } from "../errors.js";
 
-/** The columns of a file of ballots, in any order; others are ignored. */
+/** The columns of a file of ballots, in any order; others are ignored, and so is a ballot that says why it is not counted. */
 export const BALLOT_COLUMNS = [
   "voter",
   "prompt",
@@ -11,6 +11,7 @@ export const BALLOT_COLUMNS = [
   "left_works",
   "right_works",
   "at",
+  "not_counted",
 ] as const;
 type Column = (typeof BALLOT_COLUMNS)[number];
 const NEEDED = ["voter", "prompt", "left", "right", "lean"] as const;
@@ -86,7 +87,7 @@ export class BallotTable {
           ? `The file has no column ${missing.map((name) => `“${name}”`).join(", ")}.`
           : `The file has the column “${twice}” twice.`,
       reason: `Its first line names ${head.length === 0 ? "nothing" : head.slice(0, 12).join(", ").slice(0, 200)}.`,
-      remedy: `Give it a first line with ${BALLOT_COLUMNS.join(",")}; kind, left_works, right_works and at may be left out.`,
+      remedy: `Give it a first line with ${BALLOT_COLUMNS.join(",")}; kind, left_works, right_works, at and not_counted may be left out.`,
     });
   }
 
@@ -99,6 +100,7 @@ export class BallotTable {
     const cell = (name: Column): string =>
       this.place[name] === undefined ? "" : (cells[this.place[name]] ?? "").trim();
     if (this.kind !== undefined && cell("kind") !== this.kind) return;
+    if (cell("not_counted") !== "") return;
     for (const name of NEEDED) if (cell(name) === "") refuseLine(line, `has no ${name}`);
     const lean = Number(cell("lean"));
     if (!Number.isInteger(lean) || lean < -2 || lean > 2)

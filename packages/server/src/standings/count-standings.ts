@@ -152,7 +152,7 @@ function worksShares({ prompt }: Tallies, numberOf: ReadonlyMap<string, number>)
       failed[numberOf.get(id)!]! += failures;
     }
   }
-  return Array.from(shown, (total, i) => (total === 0 ? null : 1 - failed[i]! / total));
+  return Array.from(shown, (total, i) => (total === 0 ? null : (total - failed[i]!) / total));
 }
 
 function headToHead(

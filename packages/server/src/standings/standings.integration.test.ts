@@ -1,10 +1,10 @@
 import { type Edition, Standings } from "@tourney/core/contract";
-import { createRandom } from "@tourney/core/random";
 import { rateBallots } from "@tourney/core/ratings";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import * as z from "zod";
 import { Client } from "../../test-support/client.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { castBallots } from "../../test-support/cast-ballots.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 const ENTRANTS = ["gorse", "heath", "sedge", "thrift"];
@@ -21,25 +21,7 @@ beforeAll(async () => {
 });
 afterAll(() => server.close());
 
-const Queue = z.object({ bouts: z.array(z.object({ token: z.string() })) });
-
-/** A voter casts so many ballots as a seed has it, and takes some of them back. */
-async function vote(seed: number, ballots: number): Promise<Client> {
-  const random = createRandom(seed);
-  const voter = new Client(server.origin);
-  await voter.post(`/api/booth/${token}/voters`, { name: `Voter ${seed}` });
-  for (let i = 0; i < ballots; i++) {
-    const { bouts } = Queue.parse((await voter.get(`/api/booth/${token}/bouts`)).body);
-    if (!bouts[0]) break;
-    await voter.post(`/api/booth/bouts/${bouts[0].token}/ballot`, {
-      lean: Math.floor(random() * 5) - 2,
-      leftWorks: random() > 0.2,
-      dwellMs: 2000,
-    });
-    if (random() < 0.2) await voter.delete(`/api/booth/${token}/last-ballot`);
-  }
-  return voter;
-}
+const vote = (seed: number, ballots: number): Promise<Client> => castBallots(server, { token, seed, ballots });
 
 const BallotRow = z.object({
   voter: z.string(),

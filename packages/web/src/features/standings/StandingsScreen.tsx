@@ -9,6 +9,7 @@ import { useNow } from "../../lib/use-now.js";
 import { Toggle } from "../../ui/controls.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { ExportMenu } from "./ExportMenu.js";
 import { HeadToHead } from "./HeadToHead.js";
 import { SheetTallies } from "./SheetTallies.js";
 import { Rail } from "./Rail.js";
@@ -66,6 +67,7 @@ function EditionStandings({ editionId }: { editionId: string }) {
           </Toggle>
         ) : null}
         {standings ? <Counted standings={standings} /> : null}
+        {standings && standings.ballots > 0 ? <ExportMenu {...{ editionId, kind }} /> : null}
       </div>
       {error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : null}
       {standings === undefined ? (

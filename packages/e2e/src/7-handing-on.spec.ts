@@ -1,0 +1,74 @@
+import { execFile } from "node:child_process";
+import { mkdtemp, readFile, rm } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { promisify } from "node:util";
+import { expect, type Page, test } from "@playwright/test";
+import { LEAD_STATE } from "./lead.js";
+import { listFaults } from "./list-faults.js";
+
+test.describe.configure({ mode: "serial" });
+
+const ROOT = join(import.meta.dirname, "../../..");
+let lead: Page;
+let folder: string;
+const outputPath = (file: string) => join(folder, file);
+
+test.beforeAll(async ({ browser }) => {
+  lead = await (await browser.newContext({ storageState: LEAD_STATE })).newPage();
+  await lead.goto("/standings");
+  folder = await mkdtemp(join(tmpdir(), "tourney-export-"));
+});
+test.afterAll(() => rm(folder, { recursive: true, force: true }));
+
+/** Opens the menu and saves one of its files. */
+async function save(link: string, path: string): Promise<void> {
+  if (!(await lead.getByRole("dialog", { name: "Export" }).isVisible()))
+    await lead.getByRole("button", { name: "Export…" }).click();
+  const [download] = await Promise.all([
+    lead.waitForEvent("download"),
+    lead.getByRole("link", { name: link, exact: true }).click(),
+  ]);
+  await download.saveAs(path);
+}
+
+interface Rated {
+  ballots: number;
+  standings: { entrant: string; rating: number | null; halfWidth: number | null }[];
+}
+
+test("ballots are exported, and come to the same standings from the command line", async () => {
+  const shown = await lead
+    .getByRole("main")
+    .getByText(/^\d+ ballots · /)
+    .innerText();
+  for (const [link, file] of [
+    ["Ballots as CSV", "ballots.csv"],
+    ["Ballots as JSONL", "ballots.jsonl"],
+  ] as const) {
+    const path = outputPath(file);
+    await save(link, path);
+    const { stdout } = await promisify(execFile)(join(ROOT, "tourney"), ["rate", path, "--json"], { cwd: ROOT });
+    const rated = JSON.parse(stdout) as Rated;
+    expect(`${rated.ballots} ballots`).toBe(/^\d+ ballots/.exec(shown)![0]);
+    await save("Standings as JSON", outputPath("standings.json"));
+    const { rows } = JSON.parse(await readFile(outputPath("standings.json"), "utf8")) as {
+      rows: { entrant: { key: string }; rating: number | null; halfWidth: number | null }[];
+    };
+    const voted = rows.filter(({ rating }) => rating !== null);
+    expect(rated.standings.map(({ entrant }) => entrant)).toEqual(voted.map(({ entrant }) => entrant.key));
+    rated.standings.forEach(({ rating, halfWidth }, index) => {
+      expect(rating!.toFixed(6)).toBe(voted[index]!.rating!.toFixed(6));
+      expect(halfWidth!.toFixed(6)).toBe(voted[index]!.halfWidth!.toFixed(6));
+    });
+  }
+});
+
+test("voters are told by pseudonyms unless their names are asked for", async () => {
+  expect(await listFaults(lead)).toEqual([]);
+  await save("Ballots as CSV", outputPath("pseudonyms.csv"));
+  expect(await readFile(outputPath("pseudonyms.csv"), "utf8")).not.toContain("Magnus");
+  await lead.getByRole("checkbox", { name: "Voters' names beside their pseudonyms" }).check();
+  await save("Ballots as CSV", outputPath("names.csv"));
+  expect(await readFile(outputPath("names.csv"), "utf8")).toContain("Magnus");
+});

@@ -1,0 +1,44 @@
+import { Readable } from "node:stream";
+import { pipeline } from "node:stream/promises";
+import { Id, Kind } from "@tourney/core/contract";
+import { type Request, type Response, Router } from "express";
+import * as z from "zod";
+import { parseInput } from "../http/parse-input.js";
+import { requireLead } from "../http/register.js";
+import type { ExportedFile, ExportService } from "./service.js";
+
+const flag = z
+  .enum(["0", "1"])
+  .default("0")
+  .transform((value) => value === "1");
+const BallotsQuery = z.object({ kind: Kind.nullable().default(null), names: flag, all: flag });
+const StandingsQuery = z.object({ kind: Kind.nullable().default(null) });
+
+/** Files for the lead's disk. They are made while they are sent, so they are not in the catalogue of operations, which answer in JSON. */
+export function exportRoutes({ exportService }: { exportService: ExportService }): Router {
+  const router = Router();
+  router.get("/api/editions/:editionId/exports/ballots.:format", async (request, response) => {
+    const { editionId, format } = readParams(request, ["csv", "jsonl"]);
+    const { kind, names, all } = parseInput(BallotsQuery, request.query, "The query");
+    await send(
+      await exportService.exportBallots(editionId, { format, kind, withNames: names, withAll: all }),
+      response,
+    );
+  });
+  router.get("/api/editions/:editionId/exports/standings.:format", async (request, response) => {
+    const { editionId, format } = readParams(request, ["csv", "json"]);
+    const { kind } = parseInput(StandingsQuery, request.query, "The query");
+    await send(await exportService.exportStandings(editionId, { format, kind }), response);
+  });
+  return router;
+}
+
+function readParams<F extends string>(request: Request, formats: readonly [F, ...F[]]) {
+  requireLead(request);
+  return parseInput(z.object({ editionId: Id, format: z.enum(formats) }), request.params, "The address");
+}
+
+async function send({ name, type, chunks }: ExportedFile, response: Response): Promise<void> {
+  response.attachment(name).type(type);
+  await pipeline(Readable.from(chunks), response);
+}
