@@ -37,6 +37,19 @@ interface Rated {
   standings: { entrant: string; rating: number | null; halfWidth: number | null }[];
 }
 
+test("the standings say how entrants do on each kind and prompt", async () => {
+  const byPrompt = lead.getByRole("region", { name: /^By prompt/ });
+  const row = byPrompt.getByRole("row", { name: /^Lock Keeper/ });
+  await expect(row.getByRole("img")).toHaveAccessibleName(/^Lock Keeper: .*Samphire 3 \d+ on \d+ ballots/);
+  await expect(row).toContainText("too few ballots");
+  const byKind = lead.getByRole("region", { name: /^By kind and tag/ });
+  await expect(byKind.getByRole("row", { name: /^game/ }).getByRole("img")).toHaveAccessibleName(/Eelgrass 1 \d+/);
+  expect(await listFaults(lead)).toEqual([]);
+  await row.getByRole("link", { name: "Lock Keeper" }).click();
+  await expect(lead).toHaveURL(/\/compare\?/);
+  await lead.goto("/standings");
+});
+
 test("ballots are exported, and come to the same standings from the command line", async () => {
   const shown = await lead
     .getByRole("main")

@@ -95,7 +95,16 @@ export {
   RunRetry,
   Unlike,
 } from "./run.js";
-export { Course, DemoProgress, Forecast, Health, PromptRatings, Standing, Standings } from "./standings.js";
+export {
+  type CategoryRatings,
+  Course,
+  DemoProgress,
+  Forecast,
+  Health,
+  PromptRatings,
+  Standing,
+  Standings,
+} from "./standings.js";
 export {
   listTargets,
   DEFAULT_MEND_TEMPLATE,

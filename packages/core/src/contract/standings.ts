@@ -131,25 +131,43 @@ export const Course = z
   .meta({ id: "Course" });
 export type Course = z.infer<typeof Course>;
 
-/** How entrants are rated on each prompt. */
+/** An entrant on one prompt or on prompts of one category. */
+const RatedThere = z.object({
+  versionId: Id,
+  rating: z.number().describe("Drawn towards the rating over all prompts, the more the fewer ballots there are."),
+  error: z.number().describe("Standard error in rating points, by the model alone; on a prompt, of the departure."),
+  ballots: z.int(),
+});
+
+/** How entrants are rated on each prompt, and on the prompts of each kind and tag. */
 export const PromptRatings = z
   .object({
     overall: z.array(z.object({ versionId: Id, rating: z.number().nullable() })),
     prompts: z.array(
       z.object({
         promptId: Id,
-        ratings: z.array(
-          z.object({
-            versionId: Id,
-            rating: z
-              .number()
-              .describe("Drawn towards the rating over all prompts, the more the fewer ballots there are."),
-            error: z.number().describe("Standard error of the departure from that rating, in rating points."),
-            ballots: z.int(),
-          }),
-        ),
+        ballots: z.int(),
+        evenShare: z.number().nullable().describe("Of its ballots, 0–1."),
+        agreement: z
+          .number()
+          .nullable()
+          .describe("Share of deciding ballots on the side that most took, over pairs with two of them or more."),
+        ratings: z.array(RatedThere),
       }),
     ),
+    categories: z
+      .array(
+        z.object({
+          of: z.enum(["kind", "tag"]),
+          name: z.string(),
+          prompts: z.int(),
+          ballots: z.int(),
+          ratings: z.array(RatedThere),
+        }),
+      )
+      .describe("Those that some prompts have and others have not."),
   })
   .meta({ id: "PromptRatings" });
 export type PromptRatings = z.infer<typeof PromptRatings>;
+/** A kind or a tag, with the ratings on its prompts. */
+export type CategoryRatings = PromptRatings["categories"][number];

@@ -1,4 +1,6 @@
+export { measureAgreement, type PromptAgreement } from "./agreement.js";
 export { type BallotColumns, checkCounts, countBallots, type CountColumns, pickBallots } from "./ballots.js";
+export { rateCategories } from "./category-board.js";
 export { type CategoryCounts, type CategoryFit, type CategoryOptions, fitCategories } from "./category-ratings.js";
 export { differentiateOutcome, drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
 export { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";

@@ -1,8 +1,10 @@
 import { createHash } from "node:crypto";
-import type { Standing, Standings } from "@tourney/core/contract";
+import type { PromptRatings, Standing, Standings } from "@tourney/core/contract";
 import {
   type ClusterCounts,
+  measureAgreement,
   type PromptRating,
+  rateCategories,
   ratePrompts,
   rateTallies,
   RATING_METHOD_VERSION,
@@ -11,6 +13,7 @@ import {
   type RatingTallies,
 } from "@tourney/core/ratings";
 import type { Tallies } from "./repository.js";
+import type { WordedPrompt } from "./standings-queries.sql.js";
 
 /** What the standings say of a competitor apart from its rating. */
 export type EntrantFigures = Pick<
@@ -64,22 +67,65 @@ export function countStandings(
 }
 
 /**
- * Ratings on some wordings, by the fit of all ballots.
- *
- * @returns by wording and entrant, both in the order in which they are given; null without ballots.
+ * Ratings on each prompt by the fit of all ballots, how far voters agree there, and ratings on the prompts of each kind and tag.
  */
 export function countByPrompt(
   { fit, numberOf }: Pick<ReturnType<typeof countStandings>, "fit" | "numberOf">,
   { prompt }: Tallies,
-  wordingIds: readonly string[],
-): (PromptRating | null)[][] {
-  const placeOf = new Map(wordingIds.map((id, index) => [id, index]));
-  const rows = prompt.filter(({ wordingId }) => placeOf.has(wordingId));
-  return ratePrompts(
-    fit,
-    toColumns(rows, numberOf, ({ wordingId }) => placeOf.get(wordingId)!),
-    wordingIds.length,
+  prompts: readonly WordedPrompt[],
+): Pick<PromptRatings, "prompts" | "categories"> {
+  const placeOf = new Map(prompts.map(({ wordingId }, index) => [wordingId, index]));
+  const versionIds = [...numberOf.keys()];
+  const counts = toColumns(
+    prompt.filter(({ wordingId }) => placeOf.has(wordingId)),
+    numberOf,
+    ({ wordingId }) => placeOf.get(wordingId)!,
   );
+  const nameRatings = (ratings: readonly (PromptRating | null)[]) =>
+    ratings.flatMap((one, entrant) => (one === null ? [] : [{ versionId: versionIds[entrant]!, ...one }]));
+  const [rows, agreements] = [ratePrompts(fit, counts, prompts.length), measureAgreement(counts, prompts.length)];
+  const categories = listCategories(prompts).flatMap(({ of, names, categoryOf }) => {
+    const rated = rateCategories(numberOf.size, counts, categoryOf);
+    return names.map(([name, category]) => {
+      const own = agreements.filter((_, index) => categoryOf[index] === category);
+      const ballots = sum(own, (one) => one.ballots);
+      return { of, name, prompts: own.length, ballots, ratings: nameRatings(rated[category] ?? []) };
+    });
+  });
+  return {
+    prompts: prompts.map(({ promptId }, index) => ({
+      promptId,
+      ...agreements[index]!,
+      ratings: nameRatings(rows[index]!),
+    })),
+    categories,
+  };
+}
+
+interface Categories {
+  of: "kind" | "tag";
+  /** What is told of, with the number of its category. */
+  names: [name: string, category: number][];
+  /** Of each prompt. */
+  categoryOf: number[];
+}
+
+/** Kinds part the prompts. A tag parts those that have it from the rest, since a prompt may have several. */
+function listCategories(prompts: readonly WordedPrompt[]): Categories[] {
+  const kinds = [...new Set(prompts.map(({ kind }) => kind))];
+  const tags = [...new Set(prompts.flatMap((prompt) => prompt.tags))].toSorted();
+  const byKind: Categories = {
+    of: "kind",
+    names: kinds.map((kind, index) => [kind, index]),
+    categoryOf: prompts.map(({ kind }) => kinds.indexOf(kind)),
+  };
+  const byTag = tags.map((tag): Categories => ({
+    of: "tag",
+    names: [[tag, 1]],
+    categoryOf: prompts.map((prompt) => Number(prompt.tags.includes(tag))),
+  }));
+  const parts = ({ categoryOf }: Categories) => new Set(categoryOf).size > 1;
+  return [byKind, ...byTag].filter(parts);
 }
 
 function nameForecast(forecast: Ratings["forecast"], entrants: readonly EntrantFigures[]): Counted["forecast"] {

@@ -58,7 +58,7 @@ export class StandingsRepository {
   }
 
   /** The prompts of an edition, with the wordings that ballots are counted by. */
-  listWordedPrompts(editionId: string): Promise<z.infer<typeof WordedPrompt>[]> {
+  listWordedPrompts(editionId: string): Promise<WordedPrompt[]> {
     return this.db.select(WordedPrompt, WORDED_PROMPTS, [editionId]);
   }
 

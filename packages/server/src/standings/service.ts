@@ -93,20 +93,9 @@ export function createStandingsService({ standings, suites, wall }: StandingsDep
           rate({ editionId, kind: null, versions: "present" }),
           standings.listWordedPrompts(editionId),
         ]);
-        const rows = countByPrompt(
-          { fit, numberOf },
-          tallies,
-          prompts.map(({ wordingId }) => wordingId),
-        );
-        const versionIds = [...numberOf.keys()];
         return {
           overall: counted.rows.map(({ version, rating }) => ({ versionId: version.id, rating })),
-          prompts: prompts.map(({ promptId }, index) => ({
-            promptId,
-            ratings: rows[index]!.flatMap((one, entrant) =>
-              one === null ? [] : [{ versionId: versionIds[entrant]!, ...one }],
-            ),
-          })),
+          ...countByPrompt({ fit, numberOf }, tallies, prompts),
         };
       },
       { keyOf: (editionId) => editionId, keptMs: FIT_MS, sparing: SPARING },

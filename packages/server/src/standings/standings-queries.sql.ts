@@ -1,4 +1,4 @@
-import { BrokenRule, UndeliveredRule } from "@tourney/core/contract";
+import { BrokenRule, Kind, UndeliveredRule } from "@tourney/core/contract";
 import * as z from "zod";
 import { isoDate } from "../db/row.js";
 import type { Versions } from "../wall/wall-queries.sql.js";
@@ -69,8 +69,14 @@ export const SET_ASIDE = `
   SELECT count(*)::int AS n FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id
   WHERE q.edition_id = $1 AND ($2::text IS NULL OR q.kind = $2) AND b.voided_by IN ('redo', 'mismatch')`;
 
-export const WordedPrompt = z.object({ promptId: z.uuid(), wordingId: z.uuid() });
+export const WordedPrompt = z.object({
+  promptId: z.uuid(),
+  wordingId: z.uuid(),
+  kind: Kind,
+  tags: z.array(z.string()),
+});
+export type WordedPrompt = z.infer<typeof WordedPrompt>;
 
 /** The prompts of edition $1 with their wordings. */
 export const WORDED_PROMPTS = `
-  SELECT id AS "promptId", wording_id AS "wordingId" FROM prompts WHERE edition_id = $1 ORDER BY position`;
+  SELECT id AS "promptId", wording_id AS "wordingId", kind, coalesce(content->'tags', '[]') AS tags FROM prompts WHERE edition_id = $1 ORDER BY position`;

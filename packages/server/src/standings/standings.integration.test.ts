@@ -76,10 +76,14 @@ describe("the standings", () => {
   });
 
   it("come with ratings on each prompt, which count every ballot on both its sides", async () => {
-    const { overall, prompts } = await server.services.standings.getPromptRatings(edition.id);
+    const { overall, prompts, categories } = await server.services.standings.getPromptRatings(edition.id);
     const ballots = await listBallots();
     expect(overall).toHaveLength(ENTRANTS.length);
     expect(prompts.map(({ promptId }) => promptId)).toEqual(edition.prompts.map(({ id }) => id));
+    expect(prompts.reduce((sum, one) => sum + one.ballots, 0)).toBe(ballots.length);
+    expect(prompts.every(({ agreement }) => agreement! >= 0.5 && agreement! <= 1)).toBe(true);
+    // All of one kind, and without tags: nothing parts them.
+    expect(categories).toEqual([]);
     const counted = prompts.flatMap(({ ratings }) => ratings.map((one) => one.ballots));
     expect(counted.reduce((sum, n) => sum + n, 0)).toBe(2 * ballots.length);
     for (const { rating, error } of prompts.flatMap(({ ratings }) => ratings)) {

@@ -3,7 +3,7 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 
 const LINK =
-  "inline-flex h-6 items-center rounded border border-rule bg-ground px-2.5 text-[13px] text-ink no-underline hover:border-ink";
+  "inline-flex h-6 items-center whitespace-nowrap rounded border border-rule bg-ground px-2.5 text-[13px] text-ink no-underline hover:border-ink";
 
 /** Ballots and standings as files, of what the screen shows: all prompts or one kind. */
 export function ExportMenu({ editionId, kind }: { editionId: string; kind: Kind | undefined }) {
@@ -16,7 +16,7 @@ export function ExportMenu({ editionId, kind }: { editionId: string; kind: Kind 
   const flags = { ...(withNames ? { names: "1" } : {}), ...(withAll ? { all: "1" } : {}) };
   return (
     <Popover.Root>
-      <Popover.Trigger className="inline-flex h-6 items-center rounded border border-rule bg-sheet px-2.5 text-[13px] text-ink hover:border-ink">
+      <Popover.Trigger className="inline-flex h-6 items-center whitespace-nowrap rounded border border-rule bg-sheet px-2.5 text-[13px] text-ink hover:border-ink">
         Export…
       </Popover.Trigger>
       <Popover.Portal>
@@ -39,11 +39,11 @@ export function ExportMenu({ editionId, kind }: { editionId: string; kind: Kind 
               Also those that do not count, each with why
             </label>
             <span className="flex gap-2">
-              <a className={LINK} download href={addressOf("ballots.csv", flags)}>
-                Ballots as CSV
+              <a className={LINK} download aria-label="Ballots as CSV" href={addressOf("ballots.csv", flags)}>
+                CSV
               </a>
-              <a className={LINK} download href={addressOf("ballots.jsonl", flags)}>
-                Ballots as JSONL
+              <a className={LINK} download aria-label="Ballots as JSONL" href={addressOf("ballots.jsonl", flags)}>
+                JSONL
               </a>
             </span>
             <p className="m-0 text-soft">
@@ -55,11 +55,11 @@ export function ExportMenu({ editionId, kind }: { editionId: string; kind: Kind 
               Standings
             </h2>
             <span className="flex gap-2">
-              <a className={LINK} download href={addressOf("standings.csv")}>
-                Standings as CSV
+              <a className={LINK} download aria-label="Standings as CSV" href={addressOf("standings.csv")}>
+                CSV
               </a>
-              <a className={LINK} download href={addressOf("standings.json")}>
-                Standings as JSON
+              <a className={LINK} download aria-label="Standings as JSON" href={addressOf("standings.json")}>
+                JSON
               </a>
             </span>
           </section>

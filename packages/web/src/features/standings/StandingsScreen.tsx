@@ -9,6 +9,7 @@ import { useNow } from "../../lib/use-now.js";
 import { Toggle } from "../../ui/controls.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { ByPrompt } from "./ByPrompt.js";
 import { ExportMenu } from "./ExportMenu.js";
 import { HeadToHead } from "./HeadToHead.js";
 import { SheetTallies } from "./SheetTallies.js";
@@ -188,6 +189,9 @@ function Ready({ standings }: { standings: Standings }) {
         <HeadToHead standings={standings} />
         <Reading standings={standings} side={side} />
       </div>
+      {standings.kind === null && standings.versions === "present" ? (
+        <ByPrompt editionId={standings.edition.id} rows={standings.rows} />
+      ) : null}
       <SheetTallies editionId={standings.edition.id} rows={standings.rows} />
       <Sources sources={standings.sources} />
     </div>

@@ -125,7 +125,7 @@ export const CellView = memo(function CellView(props: CellProps) {
             <span className="absolute top-0 left-0 bg-act px-1.5 text-[11px] leading-5 text-on-act">compare</span>
           </span>
         ) : null}
-        {bests.length > 0 && !isMarked ? (
+        {bests.length > 0 && !isMarked && share === null ? (
           <span className="absolute top-0 left-0 flex bg-ink text-[11px] leading-4 text-ground">
             {bests.map(({ word, detail }) => (
               <span key={word} title={detail} className="px-1">

@@ -15,9 +15,13 @@ const rated = (...of: [versionId: string, rating: number, ballots: number][]): P
   prompts: [
     {
       promptId: prompt,
+      ballots: 30,
+      evenShare: 0.1,
+      agreement: 0.8,
       ratings: of.map(([versionId, rating, ballots]) => ({ versionId, rating, ballots, error: 50 })),
     },
   ],
+  categories: [],
 });
 const judged = (versionId: string, verdict: JudgedEntry["verdict"], marks: number | null = null) =>
   ({ entryId: versionId, promptId: prompt, versionId, verdict, marks }) as JudgedEntry;

@@ -39,7 +39,10 @@ describe("how the wall is looked at", () => {
       { versionId: heath, rating: 1600 },
       { versionId: gorse, rating: 1400 },
     ];
-    expect(names("columns=rating", knowWall(columns, [], { overall, prompts: [] }))).toEqual([second, first]);
+    expect(names("columns=rating", knowWall(columns, [], { overall, prompts: [], categories: [] }))).toEqual([
+      second,
+      first,
+    ]);
     expect(names(`entrant=${columns[1]!.key}`)).toEqual([second]);
     expect(names("maker=Cliffhouse")).toEqual([second]);
   });
