@@ -23,7 +23,8 @@ const GLYPHS: readonly { light: string; dark: string; path: string }[] = [
 
 /** The colour of an entrant, for either theme. */
 export const glyphColor = (glyph: number): string => `light-dark(${GLYPHS[glyph]!.light}, ${GLYPHS[glyph]!.dark})`;
-const glyphPath = (glyph: number): string => GLYPHS[glyph]!.path;
+/** The shape of an entrant's glyph, in a box of 16. */
+export const glyphPath = (glyph: number): string => GLYPHS[glyph]!.path;
 
 /** An entrant's glyph. Its name stands beside it, so it is hidden from assistive technology. */
 export function EntrantGlyph({ glyph, size = 14 }: { glyph: number; size?: number }) {

@@ -42,37 +42,39 @@ function Categories({ ratings: { categories }, rows, scale }: Shown) {
         By kind and tag{" "}
         <span className="text-[13px] font-normal text-soft">drawn towards the whole where ballots are few</span>
       </h2>
-      <table className="w-full border-collapse">
-        <thead>
-          <tr>
-            <th className={`${HEAD} w-56`}>kind or tag</th>
-            <th className={HEAD} aria-label="ratings">
-              <RailTicks scale={scale} />
-            </th>
-            <th className={`${HEAD} w-60 pl-6`}>best there</th>
-            <th className={`${HEAD} w-20 text-right`}>prompts</th>
-            <th className={`${HEAD} w-20 text-right`}>ballots</th>
-          </tr>
-        </thead>
-        <tbody>
-          {categories.map(({ of, name, prompts, ballots, ratings }) => {
-            const rated = rank(ratings, rows);
-            return (
-              <tr key={`${of} ${name}`} className="border-b border-rule">
-                <th scope="row" className="py-1.5 text-left font-semibold">
-                  {name} {of === "tag" ? <span className="font-normal text-soft">tag</span> : null}
-                </th>
-                <td>
-                  <SmallRail {...{ name, rated, scale }} />
-                </td>
-                <td className="pl-6">{rated[0] ? <Named rated={rated[0]} /> : null}</td>
-                <td className="figures text-right">{prompts}</td>
-                <td className="figures text-right">{ballots}</td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <div className="overflow-x-auto">
+        <table className="w-full min-w-[860px] border-collapse">
+          <thead>
+            <tr>
+              <th className={`${HEAD} w-56`}>kind or tag</th>
+              <th className={HEAD} aria-label="ratings">
+                <RailTicks scale={scale} />
+              </th>
+              <th className={`${HEAD} w-60 pl-6`}>best there</th>
+              <th className={`${HEAD} w-20 text-right`}>prompts</th>
+              <th className={`${HEAD} w-20 text-right`}>ballots</th>
+            </tr>
+          </thead>
+          <tbody>
+            {categories.map(({ of, name, prompts, ballots, ratings }) => {
+              const rated = rank(ratings, rows);
+              return (
+                <tr key={`${of} ${name}`} className="border-b border-rule">
+                  <th scope="row" className="py-1.5 text-left font-semibold">
+                    {name} {of === "tag" ? <span className="font-normal text-soft">tag</span> : null}
+                  </th>
+                  <td>
+                    <SmallRail {...{ name, rated, scale }} />
+                  </td>
+                  <td className="pl-6">{rated[0] ? <Named rated={rated[0]} /> : null}</td>
+                  <td className="figures text-right">{prompts}</td>
+                  <td className="figures text-right">{ballots}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
     </section>
   );
 }

@@ -9,6 +9,7 @@ import { useNow } from "../../lib/use-now.js";
 import { Toggle } from "../../ui/controls.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { ByPrice } from "./ByPrice.js";
 import { ByPrompt } from "./ByPrompt.js";
 import { ExportMenu } from "./ExportMenu.js";
 import { HeadToHead } from "./HeadToHead.js";
@@ -189,6 +190,7 @@ function Ready({ standings }: { standings: Standings }) {
         <HeadToHead standings={standings} />
         <Reading standings={standings} side={side} />
       </div>
+      <ByPrice standings={standings} />
       {standings.kind === null && standings.versions === "present" ? (
         <ByPrompt editionId={standings.edition.id} rows={standings.rows} />
       ) : null}
