@@ -2,7 +2,7 @@ import type { PromptRatings, Standing } from "@tourney/core/contract";
 
 /** Fewer ballots of an entrant than this say little of it on a prompt or a kind. */
 export const THIN_BALLOTS = 20;
-/** Fewer ballots than this say nothing of who is first on a prompt. */
+/** Nobody is first on a prompt by fewer ballots than this. */
 const FEWEST_BALLOTS = 5;
 /** A prompt is judged by its ballots from this many on. */
 const ENOUGH_BALLOTS = 30;
@@ -34,10 +34,9 @@ export function rank(ratings: readonly RatedThere[], rows: readonly Standing[]):
     .toSorted((a, b) => b.rating - a.rating);
 }
 
-/** Who is first on a prompt: told apart from the next by the ballots there; null where nobody is. */
-export function findFirst(rated: readonly RatedRow[]): RatedRow | null {
-  const [first, second] = rated.filter(({ ballots }) => ballots >= FEWEST_BALLOTS);
-  if (first === undefined || second === undefined) return null;
+/** Who is first on a prompt: told apart from the next by the ballots there, however few the next has; null where nobody is. */
+export function findFirst([first, second]: readonly RatedRow[]): RatedRow | null {
+  if (first === undefined || second === undefined || first.ballots < FEWEST_BALLOTS) return null;
   return first.rating - second.rating > Math.hypot(first.halfWidth, second.halfWidth) ? first : null;
 }
 
