@@ -60,9 +60,9 @@ describe("an entry's live page", () => {
     const frame = page.frames().find((one) => one.url().includes("/live/"))!;
     expect(await isSilent(frame)).toBe(true);
     await page.keyboard.press("m");
-    await page.getByRole("button", { name: "Sound on", pressed: true }).waitFor();
+    await page.getByRole("button", { name: "Sound", pressed: true }).waitFor();
     await expect.poll(() => isSilent(frame)).toBe(false);
-    await page.getByRole("button", { name: "Sound on" }).click();
+    await page.getByRole("button", { name: "Sound", exact: true }).click();
     await expect.poll(() => isSilent(frame)).toBe(true);
     await page.frameLocator("iframe[title*='live']").getByText("muted: false").waitFor();
   });

@@ -182,8 +182,8 @@ function LiveControls({
       <Button compact onClick={onRestart}>
         Restart all <Kbd>R</Kbd>
       </Button>
-      <Toggle pressed={isLoud} onClick={onSound}>
-        {isLoud ? "Sound on" : "Sound off"} <Kbd>M</Kbd>
+      <Toggle pressed={isLoud} title={`Sound is ${isLoud ? "on" : "off"}`} onClick={onSound}>
+        Sound <Kbd>M</Kbd>
       </Toggle>
       <span role="status" className="ml-auto text-soft">
         {keysOf === null

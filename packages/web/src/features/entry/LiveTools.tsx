@@ -1,5 +1,5 @@
 import type { EntryDetail } from "@tourney/core/contract";
-import { Button, Kbd, Toggle } from "../../ui/controls.js";
+import { Button, Toggle } from "../../ui/controls.js";
 
 type Viewport = EntryDetail["prompt"]["viewport"];
 
@@ -35,12 +35,17 @@ export function LiveTools({ entry, isBlind, size, onSize, isLoud, onSound, onRes
       <Button compact className="ml-2" onClick={onRestart}>
         Restart
       </Button>
-      <Toggle pressed={isLoud} onClick={onSound}>
-        {isLoud ? "Sound on" : "Sound off"} <Kbd>M</Kbd>
+      <Toggle pressed={isLoud} title={`Sound is ${isLoud ? "on" : "off"}; M switches it`} onClick={onSound}>
+        Sound
       </Toggle>
       <span role="group" aria-label="Window size" className="ml-2 flex gap-1.5">
-        <Toggle pressed={size === null} onClick={() => onSize(null)} className="figures">
-          {width} × {height}
+        <Toggle
+          pressed={size === null}
+          title={`The prompt's window, ${width} × ${height}`}
+          onClick={() => onSize(null)}
+          className="figures"
+        >
+          {width}
         </Toggle>
         {WIDTHS.filter((other) => other !== width).map((other) => (
           <Toggle key={other} pressed={size === other} onClick={() => onSize(other)} className="figures">
@@ -56,8 +61,13 @@ export function LiveTools({ entry, isBlind, size, onSize, isLoud, onSound, onRes
           <a href={entry.liveUrl!} target="_blank" rel="noreferrer" className={link}>
             Open alone
           </a>
-          <a href={`/api/entries/${entry.id}/files.zip`} download className={link}>
-            Save as zip
+          <a
+            href={`/api/entries/${entry.id}/files.zip`}
+            download
+            title="As a zip that opens from disk"
+            className={link}
+          >
+            Save
           </a>
         </>
       )}
