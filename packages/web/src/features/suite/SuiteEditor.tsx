@@ -76,9 +76,7 @@ function Editor({ suiteKey, initial, basedOn }: { suiteKey: string; initial: str
         suiteKey={suiteKey}
         number={(basedOn ?? 0) + 1}
         state={`${state} · ${parsed.ok ? count(prompts.length, "prompt") : `${count(issues.length, "thing")} to correct`}`}
-        text={text}
-        history={history}
-        editor={editor}
+        {...{ text, history, editor }}
       >
         <Button
           tone={preview.shown ? "plain" : "primary"}
