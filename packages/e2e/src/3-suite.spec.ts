@@ -1,5 +1,6 @@
 import { expect, type Page, test } from "@playwright/test";
 import { goTo, LEAD_STATE } from "./lead.js";
+import { listFaults } from "./list-faults.js";
 
 test.use({ storageState: LEAD_STATE });
 
@@ -64,6 +65,7 @@ test("a prompt is changed by its form and its walkthrough by pointer and keys, w
   await page.getByRole("combobox", { name: "Prompt" }).selectOption({ label: "Lock Keeper" });
   const file = page.getByRole("textbox", { name: "The suite file" });
   const title = page.getByRole("textbox", { name: "Title", exact: true });
+  expect(await listFaults(page)).toEqual([]);
   await title.fill("Lock Warden");
   await expect(file).toContainText("title: Lock Warden");
 

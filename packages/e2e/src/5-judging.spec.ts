@@ -68,12 +68,22 @@ test("a key that is pressed in one live page is pressed in the other too, until 
   await expect.poll(() => recall(own)).toEqual(["ArrowRight", "Escape", "ArrowLeft"]);
   expect(await recall(other)).toEqual(["ArrowRight"]);
   await lead.keyboard.press("Escape");
+  expect(await listFaults(lead)).toEqual([]);
 });
 
 test("code stands beside code", async () => {
   await lead.getByRole("button", { name: "Code", exact: true }).click();
   await expect(lead.getByRole("textbox", { name: "index.html, left" })).toContainText("<!doctype html>");
   await expect(lead.getByRole("textbox", { name: "index.html, right" })).toBeVisible();
+  expect(await listFaults(lead)).toEqual([]);
+});
+
+test("two are swiped over one another, and whole pages scrolled in step", async () => {
+  for (const mode of ["Swipe", "Pages"]) {
+    await lead.getByRole("button", { name: mode, exact: true }).click();
+    await expect(lead.getByRole("main").locator("img").first()).toBeVisible();
+    expect(await listFaults(lead), mode).toEqual([]);
+  }
 });
 
 test("every entry is judged without the mouse, and the wall tallies it", async () => {
@@ -91,6 +101,7 @@ test("every entry is judged without the mouse, and the wall tallies it", async (
     await lead.keyboard.press("Enter");
   }
   await expect(lead.getByRole("heading", { name: "All are judged" })).toBeVisible();
+  expect(await listFaults(lead)).toEqual([]);
   await goTo(lead, "Wall");
   await expect(lead.getByRole("columnheader", { name: /Samphire 3/ })).toContainText(/\d of \d pass/);
   await goTo(lead, "Standings");

@@ -44,6 +44,12 @@ test("the standings say how entrants do on each kind and prompt", async () => {
   await expect(row).toContainText("too few ballots");
   const byKind = lead.getByRole("region", { name: /^By kind and tag/ });
   await expect(byKind.getByRole("row", { name: /^game/ }).getByRole("img")).toHaveAccessibleName(/Eelgrass 1 \d+/);
+  const head = lead.getByRole("region", { name: /^Head to head/ });
+  await expect(head.getByRole("button", { name: /expected by their ratings/ }).first()).toBeVisible();
+  const byPrice = lead.getByRole("region", { name: "Rating against price" });
+  await expect(byPrice.getByText(/^Nobody is rated higher for as little/)).toContainText(/Samphire 3|Eelgrass 1/);
+  await byPrice.getByRole("button", { name: "as a table" }).click();
+  await expect(byPrice.getByRole("row", { name: /^Samphire 3/ })).toContainText(/yes|no|perhaps/);
   expect(await listFaults(lead)).toEqual([]);
   await row.getByRole("link", { name: "Lock Keeper" }).click();
   await expect(lead).toHaveURL(/\/compare\?/);

@@ -1,5 +1,5 @@
 import { createWriteStream } from "node:fs";
-import { readFile, stat } from "node:fs/promises";
+import { readFile, rm, stat } from "node:fs/promises";
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { type EditionSummary, Kind, MOST_YAML_LENGTH, YAML_TOO_LONG } from "@tourney/core/contract";
@@ -54,7 +54,7 @@ async function readText(path: string): Promise<string> {
   });
 }
 
-/** The edition that answers are taken in for. Where there are several suites, it has to be said which. */
+/** The edition that a verb works on. Where there are several suites, it has to be said which. */
 async function chooseEdition(
   { suites }: Services,
   flags: { edition?: string; suite?: string },
@@ -70,7 +70,7 @@ async function chooseEdition(
       message: editions.length === 0 ? "There is no edition yet." : "There is no such edition.",
       reason:
         editions.length === 0
-          ? "Answers belong to the prompts of a frozen edition."
+          ? "Answers and ballots belong to the prompts of a frozen edition."
           : `There are the suites ${keys.join(", ")}.`,
       remedy:
         editions.length === 0
@@ -78,11 +78,12 @@ async function chooseEdition(
           : "Give --suite KEY of one of them.",
     });
   }
-  if (keys.length > 1 && flags.edition === undefined && flags.suite === undefined) {
+  // The number of an edition is one of each suite's.
+  if (keys.length > 1 && flags.edition !== edition.id && flags.suite === undefined) {
     throw new TourneyError("INVALID_INPUT", {
-      message: "It is not said which suite these are answers to.",
+      message: "It is not said which suite is meant.",
       reason: `There are ${keys.join(", ")}.`,
-      remedy: `Say it, as in --suite ${keys[0]!}. Nothing was taken.`,
+      remedy: `Say it, as in --suite ${keys[0]!}. Nothing was done.`,
     });
   }
   return edition;
@@ -163,12 +164,15 @@ async function exportFile(what: string, flags: ExportFlags): Promise<void> {
 }
 
 const anyOf = <T extends object>(options: T, key: string): T[keyof T] | undefined =>
-  key in options ? options[key as keyof T] : undefined;
+  Object.hasOwn(options, key) ? options[key as keyof T] : undefined;
 
 async function writeNew(path: string, chunks: AsyncIterable<string>): Promise<void> {
   try {
     await pipeline(Readable.from(chunks), createWriteStream(path, { flags: "wx" }));
   } catch (cause) {
+    // Half a file would be taken for a whole one. What was there before is not touched.
+    if (!(cause instanceof Error && "code" in cause && cause.code === "EEXIST"))
+      await rm(path, { force: true }).catch(() => undefined);
     throw new TourneyError("CONFLICT", {
       message: `${path} could not be written.`,
       reason: cause instanceof Error ? cause.message : String(cause),

@@ -3,6 +3,7 @@ export { type BallotColumns, checkCounts, countBallots, type CountColumns, pickB
 export { rateCategories } from "./category-board.js";
 export { type CategoryCounts, type CategoryFit, type CategoryOptions, fitCategories } from "./category-ratings.js";
 export { differentiateOutcome, drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
+export { type Circle, expectShare, findCircles } from "./expected-share.js";
 export { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";
 export { type EloBallot, type EloOptions, playOnlineElo } from "./online-elo.js";
 export { measureAlpha } from "./ordinal-alpha.js";

@@ -23,7 +23,7 @@ describe("the fences round the database", () => {
   });
 
   it("let nothing reach the database but through what makes it storable", () => {
-    expect(having(/\.query\(/)).toEqual(["db/connection.ts", "db/migrate.ts", "feed/feed.ts"]);
+    expect(having(/\.query\(/)).toEqual(["db/connection.ts", "db/migrate.ts", "feed/listener.ts"]);
     expect(having(/new pg\.Pool|new Pool\(/)).toEqual(["jobs/pool.ts"]);
   });
 

@@ -18,6 +18,9 @@ export class Listener {
   private client: PoolClient | null = null;
   private isAsked = false;
   private isClosed = false;
+  /** The last question that was put, and the one that waits for its answer. */
+  private asked: Promise<unknown> = Promise.resolve();
+  private waiting: Promise<void> | null = null;
 
   constructor(private readonly deps: ListenerDeps) {}
 
@@ -38,9 +41,18 @@ export class Listener {
     }
   }
 
-  /** Waits until everything that was told before has arrived: the database sends it ahead of its next answer on the same connection. */
-  async catchUp(): Promise<void> {
-    await this.client?.query("SELECT 1");
+  /**
+   * Waits until everything that was told before has arrived: the database sends it ahead of its next answer on the same connection. Whoever comes while a question is on its
+   * way shares the one after it, since the first may have been answered too early.
+   */
+  catchUp(): Promise<void> {
+    this.waiting ??= this.asked.then(async () => {
+      this.waiting = null;
+      const answer = this.client?.query("SELECT 1");
+      this.asked = Promise.resolve(answer).catch(() => undefined);
+      await answer;
+    });
+    return this.waiting;
   }
 
   close(): void {

@@ -2,6 +2,8 @@ import { createHash } from "node:crypto";
 import type { PromptRatings, Standing, Standings } from "@tourney/core/contract";
 import {
   type ClusterCounts,
+  expectShare,
+  findCircles,
   measureAgreement,
   type PromptRating,
   rateCategories,
@@ -41,6 +43,7 @@ export function countStandings(
   const numberOf = new Map(entrants.map(({ version }, index) => [version.id, index]));
   const { ratings, fit } = rateTallies(entrants.length, toRatingTallies(tallies, numberOf));
   const works = worksShares(tallies, numberOf);
+  const meetings = headToHead(ratings.order, tallies, numberOf);
   const total = sum(tallies.prompt, ({ n }) => n);
   return {
     fit,
@@ -61,7 +64,10 @@ export function countStandings(
         worksShare: works[index]!,
       })),
       brackets: ratings.brackets,
-      headToHead: headToHead(ratings.order, tallies, numberOf),
+      headToHead: meetings.map((row, i) =>
+        row.map((cell, j) => ({ ...cell, expected: expectShare(fit, ratings.order[i]!, ratings.order[j]!) })),
+      ),
+      circles: findCircles(meetings),
     },
   };
 }
@@ -205,7 +211,7 @@ function headToHead(
   order: readonly number[],
   { prompt }: Tallies,
   numberOf: ReadonlyMap<string, number>,
-): Standings["headToHead"] {
+): Omit<Standings["headToHead"][number][number], "expected">[][] {
   const position = new Map(order.map((entrant, row) => [entrant, row]));
   const cells = order.map(() => order.map(() => ({ ballots: 0, points: 0 })));
   for (const { leftVersionId, rightVersionId, lean, n } of prompt) {

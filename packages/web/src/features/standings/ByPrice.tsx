@@ -17,10 +17,13 @@ const FRONTIER_WORDS: Record<Priced["frontier"], string> = {
 
 /** Ratings against what an entry costs or how long it takes, with the frontier: those that nobody beats for as little. */
 export function ByPrice({ standings }: { standings: Pick<Standings, "rows" | "brackets"> }) {
-  const [price, setPrice] = useState<Price>("cost");
+  const [wanted, setWanted] = useState<Price>("cost");
   const [isTable, setIsTable] = useState(false);
+  // Prices may not be known, nor times of answers that were fetched by hand.
+  const known = (Object.keys(PRICES) as Price[]).filter((key) => priceEntrants(standings, key).length > 1);
+  const price = known.includes(wanted) ? wanted : known[0];
+  if (price === undefined) return null;
   const priced = priceEntrants(standings, price);
-  if (priced.length < 2 && price === "cost" && priceEntrants(standings, "time").length < 2) return null;
   const frontier = priced.filter(isOnFrontier);
   return (
     <section aria-labelledby="by-price-heading" className="mt-8">
@@ -28,8 +31,8 @@ export function ByPrice({ standings }: { standings: Pick<Standings, "rows" | "br
         <h2 id="by-price-heading" className="m-0 mr-2 text-[16px]">
           Rating against price
         </h2>
-        {(Object.keys(PRICES) as Price[]).map((key) => (
-          <Toggle key={key} pressed={price === key} onClick={() => setPrice(key)}>
+        {known.map((key) => (
+          <Toggle key={key} pressed={price === key} onClick={() => setWanted(key)}>
             {PRICES[key]}
           </Toggle>
         ))}

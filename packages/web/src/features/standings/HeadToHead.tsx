@@ -10,7 +10,8 @@ import { PairPrompts } from "./PairPrompts.js";
 const FEW_BALLOTS = 5;
 
 /** Shares of leans between each two entrants, figures in shaded cells. */
-export function HeadToHead({ standings: { edition, rows, headToHead } }: { standings: Standings }) {
+export function HeadToHead({ standings }: { standings: Standings }) {
+  const { edition, rows, headToHead } = standings;
   return (
     <section aria-labelledby="head-to-head" className="min-w-0">
       <h2 id="head-to-head" className="m-0 border-b border-strong-rule pb-1.5 text-[16px]">
@@ -45,13 +46,13 @@ export function HeadToHead({ standings: { edition, rows, headToHead } }: { stand
                 <th scope="row" className="w-36 text-left font-normal whitespace-nowrap">
                   {nameOfCompetitor({ entrant, version })}
                 </th>
-                {headToHead[i]!.map(({ share, ballots }, j) => (
+                {headToHead[i]!.map(({ share, ballots, expected }, j) => (
                   <ShareCell
                     key={rows[j]!.version.id}
                     share={share}
                     ballots={ballots}
                     isSelf={i === j}
-                    title={`${nameOfCompetitor({ entrant, version })} against ${nameOfCompetitor(rows[j])}: ${count(ballots, "ballot")}`}
+                    title={`${nameOfCompetitor({ entrant, version })} against ${nameOfCompetitor(rows[j])}: ${count(ballots, "ballot")}${expected === null ? "" : `, ${Math.round(expected * 100)} expected by their ratings`}`}
                   >
                     <PairPrompts editionId={edition.id} versionIds={[version.id, rows[j]!.version.id]} />
                   </ShareCell>
@@ -61,7 +62,54 @@ export function HeadToHead({ standings: { edition, rows, headToHead } }: { stand
           </tbody>
         </table>
       </div>
+      <Fit standings={standings} />
     </section>
+  );
+}
+
+/** So many pairs are named on which ballots and ratings part most. */
+const MOST_NAMED = 3;
+/** Pairs with fewer ballots part by chance, and nobody minds less than this. */
+const ENOUGH_BALLOTS = 20;
+const LEAST_DIFFERENCE = 0.05;
+
+/** Where the ratings tell the ballots badly: pairs that went otherwise than expected, and circles, which no list can show. */
+function Fit({ standings: { rows, headToHead, circles } }: { standings: Standings }) {
+  const nameOf = (row: number) => nameOfCompetitor(rows[row]);
+  const apart = headToHead
+    .flatMap((cells, i) =>
+      cells.flatMap(({ ballots, share, expected }, j) =>
+        share === null || expected === null || ballots < ENOUGH_BALLOTS || share - expected < LEAST_DIFFERENCE
+          ? []
+          : [{ i, j, ballots, share, expected }],
+      ),
+    )
+    .toSorted((a, b) => b.share - b.expected - (a.share - a.expected))
+    .slice(0, MOST_NAMED);
+  const couldCircle = rows.filter(({ rating }) => rating !== null).length > 2;
+  if (apart.length === 0 && !couldCircle) return null;
+  return (
+    <div className="mt-3 text-[13px] text-soft">
+      {apart.length === 0 ? null : (
+        <p className="m-0">
+          Furthest from what the ratings expect:{" "}
+          {apart
+            .map(
+              ({ i, j, ballots, share, expected }) =>
+                `${nameOf(i)} against ${nameOf(j)}, ${Math.round(share * 100)} where ${Math.round(expected * 100)} is expected (${count(ballots, "ballot")})`,
+            )
+            .join("; ")}
+          .
+        </p>
+      )}
+      {couldCircle ? (
+        <p className="m-0">
+          {circles.length === 0
+            ? "No circles: nowhere does one beat a second, the second a third, and the third the first, each by more than chance gives once in twenty times."
+            : `In a circle, which no order can show: ${circles.map((circle) => [...circle, circle[0]].map(nameOf).join(" over ")).join("; ")}. With many entrants a few come by chance.`}
+        </p>
+      ) : null}
+    </div>
   );
 }
 
