@@ -48,12 +48,14 @@ export function findCircles(meetings: readonly (readonly Meeting[])[]): Circle[]
     // An even ballot counts half and spreads less than a deciding one, so this errs towards saying nothing.
     return share - 0.5 > (Z * 0.5) / Math.sqrt(ballots);
   };
-  const circles: Circle[] = [];
-  for (let i = 0; i < meetings.length; i++)
-    for (let j = i + 1; j < meetings.length; j++)
-      for (let k = j + 1; k < meetings.length; k++) {
-        if (beats(i, j) && beats(j, k) && beats(k, i)) circles.push([i, j, k]);
-        if (beats(i, k) && beats(k, j) && beats(j, i)) circles.push([i, k, j]);
-      }
-  return circles;
+  const all = [...meetings.keys()];
+  const after = (entrant: number) => all.slice(entrant + 1);
+  return all.flatMap((i) =>
+    after(i).flatMap((j) =>
+      after(j).flatMap((k): Circle[] => {
+        if (beats(i, j) && beats(j, k) && beats(k, i)) return [[i, j, k]];
+        return beats(i, k) && beats(k, j) && beats(j, i) ? [[i, k, j]] : [];
+      }),
+    ),
+  );
 }
