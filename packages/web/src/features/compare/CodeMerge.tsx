@@ -44,7 +44,7 @@ export function CodeMerge({ path, before, after }: { path: string; before: strin
         ...(isLong ? [] : [languageOf(path), COLOURS]),
         EditorState.readOnly.of(true),
         EditorView.lineWrapping,
-        EditorView.contentAttributes.of({ "aria-label": label }),
+        EditorView.contentAttributes.of({ "aria-label": label, tabindex: "0" }),
       ],
     });
     const view = new MergeView({

@@ -49,7 +49,7 @@ export function YamlEditor({ ref, initial, issues, onChange, onLine, onHistory, 
         yaml(),
         lintGutter(),
         EditorView.lineWrapping,
-        EditorView.contentAttributes.of({ "aria-label": "The suite file" }),
+        EditorView.contentAttributes.of({ "aria-label": "The suite file", tabindex: "0" }),
         EditorView.updateListener.of((update) => {
           if (update.docChanged) {
             callbacks.current.onChange(update.state.doc.toString());
