@@ -82,4 +82,13 @@ describe("news of panels", () => {
     const [closed] = watch.look({ runs: [], panels: [closing] }, Date.parse(castAt));
     expect(closed).toMatchObject({ title: "Friends has closed", detail: "1 voter is not done.", isTrouble: true });
   });
+
+  it("tell when the lead closed it between two looks, also where the last look was after that", () => {
+    const watch = new NewsWatch();
+    const now = Date.parse(castAt);
+    titles(watch, { panels: [panel(5, 4)] }, now + 10);
+    const closed = { ...panel(5, 4), closesAt: castAt };
+    expect(titles(watch, { panels: [closed] }, now + 20)).toEqual(["Friends has closed"]);
+    expect(titles(watch, { panels: [closed] }, now + 30)).toEqual([]);
+  });
 });

@@ -108,6 +108,8 @@ const isDone = ({ voters, quota }: Panel) => {
   return asked.length > 0 && asked.every(({ ballots }) => ballots >= quota);
 };
 
+const hasClosed = ({ closesAt }: Panel, nowMs: number): boolean => closesAt !== null && Date.parse(closesAt) <= nowMs;
+
 function comparePanels(
   before: { panel: Panel; nowMs: number },
   { panel, nowMs }: { panel: Panel; nowMs: number },
@@ -124,11 +126,11 @@ function comparePanels(
             isTrouble: false,
           },
         ];
-  const closesAt = panel.closesAt === null ? Infinity : Date.parse(panel.closesAt);
   const open = panel.voters.filter(({ ballots, revoked }) => !revoked && ballots < panel.quota).length;
   const owed = `${count(open, "voter")} ${open === 1 ? "is" : "are"} not done.`;
-  if (closesAt <= nowMs)
-    return before.nowMs >= closesAt
+  if (hasClosed(panel, nowMs))
+    // As it was known then: a panel that is closed at once has a time before the last look.
+    return hasClosed(before.panel, before.nowMs)
       ? []
       : [{ ...about, title: `${panel.title} has closed`, detail: owed, isTrouble: open > 0 }];
   const lastAt = Math.max(
