@@ -35,8 +35,8 @@ const FEWEST_BALLOTS = 10;
 const Z = 1.645;
 
 /**
- * Circles among the majorities, which no list of ratings can show: the first beat the second, the second the third, the third the first, each by more than one in twenty times by chance. With many
- * entrants a few come by chance all the same, since there are many triples.
+ * Circles among the majorities, which no list of ratings can show: the first beat the second, the second the third, the third the first, each by more than one in twenty times by chance. Among
+ * many entrants there are many triples, so chance alone makes a few circles.
  *
  * @param meetings cell [i][j]: how i did against j.
  * @returns each circle once, beginning with its lowest number.

@@ -27,7 +27,7 @@ describe("answers that are kept", () => {
     expect(reads).toEqual(["a", "b"]);
   });
 
-  it("are read anew after a change by anybody", async () => {
+  it("are read again after a change by anybody", async () => {
     const { state, get } = keep();
     await get("a", "first");
     state.stamp = { own: 1, told: 0 };

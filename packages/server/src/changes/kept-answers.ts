@@ -16,7 +16,7 @@ interface Held {
 
 /** Pages of a few leads look at a few editions. */
 const MOST_KEPT = 12;
-/** What is read as quickly as this is read anew whenever something has changed. */
+/** An answer that took less than this is read again after every change: it needs no rest. */
 const QUICK_MS = 200;
 const LONGEST_REST_MS = 5000;
 

@@ -13,7 +13,7 @@ interface ListenerDeps {
   onTurn?: (isListening: boolean) => void;
 }
 
-/** Listens to the database's own notifications, which come from whatever process has committed something. A connection that breaks is made anew. */
+/** Listens to the database's notifications, sent by whichever process commits something. It connects again two seconds after a connection breaks. */
 export class Listener {
   private client: PoolClient | null = null;
   private isAsked = false;

@@ -209,7 +209,7 @@ export const draftResolver =
     return { values: {}, errors };
   };
 
-/** An entrant as it would be entered anew. */
+/** What one would type to enter this entrant again. */
 export const toInputOf = (entrant: Entrant): EntrantInput =>
   EntrantInput.parse(
     toEntrantInput(toDraft(entrant), {

@@ -24,7 +24,7 @@ export interface CellStanding {
   isAside: boolean;
 }
 
-/** What is done with a cell. They stay the same while the wall is scrolled, so that cells are not drawn anew for them. */
+/** What a cell calls when it is used. The functions stay the same while the wall scrolls; new ones would make React draw every cell again. */
 export interface CellHandlers {
   onMark: (cell: WallCell) => void;
   onFan: (cell: WallCell, label: string) => void;
