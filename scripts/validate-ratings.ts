@@ -118,7 +118,7 @@ function validate(world: World, replications: number) {
     const ballots = drawBallots(world, createRandom(1000 + seed));
     const input = { entrants: range(world.entrants).map(String), K: 5, ballots: mapColumns(ballots) };
     const report = rateFile({ type: "fit", input, options: PRIORS }).report as unknown as Report;
-    const product = rateBallots(world.entrants, ballots);
+    const product = rateBallots(world.entrants, ballots).ratings;
     const off = report.theta.map((theta, i) => Math.abs(theta - limit[i]!));
     const shareOf = (reach: (i: number) => number) => mean(off.map((distance, i) => Number(distance <= reach(i))));
     const covered: Record<string, number> = {

@@ -1,33 +1,14 @@
-import { createWriteStream } from "node:fs";
-import { readFile, rm, stat } from "node:fs/promises";
-import { Readable } from "node:stream";
-import { pipeline } from "node:stream/promises";
-import { type EditionSummary, Kind, MOST_YAML_LENGTH, YAML_TOO_LONG } from "@tourney/core/contract";
+import { readFile, stat } from "node:fs/promises";
+import { MOST_YAML_LENGTH, YAML_TOO_LONG } from "@tourney/core/contract";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
 import { decodeText } from "@tourney/core/text-file";
-import { resolveConnection } from "@tourney/store";
 import { Command } from "commander";
-import { pino } from "pino";
-import { readConfig } from "./config.js";
-import { connectDatabase } from "./db/connection.js";
+import { chooseEdition } from "./admin/choose-edition.js";
+import { exportFile } from "./admin/export-command.js";
+import { withServices } from "./admin/with-services.js";
 import { readAnswersPath } from "./entries/read-answers.js";
 import { seedDemo } from "./demo/seed-demo.js";
 import { InvalidInput } from "./http/parse-input.js";
-import { createKeyReader } from "./keys.js";
-import { createServices, type Services } from "./services.js";
-
-/** The verbs that work on a running Tourney's database by its own services. */
-async function withServices(work: (services: Services) => Promise<void>): Promise<void> {
-  const config = readConfig(process.env);
-  const log = pino({ level: "warn" }, pino.destination(2));
-  const connection = await resolveConnection(config.database);
-  const db = await connectDatabase(connection, log);
-  try {
-    await work(createServices({ config, db, log, readKey: createKeyReader(process.env) }));
-  } finally {
-    await db.close();
-  }
-}
 
 /** So many things that are wrong with an input are listed. */
 const MOST_ISSUES = 50;
@@ -52,41 +33,6 @@ async function readText(path: string): Promise<string> {
     reason: "It is not read at all, since reading takes many times its length in memory.",
     remedy: "Check that it is the file you mean. Nothing was changed.",
   });
-}
-
-/** The edition that a verb works on. Where there are several suites, it has to be said which. */
-async function chooseEdition(
-  { suites }: Services,
-  flags: { edition?: string; suite?: string },
-): Promise<EditionSummary> {
-  const editions = await suites.listEditions();
-  const keys = [...new Set(editions.map(({ suiteKey }) => suiteKey))];
-  const [edition] = editions.filter(
-    ({ id, number, suiteKey }) =>
-      [id, String(number), undefined].includes(flags.edition) && (flags.suite ?? suiteKey) === suiteKey,
-  );
-  if (edition === undefined) {
-    throw new TourneyError("NOT_FOUND", {
-      message: editions.length === 0 ? "There is no edition yet." : "There is no such edition.",
-      reason:
-        editions.length === 0
-          ? "Answers and ballots belong to the prompts of a frozen edition."
-          : `There are the suites ${keys.join(", ")}.`,
-      remedy:
-        editions.length === 0
-          ? "Import a suite first: `./tourney import-suite FILE`."
-          : "Give --suite KEY of one of them.",
-    });
-  }
-  // The number of an edition is one of each suite's.
-  if (keys.length > 1 && flags.edition !== edition.id && flags.suite === undefined) {
-    throw new TourneyError("INVALID_INPUT", {
-      message: "It is not said which suite is meant.",
-      reason: `There are ${keys.join(", ")}.`,
-      remedy: `Say it, as in --suite ${keys[0]!}. Nothing was done.`,
-    });
-  }
-  return edition;
 }
 
 /** Takes in a folder, zip or JSONL file of answers; what cannot be taken is said and leaves the rest standing. */
@@ -114,74 +60,6 @@ async function importAnswers(path: string, flags: { take: string; edition?: stri
   });
 }
 
-interface ExportFlags {
-  edition?: string;
-  suite?: string;
-  format?: string;
-  kind?: string;
-  names?: boolean;
-  all?: boolean;
-  out?: string;
-}
-
-const EXPORTS = { ballots: ["csv", "jsonl"], standings: ["csv", "json"] } as const;
-
-/** Writes ballots or standings to a file, or to standard output. A file that is there already is not written over. */
-async function exportFile(what: string, flags: ExportFlags): Promise<void> {
-  const formats = anyOf(EXPORTS, what);
-  const ending = flags.out === undefined ? undefined : /\.([a-z]+)$/.exec(flags.out)?.[1];
-  const format = (formats as readonly string[] | undefined)?.find(
-    (known, index) => known === (flags.format ?? ending) || (flags.format === undefined && !ending && index === 0),
-  );
-  const kind = flags.kind === undefined ? null : Kind.safeParse(flags.kind).data;
-  if (format === undefined || kind === undefined) {
-    throw new TourneyError("INVALID_INPUT", {
-      message:
-        formats === undefined
-          ? `${JSON.stringify(what)} cannot be exported.`
-          : kind === undefined
-            ? `${JSON.stringify(flags.kind)} is no kind of prompt.`
-            : `${what} are not written as ${JSON.stringify(flags.format ?? ending)}.`,
-      reason: `There are ballots (csv, jsonl) and standings (csv, json); kinds are ${Kind.options.join(", ")}.`,
-      remedy: "Say it as in `./tourney export ballots --format csv --out ballots.csv`. Nothing was written.",
-    });
-  }
-  await withServices(async (services) => {
-    const edition = await chooseEdition(services, flags);
-    const { exportService } = services;
-    const wanted = { kind, withNames: flags.names === true, withAll: flags.all === true };
-    const { chunks } =
-      what === "ballots"
-        ? await exportService.exportBallots(edition.id, { ...wanted, format: format as "csv" | "jsonl" })
-        : await exportService.exportStandings(edition.id, { kind, format: format as "csv" | "json" });
-    if (flags.out === undefined) {
-      await pipeline(Readable.from(chunks), process.stdout, { end: false });
-      return;
-    }
-    await writeNew(flags.out, chunks);
-    console.error(`${what} of ${edition.suiteTitle}, edition ${edition.number}, are in ${flags.out}.`);
-  });
-}
-
-const anyOf = <T extends object>(options: T, key: string): T[keyof T] | undefined =>
-  Object.hasOwn(options, key) ? options[key as keyof T] : undefined;
-
-async function writeNew(path: string, chunks: AsyncIterable<string>): Promise<void> {
-  try {
-    await pipeline(Readable.from(chunks), createWriteStream(path, { flags: "wx" }));
-  } catch (cause) {
-    // Half a file would be taken for a whole one. What was there before is not touched.
-    if (!(cause instanceof Error && "code" in cause && cause.code === "EEXIST"))
-      await rm(path, { force: true }).catch(() => undefined);
-    throw new TourneyError("CONFLICT", {
-      message: `${path} could not be written.`,
-      reason: cause instanceof Error ? cause.message : String(cause),
-      remedy: "Give the path of a file that is not there yet, in a folder that is, on a disk with room.",
-      cause,
-    });
-  }
-}
-
 const program = new Command("tourney");
 program
   .command("export <what>")
@@ -190,6 +68,7 @@ program
   .option("--edition <number>", "its number, or its id; the newest unless given")
   .option("--format <format>", "ballots: csv or jsonl; standings: csv or json")
   .option("--kind <kind>", "only those on prompts of this kind")
+  .option("--counts <query>", "what counts, as in the address of the standings: kind=game&broken=lose")
   .option("--names", "voters' names beside their pseudonyms")
   .option("--all", "also ballots that do not count, each with why")
   .option("--out <path>", "a file that is not there yet; standard output unless given")

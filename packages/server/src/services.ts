@@ -34,8 +34,10 @@ import { RunRepository } from "./runs/repository.js";
 import { createRunService } from "./runs/service.js";
 import { SheetRepository } from "./sheets/repository.js";
 import { createSheetService } from "./sheets/service.js";
+import { BasisRepository } from "./standings/basis-repository.js";
 import { StandingsRepository } from "./standings/repository.js";
 import { createStandingsService } from "./standings/service.js";
+import { ViewRepository } from "./standings/view-repository.js";
 import { SuiteRepository } from "./suites/repository.js";
 import { createSuiteService } from "./suites/service.js";
 import { AuditRepository } from "./voting/audit-repository.js";
@@ -98,7 +100,10 @@ export function createServices({
     ...{ suites, audit, tellOfBallots, addJob },
   });
   const wall = createWallService({ wall: new WallRepository(db), suites, entrants });
-  const standings = createStandingsService({ standings: new StandingsRepository(db), suites, wall });
+  const standings = createStandingsService({
+    ...{ standings: new StandingsRepository(db), basis: new BasisRepository(db), suites, wall },
+    views: new ViewRepository(db),
+  });
   const course = createCourseService({ suites, entrants, wall, standings });
   const panels = createPanelService({
     db,

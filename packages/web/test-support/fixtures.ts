@@ -1,4 +1,5 @@
 import {
+  EVERYTHING,
   type Entrant,
   type EntryDetail,
   type EditionSummary,
@@ -134,7 +135,7 @@ const standing = (n: number, name: string, more: Partial<Standing>): Standing =>
 
 export const STANDINGS: Standings = {
   edition: EDITION,
-  kind: null,
+  counts: EVERYTHING,
   methodVersion: "test/1",
   ballots: 20,
   sampleBallots: 20,
@@ -156,7 +157,6 @@ export const STANDINGS: Standings = {
     }),
   ],
   sources: [],
-  versions: "present",
   formerVersions: 0,
   setAside: 0,
   brackets: [[0, 1]],

@@ -11,7 +11,8 @@ import {
 import { AnswerMarks, Correction, EntryDetail, EntryEdit, HandAnswer, HandAnswerResult, MendRequest } from "./entry.js";
 import { COMPARE_OPERATIONS } from "./compare.js";
 import { defineOperation } from "./operation.js";
-import { Course, Health, PromptRatings, Standings } from "./standings.js";
+import { Course, Health } from "./standings.js";
+import { STANDINGS_OPERATIONS } from "./standings-operations.js";
 import { SHEET_OPERATIONS } from "./score-sheet.js";
 import { SUITE_OPERATIONS } from "./suite-operations.js";
 import { RecordAgain } from "./render.js";
@@ -19,7 +20,6 @@ import { RENDER_OPERATIONS } from "./render-operations.js";
 import { REDO_OPERATIONS } from "./redo.js";
 import { RUN_OPERATIONS } from "./run-operations.js";
 import { SEARCH_OPERATIONS } from "./search.js";
-import { Kind } from "./suite.js";
 import { Token } from "./voting.js";
 import { VOTING_OPERATIONS } from "./voting-operations.js";
 import { Grid, Strip, Wall, WallQuery } from "./wall.js";
@@ -40,6 +40,7 @@ export const API = {
   ...SHEET_OPERATIONS,
   ...COMPARE_OPERATIONS,
   ...SEARCH_OPERATIONS,
+  ...STANDINGS_OPERATIONS,
   ...VOTING_OPERATIONS,
   getSession: defineOperation({
     id: "getSession",
@@ -259,23 +260,6 @@ export const API = {
     params: entryParams,
     body: z.strictObject({ part: z.string().min(1).max(300) }),
     response: z.object({ entryId: Id }),
-  }),
-  getStandings: defineOperation({
-    id: "getStandings",
-    method: "get",
-    path: "/api/editions/:editionId/standings",
-    summary: "Ratings with intervals and what follows from them",
-    params: editionParams,
-    query: z.object({ kind: Kind.optional(), versions: z.enum(["present", "all"]).default("present") }),
-    response: Standings,
-  }),
-  getPromptRatings: defineOperation({
-    id: "getPromptRatings",
-    method: "get",
-    path: "/api/editions/:editionId/prompt-ratings",
-    summary: "Ratings on each prompt, of entrants as they are set up now",
-    params: editionParams,
-    response: PromptRatings,
   }),
 } as const;
 

@@ -104,7 +104,9 @@ export {
   PromptRatings,
   Standing,
   Standings,
+  StandingsBasis,
 } from "./standings.js";
+export { EVERYTHING, StandingsView, StandingsViewInput, WhatCounts } from "./what-counts.js";
 export {
   listTargets,
   DEFAULT_MEND_TEMPLATE,

@@ -2,6 +2,7 @@ import * as z from "zod";
 import { Id, Instant } from "./common.js";
 import { Entrant } from "./entrant.js";
 import { EditionSummary, Kind } from "./suite.js";
+import { WhatCounts } from "./what-counts.js";
 import { BrokenRule, UndeliveredRule } from "./voting.js";
 import { CompetitorVersion, Delivery } from "./wall.js";
 
@@ -44,7 +45,7 @@ export type Forecast = z.infer<typeof Forecast>;
 export const Standings = z
   .object({
     edition: EditionSummary,
-    kind: Kind.nullable(),
+    counts: WhatCounts,
     methodVersion: z.string(),
     ballots: z.int(),
     sampleBallots: z.int(),
@@ -72,7 +73,6 @@ export const Standings = z
       .describe(
         "Where the ballots come from: panels of any edition that shares a wording, and how they treat what shows nothing.",
       ),
-    versions: z.enum(["present", "all"]),
     formerVersions: z
       .int()
       .describe("Older set-ups with answers, which are rated only where all versions are asked for."),
@@ -182,3 +182,66 @@ export const PromptRatings = z
 export type PromptRatings = z.infer<typeof PromptRatings>;
 /** A kind or a tag, with the ratings on its prompts. */
 export type CategoryRatings = PromptRatings["categories"][number];
+
+const numbers = z.array(z.number());
+const whole = z.array(z.int());
+
+/**
+ * All that standings are made of, so that another choice of what counts can be counted without asking again. Columns of equal length; prompts, competitors, panels
+ * and voters are meant by their places in the lists.
+ */
+export const StandingsBasis = z
+  .object({
+    edition: EditionSummary,
+    prompts: z.array(
+      z.object({
+        id: Id,
+        key: z.string(),
+        title: z.string(),
+        kind: Kind,
+        tags: z.array(z.string()),
+        isVariant: z.boolean(),
+      }),
+    ),
+    competitors: z.array(Standing.pick({ entrant: true, version: true })),
+    panels: z.array(
+      z.object({
+        id: Id,
+        title: z.string(),
+        edition: z.int(),
+        brokenRule: BrokenRule,
+        undeliveredRule: UndeliveredRule,
+      }),
+    ),
+    voters: z.array(z.object({ id: Id, name: z.string(), panel: z.int(), sample: z.boolean() })),
+    cells: z
+      .object({
+        prompt: whole,
+        competitor: whole,
+        pages: whole,
+        none: whole,
+        owed: whole,
+        clean: whole,
+        tried: whole,
+        costed: whole,
+        costUsd: numbers,
+        totalsMs: z.array(numbers),
+      })
+      .describe("The first shots of each competitor on each prompt."),
+    ballots: z.object({
+      prompt: whole,
+      voter: whole,
+      left: whole,
+      right: whole,
+      lean: whole,
+      at: whole.describe("Seconds since 1970."),
+      marks: whole.describe(
+        "Sum of 1, 2: left, right works; 4, 8: left, right shows nothing; 16, 32: left, right has no page; 64: decided without having been shown.",
+      ),
+    }),
+    formerVersions: z.int(),
+    setAside: z.int(),
+    readAt: Instant,
+  })
+  .meta({ id: "StandingsBasis" });
+export type StandingsBasis = z.infer<typeof StandingsBasis>;

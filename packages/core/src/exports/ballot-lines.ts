@@ -9,7 +9,7 @@ export interface ExportedBallot {
   kind: string;
   left: string;
   right: string;
-  /** From -2, left by far, to 2, right by far. */
+  /** From -2, left by far, to 2, right by far, as it is counted. */
   lean: number;
   left_works: boolean;
   right_works: boolean;
@@ -37,6 +37,8 @@ export interface ExportedBallot {
   unseen: boolean;
   /** The same pair once more, with the sides exchanged. */
   repeat: boolean;
+  /** As it was voted: a choice of what counts can let pages that show nothing lose. */
+  voted_lean: number;
   /** Made up for a demo. */
   sample: boolean;
 }
@@ -45,7 +47,7 @@ export interface ExportedBallot {
 export const EXPORT_COLUMNS = [
   ...BALLOT_COLUMNS,
   ...(["ballot", "voter_name", "panel", "bout", "left_name", "right_name", "left_entry", "right_entry"] as const),
-  ...(["asked_because", "reasons", "note", "seconds", "unseen", "repeat", "sample"] as const),
+  ...(["asked_because", "reasons", "note", "seconds", "unseen", "repeat", "voted_lean", "sample"] as const),
 ] as const satisfies readonly (keyof ExportedBallot)[];
 
 /** Spreadsheets run a cell that begins like this. */

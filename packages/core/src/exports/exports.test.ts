@@ -27,6 +27,7 @@ const BALLOT: ExportedBallot = {
   seconds: 12.5,
   unseen: false,
   repeat: false,
+  voted_lean: -2,
   sample: true,
   not_counted: "",
 };

@@ -62,7 +62,13 @@ describe("clusters", () => {
         const expected = new Float64Array(size * size);
         for (const members of groupBy(ballots.voter)) {
           const sum = new Float64Array(size);
-          for (const row of members) byRow.addTo(sum, byRow.find(rows)[row]!, rows.n[row]!);
+          const places = byRow.find(rows);
+          for (const row of members) {
+            const one = new Float64Array(size);
+            const touching = { sum: one, touched: new Int32Array(size), isTouched: new Uint8Array(size) };
+            expect(byRow.addUp({ places, times: rows.n, from: row, to: row + 1 }, touching)).toBe(2);
+            for (let i = 0; i < size; i++) sum[i]! += one[i]!;
+          }
           for (let i = 0; i < size; i++) for (let j = 0; j < size; j++) expected[i * size + j]! += sum[i]! * sum[j]!;
         }
         for (const table of [byPair, byRow]) {

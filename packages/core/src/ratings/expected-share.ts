@@ -16,8 +16,12 @@ export function expectShare(
   const [own, other] = [theta[first] ?? null, theta[second] ?? null];
   if (own === null || other === null || component[first] !== component[second]) return null;
   const middle = cuts[0] ?? 0;
-  const placements = [own - other + (delta ?? 0), own - other - (delta ?? 0)];
-  return placements.reduce((sum, eta) => sum + logistic(eta - middle) + logistic(eta + middle), 0) / 4;
+  const favour = delta ?? 0;
+  const [onLeft, onRight] = [own - other + favour, own - other - favour];
+  return (
+    (logistic(onLeft - middle) + logistic(onLeft + middle) + logistic(onRight - middle) + logistic(onRight + middle)) /
+    4
+  );
 }
 
 /** How often two met, and the share of their ballots that leans to the one of the row. */
@@ -42,20 +46,23 @@ const Z = 1.645;
  * @returns each circle once, beginning with its lowest number.
  */
 export function findCircles(meetings: readonly (readonly Meeting[])[]): Circle[] {
-  const beats = (i: number, j: number): boolean => {
-    const { ballots, share } = meetings[i]![j]!;
-    if (share === null || ballots < FEWEST_BALLOTS) return false;
-    // An even ballot counts half and spreads less than a deciding one, so this errs towards saying nothing.
-    return share - 0.5 > (Z * 0.5) / Math.sqrt(ballots);
-  };
-  const all = [...meetings.keys()];
-  const after = (entrant: number) => all.slice(entrant + 1);
-  return all.flatMap((i) =>
-    after(i).flatMap((j) =>
-      after(j).flatMap((k): Circle[] => {
-        if (beats(i, j) && beats(j, k) && beats(k, i)) return [[i, j, k]];
-        return beats(i, k) && beats(k, j) && beats(j, i) ? [[i, k, j]] : [];
-      }),
-    ),
+  const size = meetings.length;
+  const beats = new Uint8Array(size * size);
+  meetings.forEach((row, i) =>
+    row.forEach(({ ballots, share }, j) => {
+      if (share === null || ballots < FEWEST_BALLOTS) return;
+      // An even ballot counts half and spreads less than a deciding one, so this errs towards saying nothing.
+      beats[i * size + j] = Number(share - 0.5 > (Z * 0.5) / Math.sqrt(ballots));
+    }),
   );
+  const closes = (i: number, j: number, k: number) =>
+    beats[i * size + j] === 1 && beats[j * size + k] === 1 && beats[k * size + i] === 1;
+  const circles: Circle[] = [];
+  // Written out: of a hundred entrants there are 161,700 triples.
+  for (let i = 0; i < size; i++)
+    for (let j = i + 1; j < size; j++)
+      for (let k = j + 1; k < size; k++)
+        if (closes(i, j, k)) circles.push([i, j, k]);
+        else if (closes(i, k, j)) circles.push([i, k, j]);
+  return circles;
 }

@@ -8,7 +8,7 @@ export { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";
 export { type EloBallot, type EloOptions, playOnlineElo } from "./online-elo.js";
 export { measureAlpha } from "./ordinal-alpha.js";
 export { findBrackets, rankEntrants, rankRanges, rejectByBonferroni, rejectByHolm, type PairTest } from "./ranks.js";
-export { type PromptRating, ratePrompts } from "./prompt-ratings.js";
+export { type PromptRating, ratePrompts, ratePromptsInSteps } from "./prompt-ratings.js";
 export {
   BASE_RATING,
   POINTS_PER_LOGIT,

@@ -1,3 +1,4 @@
+import { finish } from "../steps.js";
 import type { ClusterCounts } from "./uncertainty.js";
 import { type RatingFit, reduceCounts } from "./fit-ratings.js";
 import { type Evaluation, maximise } from "./newton.js";
@@ -26,10 +27,23 @@ const RIDGE = 1;
  * @param counts ballots by prompt (`cluster`), pair and outcome; prompts are numbered from 0.
  * @returns by prompt and entrant; null for an entrant without a ballot on the prompt.
  */
-export function ratePrompts(fit: RatingFit, counts: ClusterCounts, promptCount: number): (PromptRating | null)[][] {
+export const ratePrompts = (fit: RatingFit, counts: ClusterCounts, promptCount: number): (PromptRating | null)[][] =>
+  finish(ratePromptsInSteps(fit, counts, promptCount));
+
+/** The same, one prompt at a step, for whoever has something else to do in between. */
+export function* ratePromptsInSteps(
+  fit: RatingFit,
+  counts: ClusterCounts,
+  promptCount: number,
+): Generator<undefined, (PromptRating | null)[][]> {
   const rowsOf: number[][] = Array.from({ length: promptCount }, () => []);
   for (let r = 0; r < counts.n.length; r++) if (counts.n[r]! > 0) rowsOf[counts.cluster[r]!]!.push(r);
-  return rowsOf.map((rows) => ratePrompt(fit, counts, rows));
+  const rated: (PromptRating | null)[][] = [];
+  for (const rows of rowsOf) {
+    rated.push(ratePrompt(fit, counts, rows));
+    yield undefined;
+  }
+  return rated;
 }
 
 function ratePrompt(fit: RatingFit, counts: ClusterCounts, rows: readonly number[]): (PromptRating | null)[] {

@@ -62,16 +62,15 @@ export function rankRanges(
 ): ([number, number] | null)[] {
   const sizes = new Map<number, number>();
   for (let i = 0; i < component.length; i++) sizes.set(component[i]!, (sizes.get(component[i]!) ?? 0) + 1);
-  return Array.from({ length: component.length }, (_, m) => {
-    if (component[m] === -1) return null;
-    const above = significant.filter(
-      ({ i, j, difference }) => (j === m && difference > 0) || (i === m && difference < 0),
-    );
-    const below = significant.filter(
-      ({ i, j, difference }) => (i === m && difference > 0) || (j === m && difference < 0),
-    );
-    return [1 + above.length, sizes.get(component[m]!)! - below.length];
-  });
+  const above = new Int32Array(component.length);
+  const below = new Int32Array(component.length);
+  for (const { i, j, difference } of significant) {
+    above[difference > 0 ? j : i]!++;
+    below[difference > 0 ? i : j]!++;
+  }
+  return Array.from({ length: component.length }, (_, m) =>
+    component[m] === -1 ? null : [1 + above[m]!, sizes.get(component[m]!)! - below[m]!],
+  );
 }
 
 /**
@@ -86,8 +85,10 @@ export function findBrackets(
   component: ArrayLike<number>,
   significant: readonly PairTest[],
 ): [number, number][] {
-  const differ = new Set(significant.flatMap(({ i, j }) => [`${i},${j}`, `${j},${i}`]));
-  const canTell = (a: number, b: number) => component[a] !== component[b] || differ.has(`${a},${b}`);
+  const count = component.length;
+  const differ = new Uint8Array(count * count);
+  for (const { i, j } of significant) differ[i * count + j] = differ[j * count + i] = 1;
+  const canTell = (a: number, b: number) => component[a] !== component[b] || differ[a * count + b] === 1;
   const runs: [number, number][] = [];
   let end = -1;
   for (let start = 0; start < order.length; start++) {

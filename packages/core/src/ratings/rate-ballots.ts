@@ -58,13 +58,13 @@ export interface RatingTallies extends ClusterTallies {
  *
  * @param ballots outcome 1 = left by far … 5 = right by far.
  */
-export function rateBallots(entrantCount: number, ballots: BallotColumns): Ratings {
+export function rateBallots(entrantCount: number, ballots: BallotColumns): { ratings: Ratings; fit: RatingFit } {
   const counts = countBallots(entrantCount, PRODUCT_OPTIONS.K, ballots);
   const fit = fitRatings(entrantCount, counts, PRODUCT_OPTIONS);
-  return describeFit(fit, counts, estimateCovariances(fit, ballots));
+  return { fit, ratings: describeFit(fit, counts, estimateCovariances(fit, ballots)) };
 }
 
-/** The same from tallies, at a cost that does not grow with the number of ballots; with the fit itself. */
+/** The same from tallies, at a cost that does not grow with the number of ballots. */
 export function rateTallies(entrantCount: number, tallies: RatingTallies): { ratings: Ratings; fit: RatingFit } {
   const fit = fitRatings(entrantCount, tallies.counts, PRODUCT_OPTIONS);
   return { fit, ratings: describeFit(fit, tallies.counts, estimateCovariancesOfTallies(fit, tallies)) };

@@ -53,25 +53,38 @@ export class ScoreTable {
     return places;
   }
 
-  leftSlot(place: number): number {
-    return this.slots[place]! >>> SLOT_BITS;
-  }
-
-  rightSlot(place: number): number {
-    return this.slots[place]! & SLOT_MASK;
-  }
-
-  /** Adds a score so many times to a sum over all parameters. */
-  addTo(sum: Float64Array, place: number, times: number): void {
-    const { scores, stride } = this;
+  /**
+   * Adds up the scores of some places: the sum over all parameters, and which entrants' slots it touches.
+   *
+   * @param touched slots that are touched, from `count` on; each once.
+   * @returns the count with them.
+   */
+  addUp(
+    { places, times, from, to }: { places: Int32Array; times: ArrayLike<number> | null; from: number; to: number },
+    { sum, touched, isTouched }: { sum: Float64Array; touched: Int32Array; isTouched: Uint8Array },
+  ): number {
+    const { scores, stride, slots } = this;
     const { deltaSlot, firstCutSlot } = this.model;
-    const slots = this.slots[place]!;
-    const at = place * stride;
-    const slope = times * scores[at]!;
-    sum[slots >>> SLOT_BITS]! += slope;
-    sum[slots & SLOT_MASK]! -= slope;
-    if (deltaSlot !== null) sum[deltaSlot]! += slope;
-    for (let j = 1; j < stride; j++) sum[firstCutSlot + j - 1]! += times * scores[at + j]!;
+    let count = 0;
+    let favour = 0;
+    for (let i = from; i < to; i++) {
+      const place = places[i]!;
+      const n = times === null ? 1 : times[i]!;
+      const at = place * stride;
+      const slope = n * scores[at]!;
+      const left = slots[place]! >>> SLOT_BITS;
+      const right = slots[place]! & SLOT_MASK;
+      sum[left]! += slope;
+      sum[right]! -= slope;
+      favour += slope;
+      for (let j = 1; j < stride; j++) sum[firstCutSlot + j - 1]! += n * scores[at + j]!;
+      if (isTouched[left] === 0) touched[count++] = left;
+      isTouched[left] = 1;
+      if (isTouched[right] === 0) touched[count++] = right;
+      isTouched[right] = 1;
+    }
+    if (deltaSlot !== null) sum[deltaSlot] = favour;
+    return count;
   }
 
   private prepare(place: number, leftEntrant: number, rightEntrant: number, outcome: number): void {

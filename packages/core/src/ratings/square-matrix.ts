@@ -24,13 +24,23 @@ export class SquareMatrix {
   times(other: SquareMatrix): SquareMatrix {
     const { size, data } = this;
     const product = new SquareMatrix(size);
+    const [into, from] = [product.data, other.data];
+    const inFours = size - (size % 4);
     for (let i = 0; i < size; i++) {
-      const row = product.data.subarray(i * size, (i + 1) * size);
-      for (let k = 0; k < size; k++) {
-        const factor = data[i * size + k]!;
-        if (factor === 0) continue;
-        const from = k * size;
-        for (let j = 0; j < size; j++) row[j]! += factor * other.data[from + j]!;
+      const row = i * size;
+      // Four rows at a time, so that each sum is loaded and stored a quarter as often.
+      for (let k = 0; k < inFours; k += 4) {
+        const start = k * size;
+        const [a, b] = [data[row + k]!, data[row + k + 1]!];
+        const [c, d] = [data[row + k + 2]!, data[row + k + 3]!];
+        for (let j = 0; j < size; j++) {
+          const at = start + j;
+          into[row + j]! += a * from[at]! + b * from[at + size]! + c * from[at + 2 * size]! + d * from[at + 3 * size]!;
+        }
+      }
+      for (let k = inFours; k < size; k++) {
+        const factor = data[row + k]!;
+        for (let j = 0; j < size; j++) into[row + j]! += factor * from[k * size + j]!;
       }
     }
     return product;

@@ -165,7 +165,7 @@ describe("ratings from tallies", () => {
         cell: tally(ballots, (b) => (isSingle(b) ? null : cellOf(b))),
         single: tally(ballots, (b) => (isSingle(b) ? 0 : null)),
       });
-      const direct = rateBallots(4, ballots);
+      const direct = rateBallots(4, ballots).ratings;
       expect([ratings.order, ratings.brackets, ratings.clusters]).toEqual([
         direct.order,
         direct.brackets,
@@ -183,7 +183,7 @@ describe("ratings from tallies", () => {
 describe("rateBallots", () => {
   it("gives no interval before two voters have voted on two prompts", () => {
     const one = { voter: [0], prompt: [0], left: [0], right: [1], outcome: [1] };
-    const { entrants, clusters, brackets } = rateBallots(3, one);
+    const { entrants, clusters, brackets } = rateBallots(3, one).ratings;
     expect(clusters).toEqual({ voters: 1, prompts: 1 });
     expect(entrants[0]!.rating).toBeGreaterThan(1500);
     expect(entrants[0]!.halfWidth).toBeNull();
@@ -194,18 +194,18 @@ describe("rateBallots", () => {
 
   it("has an answer for no ballots at all", () => {
     const none = { voter: [], prompt: [], left: [], right: [], outcome: [] };
-    expect(rateBallots(2, none).entrants.every(({ rating }) => rating === null)).toBe(true);
+    expect(rateBallots(2, none).ratings.entrants.every(({ rating }) => rating === null)).toBe(true);
   });
 
   it("covers the difference of two entrants far better than the naive interval does when prompts differ", () => {
     // The limit with very many prompts and voters stands in for the truth.
     const world = { ...WORLD, ballots: 300, promptSpread: 0.8 };
-    const limit = rateBallots(4, simulate(99, { ...world, prompts: 4000, voters: 4000, ballots: 40_000 }));
+    const limit = rateBallots(4, simulate(99, { ...world, prompts: 4000, voters: 4000, ballots: 40_000 })).ratings;
     let [product, naive] = [0, 0];
     const runs = 120;
     for (let seed = 0; seed < runs; seed++) {
       const ballots = simulate(1000 + seed, world);
-      const rated = rateBallots(4, ballots);
+      const rated = rateBallots(4, ballots).ratings;
       const fit = fitRatings(4, countBallots(4, 5, ballots), OPTIONS);
       const off = Math.abs(rated.entrants[0]!.rating! - limit.entrants[0]!.rating!);
       if (off <= rated.entrants[0]!.halfWidth!) product++;

@@ -1,3 +1,4 @@
+import { finish } from "../steps.js";
 import { type BallotColumns, countBallots, type CountColumns, pickBallots, subtractCounts } from "./ballots.js";
 import { outcomeProbabilities } from "./cumulative-logit.js";
 import { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";
@@ -47,11 +48,7 @@ export interface PanelDiagnostics {
  * @throws TourneyError INVALID_INPUT for a ballot that cannot be one.
  */
 export function diagnoseVoters(entrantCount: number, ballots: BallotColumns, options: FitOptions): PanelDiagnostics {
-  const steps = diagnoseInSteps(entrantCount, ballots, options);
-  for (;;) {
-    const { done, value } = steps.next();
-    if (done === true) return value;
-  }
+  return finish(diagnoseInSteps(entrantCount, ballots, options));
 }
 
 /** The same, one voter at a step, for whoever has something else to do in between. */

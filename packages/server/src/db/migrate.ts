@@ -20,6 +20,8 @@ import { partCircuits } from "./migrations/202611271910-part-circuits.js";
 import { keepScoreSheets } from "./migrations/202611280100-keep-score-sheets.js";
 import { searchTexts } from "./migrations/202611280500-search-texts.js";
 import { tellOfChanges } from "./migrations/202611280700-tell-of-changes.js";
+import { knowWhatShowsNothing } from "./migrations/202611281000-know-what-shows-nothing.js";
+import { keepViews } from "./migrations/202611281010-keep-views.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
 const MIGRATIONS: Migration[] = [
@@ -38,6 +40,8 @@ const MIGRATIONS: Migration[] = [
   keepScoreSheets,
   searchTexts,
   tellOfChanges,
+  knowWhatShowsNothing,
+  keepViews,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

@@ -20,6 +20,7 @@ import { defineRun } from "./models/run-model.js";
 import { defineScoreSheet } from "./models/score-sheet-model.js";
 import { defineSession } from "./models/session-model.js";
 import { defineSignInLink } from "./models/sign-in-link-model.js";
+import { defineStandingsView } from "./models/standings-view-model.js";
 import { defineStreamPart } from "./models/stream-part-model.js";
 import { defineSuite } from "./models/suite-model.js";
 import { defineSuiteDraft } from "./models/suite-draft-model.js";
@@ -58,6 +59,7 @@ const defineAll = (sequelize: Sequelize) => ({
   VoterTally: defineVoterTally(sequelize),
   VoterWordingTally: defineVoterWordingTally(sequelize),
   RatingSnapshot: defineRatingSnapshot(sequelize),
+  StandingsView: defineStandingsView(sequelize),
   Worker: defineWorker(sequelize),
   SignInLink: defineSignInLink(sequelize),
   Session: defineSession(sequelize),

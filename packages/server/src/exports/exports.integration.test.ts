@@ -1,5 +1,5 @@
 import { BALLOT_COLUMNS, BallotTable, rateTable } from "@tourney/core/ballot-table";
-import type { Edition } from "@tourney/core/contract";
+import { type Edition, EVERYTHING } from "@tourney/core/contract";
 import { EXPORT_COLUMNS, type ExportedBallot } from "@tourney/core/exports";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { castBallots } from "../../test-support/cast-ballots.js";
@@ -55,6 +55,19 @@ describe("ballots that leave Tourney", () => {
       expect([rating!.toFixed(6), halfWidth!.toFixed(6)]).toEqual([row.rating!.toFixed(6), row.halfWidth!.toFixed(6)]);
       expect([rankRange, worksShare]).toEqual([row.rankRange, row.worksShare]);
     });
+  });
+
+  it("come to the standings of whatever is chosen to count", async () => {
+    const counts = { ...EVERYTHING, prompt: ["one", "three"], broken: "lose" as const };
+    const shown = await server.services.standings.getStandings(edition.id, counts);
+    const query = "prompt=one&prompt=three&broken=lose";
+    const [counted, all] = [await readLines(`ballots.jsonl?${query}`), await readLines(`ballots.jsonl?${query}&all=1`)];
+    for (const rated of [rate(counted), rate(all)])
+      expect(rated.standings.map(({ entrant, rating }) => [entrant, rating!.toFixed(6)])).toEqual(
+        shown.rows.map(({ entrant, rating }) => [entrant.key, rating!.toFixed(6)]),
+      );
+    expect(new Set(counted.map(({ prompt }) => prompt))).toEqual(new Set(["one", "three"]));
+    expect(all.filter(({ not_counted }) => not_counted === "left out of what is counted here").length).toBeGreaterThan(0);
   });
 
   it("say who voted by a pseudonym, the same each time, unless names are asked for", async () => {

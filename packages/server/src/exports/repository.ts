@@ -1,4 +1,3 @@
-import type { Kind } from "@tourney/core/contract";
 import type { Database } from "../db/connection.js";
 import { EXPORT_BALLOTS, ExportRow } from "./export-queries.sql.js";
 
@@ -9,14 +8,11 @@ const BATCH = 5000;
 export class ExportRepository {
   constructor(private readonly db: Database) {}
 
-  async *streamBallots(
-    editionId: string,
-    { kind, withAll }: { kind: Kind | null; withAll: boolean },
-  ): AsyncGenerator<ExportRow[]> {
+  async *streamBallots(editionId: string, { withAll }: { withAll: boolean }): AsyncGenerator<ExportRow[]> {
     let place: string | null = null;
     for (;;) {
       const [at, id]: (string | null)[] = place?.split("_") ?? [null, null];
-      const bind = [editionId, kind, at ?? null, id ?? null, BATCH, withAll];
+      const bind = [editionId, at ?? null, id ?? null, BATCH, withAll];
       const rows: ExportRow[] = await this.db.select(ExportRow, EXPORT_BALLOTS, bind);
       if (rows.length > 0) yield rows;
       if (rows.length < BATCH) return;

@@ -1,6 +1,6 @@
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
-import { Id, Kind } from "@tourney/core/contract";
+import { Id, WhatCounts } from "@tourney/core/contract";
 import { type Request, type Response, Router } from "express";
 import * as z from "zod";
 import { parseInput } from "../http/parse-input.js";
@@ -11,24 +11,21 @@ const flag = z
   .enum(["0", "1"])
   .default("0")
   .transform((value) => value === "1");
-const BallotsQuery = z.object({ kind: Kind.nullable().default(null), names: flag, all: flag });
-const StandingsQuery = z.object({ kind: Kind.nullable().default(null) });
+const BallotsQuery = WhatCounts.extend({ names: flag, all: flag });
 
 /** Files for the lead's disk. They are made while they are sent, so they are not in the catalogue of operations, which answer in JSON. */
 export function exportRoutes({ exportService }: { exportService: ExportService }): Router {
   const router = Router();
   router.get("/api/editions/:editionId/exports/ballots.:format", async (request, response) => {
     const { editionId, format } = readParams(request, ["csv", "jsonl"]);
-    const { kind, names, all } = parseInput(BallotsQuery, request.query, "The query");
-    await send(
-      await exportService.exportBallots(editionId, { format, kind, withNames: names, withAll: all }),
-      response,
-    );
+    const { names, all, ...counts } = parseInput(BallotsQuery, request.query, "The query");
+    const wanted = { format, counts, withNames: names, withAll: all };
+    await send(await exportService.exportBallots(editionId, wanted), response);
   });
   router.get("/api/editions/:editionId/exports/standings.:format", async (request, response) => {
     const { editionId, format } = readParams(request, ["csv", "json"]);
-    const { kind } = parseInput(StandingsQuery, request.query, "The query");
-    await send(await exportService.exportStandings(editionId, { format, kind }), response);
+    const counts = parseInput(WhatCounts, request.query, "The query");
+    await send(await exportService.exportStandings(editionId, { format, counts }), response);
   });
   return router;
 }

@@ -1,5 +1,5 @@
 import { createHmac } from "node:crypto";
-import type { Edition, Kind } from "@tourney/core/contract";
+import type { Edition, WhatCounts } from "@tourney/core/contract";
 import {
   EXPORT_COLUMNS,
   type ExportedBallot,
@@ -8,6 +8,7 @@ import {
   toCells,
   toStandingsCells,
 } from "@tourney/core/exports";
+import { isEverything } from "@tourney/core/standings";
 import { stringify } from "csv-stringify/sync";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
@@ -17,7 +18,8 @@ import type { ExportRepository } from "./repository.js";
 /** What of an edition's ballots leaves Tourney, and how. */
 export interface BallotExport {
   format: "csv" | "jsonl";
-  kind: Kind | null;
+  /** What the standings count that they are to come to. */
+  counts: WhatCounts;
   /** With voters' names beside their pseudonyms, which are the same in every export of this Tourney. */
   withNames: boolean;
   /** Also those that do not count, each with why, and those on older versions of entrants. */
@@ -46,18 +48,21 @@ export function createExportService({ exports, suites, standings, secret }: Expo
   const pseudonymOf = (voterId: string): string =>
     `voter-${createHmac("sha256", secret).update(`pseudonym ${voterId}`).digest("hex").slice(0, PSEUDONYM_LENGTH)}`;
 
-  function toExported(row: ExportRow, { withNames }: BallotExport): ExportedBallot {
+  function toExported(
+    row: ExportRow,
+    { lean, not_counted, withNames }: Pick<ExportedBallot, "lean" | "not_counted"> & { withNames: boolean },
+  ): ExportedBallot {
     return {
       voter: pseudonymOf(row.voterId),
       prompt: row.promptKey,
       kind: row.kind,
       left: keyOfVersion(row.leftKey, { number: row.leftNumber, isPresent: row.leftIsPresent }),
       right: keyOfVersion(row.rightKey, { number: row.rightNumber, isPresent: row.rightIsPresent }),
-      lean: row.lean,
+      lean,
       left_works: row.leftWorks,
       right_works: row.rightWorks,
       at: row.castAt,
-      not_counted: explainNotCounted(row),
+      not_counted,
       ballot: row.id,
       voter_name: withNames ? row.voterName : "",
       panel: row.panelTitle,
@@ -72,29 +77,55 @@ export function createExportService({ exports, suites, standings, secret }: Expo
       seconds: row.dwellMs / 1000,
       unseen: row.isAutomatic,
       repeat: row.isRepeat,
+      voted_lean: row.lean,
       sample: row.sample,
     };
   }
 
+  /** The ballots of a batch that leave, each as it counts by the choice, or with why it does not. */
+  function judgeRows(
+    rows: readonly ExportRow[],
+    { counted, wanted }: { counted: ReadonlyMap<string, number> | null; wanted: BallotExport },
+  ): ExportedBallot[] {
+    return rows.flatMap((row) => {
+      const lean = counted === null ? row.lean : counted.get(row.id);
+      const reason = counted !== null && lean !== undefined ? "" : explainNotCounted(row);
+      const not_counted = reason === "" && lean === undefined ? "left out of what is counted here" : reason;
+      if (not_counted !== "" && !wanted.withAll) return [];
+      return [toExported(row, { lean: lean ?? row.lean, not_counted, withNames: wanted.withNames })];
+    });
+  }
+
   async function* writeBallots(editionId: string, wanted: BallotExport): AsyncGenerator<string> {
     if (wanted.format === "csv") yield stringify([[...EXPORT_COLUMNS]]);
-    for await (const rows of exports.streamBallots(editionId, wanted)) {
-      const ballots = rows.map((row) => toExported(row, wanted));
+    const counted = isEverything(wanted.counts) ? null : await standings.listCounted(editionId, wanted.counts);
+    for await (const rows of exports.streamBallots(editionId, { withAll: wanted.withAll || counted !== null })) {
+      const ballots = judgeRows(rows, { counted, wanted });
       yield wanted.format === "csv"
         ? stringify(ballots.map(toCells))
         : ballots.map((ballot) => `${JSON.stringify(ballot)}\n`).join("");
     }
   }
 
-  const nameFile = ({ suiteKey, number }: Edition, what: string, kind: Kind | null, ending: string) =>
-    [suiteKey, `edition-${number}`, ...(kind === null ? [] : [kind]), `${what}.${ending}`].join("-");
+  const nameFile = (
+    { suiteKey, number }: Edition,
+    what: string,
+    { counts, format }: Pick<BallotExport, "counts"> & { format: string },
+  ) =>
+    [
+      suiteKey,
+      `edition-${number}`,
+      ...counts.kind,
+      ...(isEverything({ ...counts, kind: [] }) ? [] : ["a-choice"]),
+      `${what}.${format}`,
+    ].join("-");
 
   return {
     /** @throws TourneyError NOT_FOUND when the edition is not there. */
     async exportBallots(editionId: string, wanted: BallotExport): Promise<ExportedFile> {
       const edition = await suites.getEdition(editionId);
       return {
-        name: nameFile(edition, "ballots", wanted.kind, wanted.format),
+        name: nameFile(edition, "ballots", wanted),
         type: wanted.format === "csv" ? "text/csv" : "application/jsonl",
         chunks: writeBallots(editionId, wanted),
       };
@@ -102,17 +133,17 @@ export function createExportService({ exports, suites, standings, secret }: Expo
     /** The standings as they are on the screen, numbers unrounded. @throws TourneyError NOT_FOUND when the edition is not there. */
     async exportStandings(
       editionId: string,
-      { format, kind }: { format: "csv" | "json"; kind: Kind | null },
+      wanted: { format: "csv" | "json"; counts: WhatCounts },
     ): Promise<ExportedFile> {
       const edition = await suites.getEdition(editionId);
-      const counted = await standings.getStandings(editionId, { kind });
+      const counted = await standings.getStandings(editionId, wanted.counts);
       const text =
-        format === "csv"
+        wanted.format === "csv"
           ? stringify([[...STANDINGS_COLUMNS], ...toStandingsCells(counted)])
           : `${JSON.stringify(counted, null, 2)}\n`;
       return {
-        name: nameFile(edition, "standings", kind, format),
-        type: format === "csv" ? "text/csv" : "application/json",
+        name: nameFile(edition, "standings", wanted),
+        type: wanted.format === "csv" ? "text/csv" : "application/json",
         chunks: one(text),
       };
     },

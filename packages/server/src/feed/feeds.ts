@@ -1,7 +1,6 @@
-import { Kind, RunDetail, Standings } from "@tourney/core/contract";
+import { RunDetail, Standings } from "@tourney/core/contract";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
-import type { Versions } from "../wall/wall-queries.sql.js";
 import type { Services } from "../services.js";
 import { Changes } from "../changes/changes.js";
 import { Feed } from "./feed.js";
@@ -30,11 +29,8 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       log,
       channel: "tourney_ballots",
       event: "standings",
-      read: async (subject) => {
-        const { editionId, ...query } = readSubject(subject);
-        return Standings.parse(await services.standings.getStandings(editionId, query));
-      },
-      follow: (editionId) => standingsSubject(editionId, { kind: null, versions: "present" }),
+      read: async (editionId) => Standings.parse(await services.standings.getStandings(editionId)),
+      follow: (editionId) => editionId,
       // Editions share wordings, so that a ballot of one panel may count for any of them.
       concerns: () => true,
       intervalMs: 600,
@@ -47,22 +43,4 @@ export function closeFeeds({ runs, standings, changes }: Feeds): void {
   changes.close();
   runs.close();
   standings.close();
-}
-
-interface Looked {
-  kind: Kind | null;
-  versions: Versions;
-}
-
-/** What a page of standings looks at, as one text. */
-export const standingsSubject = (editionId: string, { kind, versions }: Looked): string =>
-  `${editionId} ${kind ?? ""} ${versions}`;
-
-function readSubject(subject: string): Looked & { editionId: string } {
-  const [editionId, kind, versions] = subject.split(" ");
-  return {
-    editionId: editionId!,
-    kind: Kind.safeParse(kind).data ?? null,
-    versions: versions === "all" ? "all" : "present",
-  };
 }

@@ -1,4 +1,4 @@
-import type { Panel } from "@tourney/core/contract";
+import { EVERYTHING, type Panel } from "@tourney/core/contract";
 import { describe, expect, it } from "vitest";
 import * as z from "zod";
 import { sendError, sendStream } from "../../test-support/fake-endpoint.js";
@@ -154,7 +154,7 @@ describe("an entrant that is set up otherwise", () => {
     expect(await countBallots()).toBe(0);
     const later = await addPanel();
     expect((await services().booth.getQueue(tokenOf(later), await join(later))).bouts).toEqual([]);
-    const all = await services().standings.getStandings(edition().id, { versions: "all" });
+    const all = await services().standings.getStandings(edition().id, { ...EVERYTHING, versions: "all" });
     expect(all.ballots).toBe(cast);
     expect(
       all.rows

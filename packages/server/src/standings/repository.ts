@@ -1,18 +1,16 @@
-import type { Kind } from "@tourney/core/contract";
 import { Op } from "sequelize";
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
-import type { Versions } from "../wall/wall-queries.sql.js";
 import {
   CellTally,
-  cellTallies,
+  CELL_TALLIES,
   PromptTally,
-  promptTallies,
+  PROMPT_TALLIES,
   SET_ASIDE,
   SourceRow,
   SOURCES,
   VoterTally,
-  voterTallies,
+  VOTER_TALLIES,
   WORDED_PROMPTS,
   WordedPrompt,
 } from "./standings-queries.sql.js";
@@ -25,16 +23,8 @@ export interface Tallies {
   cell: z.infer<typeof CellTally>[];
 }
 
-/** Which ballots count. */
-export interface Scope {
-  editionId: string;
-  kind: Kind | null;
-  versions: Versions;
-}
-
 export interface Snapshot {
   editionId: string;
-  kind: string | null;
   methodVersion: string;
   inputDigest: string;
   ballots: number;
@@ -45,14 +35,14 @@ export interface Snapshot {
 export class StandingsRepository {
   constructor(private readonly db: Database) {}
 
-  /** The counts of the valid ballots of a scope, as they are at one moment. */
-  listTallies({ editionId, kind, versions }: Scope): Promise<Tallies> {
-    const bind = [editionId, kind];
+  /** The counts of an edition's valid ballots, as they are at one moment. */
+  listTallies(editionId: string): Promise<Tallies> {
+    const bind = [editionId];
     return this.db.transact(async (transaction) => {
       await this.db.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ", [], transaction);
-      const prompt = await this.db.select(PromptTally, promptTallies(versions), bind, transaction);
-      const voter = await this.db.select(VoterTally, voterTallies(versions), bind, transaction);
-      const cell = await this.db.select(CellTally, cellTallies(versions), bind, transaction);
+      const prompt = await this.db.select(PromptTally, PROMPT_TALLIES, bind, transaction);
+      const voter = await this.db.select(VoterTally, VOTER_TALLIES, bind, transaction);
+      const cell = await this.db.select(CellTally, CELL_TALLIES, bind, transaction);
       return { prompt, voter, cell };
     });
   }
@@ -63,24 +53,24 @@ export class StandingsRepository {
   }
 
   /** The panels that the ballots come from. */
-  listSources({ editionId, kind }: Scope) {
-    return this.db.select(SourceRow, SOURCES, [editionId, kind]);
+  listSources(editionId: string) {
+    return this.db.select(SourceRow, SOURCES, [editionId]);
   }
 
   /** Ballots that do not count because a take was redone or another model answered. */
-  async countSetAside({ editionId, kind }: Scope): Promise<number> {
-    const [row] = await this.db.select(z.object({ n: z.int() }), SET_ASIDE, [editionId, kind]);
+  async countSetAside(editionId: string): Promise<number> {
+    const [row] = await this.db.select(z.object({ n: z.int() }), SET_ASIDE, [editionId]);
     return row!.n;
   }
 
   /** Keeps what the ballots came to. The same input and method are kept once; of those of one minute, the last. */
   keepSnapshot(snapshot: Snapshot): Promise<void> {
     const { RatingSnapshot } = this.db.models;
-    const { editionId, kind, methodVersion } = snapshot;
+    const { editionId, methodVersion } = snapshot;
     return this.db.transact(async (transaction) => {
       const thisMinute = new Date(Math.floor(Date.now() / 60_000) * 60_000);
       await RatingSnapshot.destroy({
-        where: { editionId, kind, methodVersion, countedAt: { [Op.gte]: thisMinute } },
+        where: { editionId, kind: null, methodVersion, countedAt: { [Op.gte]: thisMinute } },
         transaction,
       });
       await RatingSnapshot.bulkCreate([snapshot], { ignoreDuplicates: true, transaction });

@@ -1,21 +1,25 @@
 import { API } from "@tourney/core/contract";
 import { Router } from "express";
-import { type Feeds, standingsSubject } from "../feed/feeds.js";
+import { KeptAnswers } from "../changes/kept-answers.js";
+import type { Feeds } from "../feed/feeds.js";
 import { parseInput } from "../http/parse-input.js";
 import { register, requireLead } from "../http/register.js";
 import type { StandingsService } from "./service.js";
 
 export function standingsRoutes({ standings, feeds }: { standings: StandingsService; feeds: Feeds }): Router {
   const router = Router();
+  const kept = new KeptAnswers(feeds.changes);
   register(router, API.getStandings, ({ params, query }) => standings.getStandings(params.editionId, query));
+  register(router, API.getStandingsBasis, ({ params }) => standings.getBasis(params.editionId), kept);
   register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId));
+  register(router, API.listViews, ({ params }) => standings.listViews(params.editionId));
+  register(router, API.keepView, ({ params, body }) => standings.keepView(params.editionId, body));
+  register(router, API.removeView, ({ params }) => standings.removeView(params.viewId));
   // Server-sent events: not an operation with one answer, so not in the catalogue.
   router.get("/api/editions/:editionId/standings/events", (request, response) => {
     requireLead(request);
-    const { params, query } = API.getStandings;
-    const { editionId } = parseInput(params, request.params, "The address");
-    const { kind, versions } = parseInput(query, request.query, "The query");
-    feeds.standings.subscribe(standingsSubject(editionId, { kind: kind ?? null, versions }), response);
+    const { editionId } = parseInput(API.getStandings.params, request.params, "The address");
+    feeds.standings.subscribe(editionId, response);
   });
   return router;
 }

@@ -1,13 +1,26 @@
-import type { Kind, PromptRatings, Standings } from "@tourney/core/contract";
+import {
+  EVERYTHING,
+  type PromptRatings,
+  type Standings,
+  type StandingsBasis,
+  type StandingsView,
+  type StandingsViewInput,
+  type WhatCounts,
+} from "@tourney/core/contract";
+import { TourneyError } from "@tourney/core/errors";
+import { countBasis, isEverything, judgeBallots, prepareBasis } from "@tourney/core/standings";
 import { cached } from "../cached.js";
 import type { SuiteService } from "../suites/service.js";
 import type { WallService } from "../wall/service.js";
-import type { Versions } from "../wall/wall-queries.sql.js";
+import type { BasisRepository } from "./basis-repository.js";
 import { countByPrompt, countStandings, digestTallies } from "./count-standings.js";
-import type { Scope, StandingsRepository, Tallies } from "./repository.js";
+import type { StandingsRepository, Tallies } from "./repository.js";
+import type { ViewRepository } from "./view-repository.js";
 
 interface StandingsDeps {
   standings: StandingsRepository;
+  basis: BasisRepository;
+  views: ViewRepository;
   suites: SuiteService;
   wall: WallService;
 }
@@ -18,97 +31,147 @@ type Rated = ReturnType<typeof countStandings> & { digest: string; countedAt: st
 const FIT_MS = 1000;
 /** At most one part in this many of the time is spent on it. */
 const SPARING = 40;
-/** Results kept in memory: a few editions by kind and by versions. */
-const MOST_RATED = 50;
-
-/** What standings are asked for: an edition, one kind of prompt or all, entrants as they are set up now or all versions. */
-export interface StandingsQuery {
-  kind?: Kind | null | undefined;
-  versions?: Versions;
-}
+/** Results kept in memory, by edition. */
+const MOST_RATED = 20;
 
 /**
  * Ratings by the counts of the ballots. The counts are read each time, which costs the same however many ballots there are; the fit is
- * made anew only when they have changed, and then kept as a snapshot.
+ * made anew only when they have changed, and then kept as a snapshot. Where some ballots do not count, or count otherwise, all of them are read.
  */
-export function createStandingsService({ standings, suites, wall }: StandingsDeps) {
+export function createStandingsService({ standings, basis, views, suites, wall }: StandingsDeps) {
   const rated = new Map<string, Rated>();
 
-  function remember(key: string, fresh: Rated): void {
-    rated.delete(key);
-    rated.set(key, fresh);
+  function remember(editionId: string, fresh: Rated): void {
+    rated.delete(editionId);
+    rated.set(editionId, fresh);
     for (const oldest of rated.keys()) if (rated.size > MOST_RATED) rated.delete(oldest);
   }
 
-  async function rate(scope: Scope): Promise<Rated> {
-    const { editionId, kind, versions } = scope;
+  async function rate(editionId: string): Promise<Rated> {
     const [{ competitors }, tallies] = await Promise.all([
-      wall.listFigures(editionId, { kind, versions }),
-      standings.listTallies(scope),
+      wall.listFigures(editionId),
+      standings.listTallies(editionId),
     ]);
-    const key = `${editionId} ${kind ?? ""} ${versions}`;
     const digest = digestTallies(tallies);
-    const last = rated.get(key);
+    const last = rated.get(editionId);
     const isSameList = competitors.every(({ version }, index) => last?.numberOf.get(version.id) === index);
     if (last?.digest === digest && isSameList && last.numberOf.size === competitors.length) {
       const rows = last.counted.rows.map((row) => ({ ...row, ...competitors[last.numberOf.get(row.version.id)!]! }));
       return { ...last, counted: { ...last.counted, rows } };
     }
     const fresh = { ...countStandings(competitors, tallies), tallies, digest, countedAt: new Date().toISOString() };
-    remember(key, fresh);
-    if (versions === "present") await keepSnapshot(scope, fresh);
+    remember(editionId, fresh);
+    await keepSnapshot(editionId, fresh);
     return fresh;
   }
 
-  async function keepSnapshot({ editionId, kind }: Scope, { counted, digest: inputDigest }: Rated): Promise<void> {
+  async function keepSnapshot(editionId: string, { counted, digest: inputDigest }: Rated): Promise<void> {
     const { methodVersion, ballots, rows, side } = counted;
     if (ballots === 0) return;
     const ratings = rows.map(({ entrant, rating, halfWidth, rankRange }) => ({
       entrantId: entrant.id,
       ...{ rating, halfWidth, rankRange },
     }));
-    await standings.keepSnapshot({ editionId, kind, methodVersion, inputDigest, ballots, ratings: { ratings, side } });
+    await standings.keepSnapshot({ editionId, methodVersion, inputDigest, ballots, ratings: { ratings, side } });
   }
 
+  /** @throws TourneyError NOT_FOUND when the edition is not there. */
+  async function readBasis(
+    editionId: string,
+    { withIds = false }: { withIds?: boolean } = {},
+  ): Promise<{ basis: StandingsBasis; ballotIds: string[] }> {
+    const [edition, { competitors }, tallies, formerVersions, setAside] = await Promise.all([
+      suites.getEdition(editionId),
+      wall.listFigures(editionId, { versions: "all" }),
+      wall.tallyByPrompt(editionId),
+      wall.countFormerVersions(editionId),
+      standings.countSetAside(editionId),
+    ]);
+    const readAt = new Date().toISOString();
+    const versionIds = competitors.map(({ version }) => version.id);
+    const { ballotIds, ...read } = await basis.read(editionId, versionIds, { withIds });
+    const promptNumber = new Map(read.prompts.map(({ id }, index) => [id, index]));
+    const competitorNumber = new Map(competitors.map(({ version }, index) => [version.id, index]));
+    const cells = tallies.filter(
+      ({ promptId, versionId }) => promptNumber.has(promptId) && competitorNumber.has(versionId),
+    );
+    const found: StandingsBasis = {
+      edition: { ...edition, promptCount: edition.prompts.length },
+      ...read,
+      competitors: competitors.map(({ entrant, version }) => ({ entrant, version })),
+      cells: {
+        prompt: cells.map(({ promptId }) => promptNumber.get(promptId)!),
+        competitor: cells.map(({ versionId }) => competitorNumber.get(versionId)!),
+        pages: cells.map(({ pages }) => pages),
+        none: cells.map(({ none }) => none),
+        owed: cells.map(({ owed }) => owed),
+        clean: cells.map(({ clean }) => clean),
+        tried: cells.map(({ tried }) => tried),
+        costed: cells.map(({ costed }) => costed),
+        costUsd: cells.map(({ costUsd }) => costUsd),
+        totalsMs: cells.map(({ totalsMs }) => [...totalsMs]),
+      },
+      ...{ formerVersions, setAside, readAt },
+    };
+    return { basis: found, ballotIds };
+  }
+
+  const getBasis = async (editionId: string): Promise<StandingsBasis> => (await readBasis(editionId)).basis;
+
   return {
-    async getStandings(
-      editionId: string,
-      { kind = null, versions = "present" }: StandingsQuery = {},
-    ): Promise<Standings> {
-      const scope = { editionId, kind, versions };
+    getBasis,
+    /** @throws TourneyError NOT_FOUND when the edition is not there. */
+    async listViews(editionId: string): Promise<StandingsView[]> {
+      await suites.getEdition(editionId);
+      return views.list(editionId);
+    },
+    /** @throws TourneyError NOT_FOUND when the edition is not there, CONFLICT when the name is taken. */
+    async keepView(editionId: string, input: StandingsViewInput): Promise<StandingsView> {
+      await suites.getEdition(editionId);
+      const kept = await views.keep(editionId, input);
+      if (kept !== null) return kept;
+      throw new TourneyError("CONFLICT", {
+        message: `There is a view “${input.name}” already.`,
+        reason: "A view is found by its name.",
+        remedy: "Choose another name, or remove that view first.",
+      });
+    },
+    removeView: async (viewId: string) => ({ removed: await views.remove(viewId) }),
+    /** The ballots that count by some choice, each with its lean as it is counted. */
+    async listCounted(editionId: string, counts: WhatCounts): Promise<Map<string, number>> {
+      const { basis: found, ballotIds } = await readBasis(editionId, { withIds: true });
+      const leanOf = judgeBallots(prepareBasis(found), counts);
+      const leans = ballotIds.map((id, place) => [id, leanOf(place)] as const);
+      return new Map(leans.filter(([, lean]) => !Number.isNaN(lean)));
+    },
+    /** @throws TourneyError NOT_FOUND when the edition is not there. */
+    async getStandings(editionId: string, counts: WhatCounts = EVERYTHING): Promise<Standings> {
+      if (!isEverything(counts)) return countBasis(prepareBasis(await getBasis(editionId)), counts).standings;
       const [edition, { counted, countedAt }, sources, formerVersions, setAside] = await Promise.all([
         suites.getEdition(editionId),
-        rate(scope),
-        standings.listSources(scope),
+        rate(editionId),
+        standings.listSources(editionId),
         wall.countFormerVersions(editionId),
-        standings.countSetAside(scope),
+        standings.countSetAside(editionId),
       ]);
       const summary = { ...edition, promptCount: edition.prompts.length };
-      return { edition: summary, kind, versions, ...counted, sources, formerVersions, setAside, countedAt };
+      return { edition: summary, counts, ...counted, sources, formerVersions, setAside, countedAt };
     },
     /** Ratings on each prompt: asked for with the wall, which is looked at all the time. */
     getPromptRatings: cached(
       async (editionId: string): Promise<PromptRatings> => {
-        const [{ numberOf, tallies, fit, counted }, prompts] = await Promise.all([
-          rate({ editionId, kind: null, versions: "present" }),
-          standings.listWordedPrompts(editionId),
-        ]);
-        return {
-          overall: counted.rows.map(({ version, rating }) => ({ versionId: version.id, rating })),
-          ...countByPrompt({ fit, numberOf }, tallies, prompts),
-        };
+        const [found, prompts] = await Promise.all([rate(editionId), standings.listWordedPrompts(editionId)]);
+        return countByPrompt(found, found.tallies, prompts);
       },
       { keyOf: (editionId) => editionId, keptMs: FIT_MS, sparing: SPARING },
     ),
     /** The fit of an edition's ballots so far, for choosing the next bout, and how it numbers the versions. */
     getFit: cached(
-      (editionId: string): Promise<Pick<Rated, "fit" | "numberOf">> =>
-        rate({ editionId, kind: null, versions: "present" }),
-      {
-        keyOf: (editionId) => editionId,
-        keptMs: FIT_MS,
-        sparing: SPARING,
+      async (editionId: string) => {
+        const { rated: found, numberOf } = await rate(editionId);
+        return { fit: found.fit, numberOf };
       },
+      { keyOf: (editionId) => editionId, keptMs: FIT_MS, sparing: SPARING },
     ),
   };
 }

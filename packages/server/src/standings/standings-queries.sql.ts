@@ -1,7 +1,6 @@
 import { BrokenRule, Kind, UndeliveredRule } from "@tourney/core/contract";
 import * as z from "zod";
 import { isoDate } from "../db/row.js";
-import type { Versions } from "../wall/wall-queries.sql.js";
 
 const sides = { leftVersionId: z.uuid(), rightVersionId: z.uuid(), lean: z.int(), n: z.int() };
 export const PromptTally = z.object({
@@ -16,32 +15,26 @@ export const CellTally = z.object({ ...sides, voterId: z.uuid(), wordingId: z.uu
 
 const SIDES = `t.left_version_id AS "leftVersionId", t.right_version_id AS "rightVersionId", t.lean`;
 
-/** Ballots on entrants as they are set up now, or on all versions they had. */
-const OF_VERSIONS: Readonly<Record<Versions, string>> = {
-  present:
-    "JOIN entrants nl ON nl.version_id = t.left_version_id JOIN entrants nr ON nr.version_id = t.right_version_id",
-  all: "",
-};
+/** Counts of table `t` for the wordings of edition $1, of entrants as they are set up now. */
+const OF_EDITION = `
+  JOIN prompts q ON q.wording_id = t.wording_id
+  JOIN entrants nl ON nl.version_id = t.left_version_id JOIN entrants nr ON nr.version_id = t.right_version_id
+  WHERE t.n > 0 AND q.edition_id = $1`;
 
-/** Counts of table `t` for the wordings of edition $1, of one kind of prompt ($2) or of all. */
-const ofEdition = (versions: Versions) =>
-  `JOIN prompts q ON q.wording_id = t.wording_id ${OF_VERSIONS[versions]}
-   WHERE t.n > 0 AND q.edition_id = $1 AND ($2::text IS NULL OR q.kind = $2)`;
-
-export const promptTallies = (versions: Versions) => `
+export const PROMPT_TALLIES = `
   SELECT t.wording_id AS "wordingId", ${SIDES}, t.n, t.left_failures AS "leftFailures", t.right_failures AS "rightFailures",
     t.sample_n AS "sampleN"
-  FROM wording_tallies t ${ofEdition(versions)} ORDER BY q.position, t.left_version_id, t.right_version_id, t.lean`;
+  FROM wording_tallies t ${OF_EDITION} ORDER BY q.position, t.left_version_id, t.right_version_id, t.lean`;
 
-export const voterTallies = (versions: Versions) => `
+export const VOTER_TALLIES = `
   SELECT t.voter_id AS "voterId", ${SIDES}, sum(t.n)::int AS n
-  FROM voter_tallies t ${ofEdition(versions)}
+  FROM voter_tallies t ${OF_EDITION}
   GROUP BY t.voter_id, t.left_version_id, t.right_version_id, t.lean ORDER BY 1, 2, 3, 4`;
 
 /** Of voters with several ballots on one wording. */
-export const cellTallies = (versions: Versions) => `
+export const CELL_TALLIES = `
   SELECT t.voter_id AS "voterId", t.wording_id AS "wordingId", ${SIDES}, t.n
-  FROM voter_wording_tallies c JOIN voter_tallies t ON t.wording_id = c.wording_id AND t.voter_id = c.voter_id ${ofEdition(versions)} AND c.n > 1
+  FROM voter_wording_tallies c JOIN voter_tallies t ON t.wording_id = c.wording_id AND t.voter_id = c.voter_id ${OF_EDITION} AND c.n > 1
   ORDER BY 1, 2, 3, 4, 5`;
 
 export const SourceRow = z.object({
@@ -56,18 +49,18 @@ export const SourceRow = z.object({
   undeliveredRule: UndeliveredRule,
 });
 
-/** The panels whose ballots count for the wordings of edition $1 and kind $2, with when they were cast. */
+/** The panels whose ballots count for the wordings of edition $1, with when they were cast. */
 export const SOURCES = `
   SELECT p.id AS "panelId", p.title, d.number AS edition, count(*)::int AS ballots, (count(*) FILTER (WHERE o.is_automatic))::int AS unseen,
     min(b.cast_at) AS "firstAt", max(b.cast_at) AS "lastAt", p.broken_rule AS "brokenRule", p.undelivered_rule AS "undeliveredRule"
   FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
     JOIN voters v ON v.id = o.voter_id AND v.left_out_at IS NULL JOIN panels p ON p.id = v.panel_id JOIN editions d ON d.id = p.edition_id
-  WHERE q.edition_id = $1 AND ($2::text IS NULL OR q.kind = $2) GROUP BY p.id, d.number ORDER BY min(b.cast_at)`;
+  WHERE q.edition_id = $1 GROUP BY p.id, d.number ORDER BY min(b.cast_at)`;
 
-/** Ballots on the wordings of edition $1 and kind $2 that were set aside. */
+/** Ballots on the wordings of edition $1 that were set aside. */
 export const SET_ASIDE = `
   SELECT count(*)::int AS n FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id
-  WHERE q.edition_id = $1 AND ($2::text IS NULL OR q.kind = $2) AND b.voided_by IN ('redo', 'mismatch')`;
+  WHERE q.edition_id = $1 AND b.voided_by IN ('redo', 'mismatch')`;
 
 export const WordedPrompt = z.object({
   promptId: z.uuid(),

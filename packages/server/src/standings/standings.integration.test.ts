@@ -1,5 +1,7 @@
-import { type Edition, Standings } from "@tourney/core/contract";
+import { type Edition, EVERYTHING, Standings, StandingsBasis } from "@tourney/core/contract";
 import { rateBallots } from "@tourney/core/ratings";
+import { countBasis, prepareBasis } from "@tourney/core/standings";
+import { finish } from "@tourney/core/steps";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import * as z from "zod";
 import { Client } from "../../test-support/client.js";
@@ -42,6 +44,11 @@ const listBallots = () =>
        JOIN entries er ON er.id = o.right_entry_id JOIN generations gr ON gr.id = er.generation_id
      WHERE b.voided_at IS NULL`,
   );
+/** Numbers to nine digits: sums of the same numbers in another order differ in the last ones. */
+const roundAll = (value: object): unknown =>
+  JSON.parse(
+    JSON.stringify(value, (_, item: unknown) => (typeof item === "number" ? Number(item.toPrecision(9)) : item)),
+  );
 const getStandings = () => server.services.standings.getStandings(edition.id);
 
 describe("the standings", () => {
@@ -60,7 +67,7 @@ describe("the standings", () => {
       left: ballots.map(({ left }) => entrants.indexOf(left)),
       right: ballots.map(({ right }) => entrants.indexOf(right)),
       outcome: ballots.map(({ lean }) => lean + 3),
-    });
+    }).ratings;
     expect([standings.voters, standings.prompts]).toEqual([direct.clusters.voters, direct.clusters.prompts]);
     standings.rows.forEach(({ rating, halfWidth, rankRange, ballots: own, worksShare }, row) => {
       const expected = direct.entrants[row]!;
@@ -73,6 +80,68 @@ describe("the standings", () => {
       ]);
       expect(worksShare).toBeCloseTo(shown.filter(Boolean).length / shown.length, 9);
     });
+  });
+
+  it("come to the same where all ballots are read, and to what is left where some do not count", async () => {
+    const basis = StandingsBasis.parse(await server.services.standings.getBasis(edition.id));
+    const [shown, shownByPrompt] = [
+      Standings.parse(await getStandings()),
+      await server.services.standings.getPromptRatings(edition.id),
+    ];
+    const { standings, ratePrompts } = countBasis(prepareBasis(basis), EVERYTHING);
+    const sources = shown.sources.map((source) => ({
+      ...source,
+      firstAt: source.firstAt.replace(/\d{3}Z/, "000Z"),
+      lastAt: source.lastAt.replace(/\d{3}Z/, "000Z"),
+    }));
+    expect(roundAll({ ...standings, countedAt: "" })).toEqual(roundAll({ ...shown, sources, countedAt: "" }));
+    expect(roundAll(finish(ratePrompts()))).toEqual(roundAll(shownByPrompt));
+
+    const ballots = await listBallots();
+    const voter = ballots[0]!.voter;
+    const one = await server.services.standings.getStandings(edition.id, {
+      ...EVERYTHING,
+      prompt: ["one", "two"],
+      without: [voter],
+    });
+    const kept = new Set(edition.prompts.flatMap(({ id, key }) => (key === "three" ? [] : [id])));
+    const left = ballots.filter((ballot) => kept.has(ballot.prompt) && ballot.voter !== voter);
+    expect([one.ballots, one.prompts]).toEqual([left.length, 2]);
+    expect(one.rows[0]!.delivery).toEqual({ pages: 2, none: 0, owed: 0 });
+    expect(one.sources.map((source) => source.ballots)).toEqual([left.length]);
+  });
+
+  it("can let a page that shows nothing lose, or leave it out, however people voted", async () => {
+    const ballots = await listBallots();
+    const broken = ballots[0]!.left;
+    await server.db.execute(
+      `UPDATE renders r SET recording = jsonb_set(recording, '{findings}', '[{"rule": "blank"}]') FROM entries e, generations g
+       WHERE e.id = r.entry_id AND g.id = e.generation_id AND g.entrant_id = $1`,
+      [broken],
+    );
+    const own = ballots.filter(({ left, right }) => left === broken || right === broken).length;
+    const get = (rule: "lose" | "leave_out") =>
+      server.services.standings.getStandings(edition.id, { ...EVERYTHING, broken: rule });
+    const [lose, leftOut] = [await get("lose"), await get("leave_out")];
+    expect(lose.ballots).toBe(ballots.length);
+    expect(leftOut.ballots).toBe(ballots.length - own);
+    const place = lose.rows.findIndex(({ entrant }) => entrant.id === broken);
+    expect(place).toBe(ENTRANTS.length - 1);
+    expect(lose.headToHead[place]!.every(({ ballots: n, share }) => n === 0 || share === 0)).toBe(true);
+    await server.db.execute("UPDATE renders SET recording = jsonb_set(recording, '{findings}', '[]')");
+  });
+
+  it("can be looked at again under a name that is given to what counts", async () => {
+    const { standings } = server.services;
+    const counts = { ...EVERYTHING, kind: ["game" as const], broken: "lose" as const };
+    const view = await standings.keepView(edition.id, { name: "Games, strictly", counts });
+    expect(view.counts).toEqual(counts);
+    await expect(standings.keepView(edition.id, { name: "Games, strictly", counts: EVERYTHING })).rejects.toThrow(
+      "There is a view “Games, strictly” already.",
+    );
+    expect(await standings.listViews(edition.id)).toEqual([view]);
+    expect(await standings.removeView(view.id)).toEqual({ removed: true });
+    expect(await standings.listViews(edition.id)).toEqual([]);
   });
 
   it("come with ratings on each prompt, which count every ballot on both its sides", async () => {

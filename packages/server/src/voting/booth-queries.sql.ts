@@ -38,9 +38,6 @@ export const BallotRow = z.object({
 });
 export type BallotRow = z.infer<typeof BallotRow>;
 
-/** Findings of a recording that show nothing. */
-const BROKEN_FINDINGS = "'blank', 'crashed', 'hung'";
-
 /** Bouts that a voter has answered, whether or not their ballots still count; without those that the voter took back. */
 const DONE = `(SELECT count(*)::int FROM bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_by IS DISTINCT FROM 'voter'
   WHERE o.voter_id = v.id AND NOT o.is_automatic)`;
@@ -63,8 +60,7 @@ export const CANDIDATES = `
       JOIN entrants n ON n.version_id = g.version_id JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
       LEFT JOIN LATERAL (SELECT md5((SELECT string_agg(f->>'sha256', '' ORDER BY (f->>'atMs')::int)
           FROM jsonb_array_elements(r.recording->'frames') f)) AS likeness,
-        r.recording->>'outcome' IN ('crashed', 'hung', 'memory', 'failed') OR EXISTS (
-          SELECT FROM jsonb_array_elements(r.recording->'findings') f WHERE f->>'rule' IN (${BROKEN_FINDINGS}) AND f->>'followsFrom' IS NULL) AS broken,
+        r.shows_nothing AS broken,
         (SELECT jsonb_agg(f->>'message') FROM jsonb_array_elements(r.recording->'findings') f WHERE f->>'rule' = 'needs_device') AS needs
         FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded'
         ORDER BY r.recipe_digest = q.recipe_digest DESC, r.number DESC LIMIT 1) s ON true

@@ -1,9 +1,9 @@
-import type { Kind } from "@tourney/core/contract";
 import { REPLANNABLE } from "@tourney/core/generation";
 import type { Database } from "../db/connection.js";
 import {
   CellFacts,
   CellRow,
+  CELLS_BY_PROMPT,
   cellsOfTake,
   COUNT_ROUNDS,
   countedCells,
@@ -11,6 +11,7 @@ import {
   FormerRow,
   GRID,
   GridRow,
+  PromptCellFacts,
   RoundsRow,
   STRIP,
   StripRow,
@@ -39,8 +40,13 @@ export class WallRepository {
     return row && (row.frames ?? []);
   }
 
-  listFacts(editionId: string, { kind, versions }: { kind: Kind | null; versions: Versions }): Promise<CellFacts[]> {
-    return this.db.select(CellFacts, countedCells(versions), [editionId, kind]);
+  listFacts(editionId: string, versions: Versions): Promise<CellFacts[]> {
+    return this.db.select(CellFacts, countedCells(versions), [editionId]);
+  }
+
+  /** Of all versions, on each prompt. */
+  listFactsByPrompt(editionId: string): Promise<PromptCellFacts[]> {
+    return this.db.select(PromptCellFacts, CELLS_BY_PROMPT, [editionId]);
   }
 
   listFormerVersions(editionId: string) {

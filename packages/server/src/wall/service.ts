@@ -1,26 +1,22 @@
 import {
   type CellState,
   type CompetitorVersion,
-  type Delivery,
   type Entrant,
   type Grid,
-  type Kind,
   RENDERER_VERSION,
   type Strip,
   type Wall,
   type WallCell,
 } from "@tourney/core/contract";
-import { median } from "@tourney/core/stats";
+import { type CellTally, type CompetitorFigures, summarizeCells } from "@tourney/core/standings";
 import type { EntrantService } from "../entrants/service.js";
 import type { SuiteService } from "../suites/service.js";
 import { noSuchEntry } from "../entries/no-such-entry.js";
 import type { WallRepository } from "./repository.js";
-import type { CellFacts, CellRow, CellStanding, FormerRow, Versions } from "./wall-queries.sql.js";
-
-type EntrantFigures = Pick<Wall["entrants"][number], "cleanShare" | "medianTotalMs" | "costPerEntryUsd" | "delivery">;
+import type { CellFacts, CellRow, CellStanding, FormerRow, PromptCellFacts, Versions } from "./wall-queries.sql.js";
 
 /** What has a column and a rating of its own: an entrant as it is set up now, or an older version of it. */
-export interface Competitor extends EntrantFigures {
+export interface Competitor extends CompetitorFigures {
   entrant: Entrant;
   version: CompetitorVersion;
 }
@@ -99,38 +95,32 @@ function describeRecorded({
 }
 
 /** The figures of an entrant's first shots, from its counted cells. */
-export function summarizeEntrant(facts: readonly CellFacts[]): EntrantFigures {
-  const count = (wanted: (fact: CellFacts) => boolean) =>
-    facts.reduce((sum, fact) => sum + (wanted(fact) ? fact.cells : 0), 0);
-  const clean = count(
-    ({ renderState, hasError, verdict, isHelped }) =>
-      renderState === "recorded" && verdict === "ok" && !hasError && !isHelped,
-  );
-  const tried = count(
-    ({ state, verdict, renderState }) =>
-      state === "answered" &&
-      (renderState === "recorded" || (verdict !== null && verdict !== "ok" && verdict !== "truncated")),
-  );
-  const costed = facts.reduce((sum, fact) => sum + fact.costed, 0);
-  return {
-    delivery: countDelivery(facts),
-    cleanShare: tried === 0 ? null : clean / tried,
-    medianTotalMs: median(facts.flatMap(({ totalsMs }) => totalsMs)),
-    costPerEntryUsd: costed === 0 ? null : facts.reduce((sum, { costUsd }) => sum + (costUsd ?? 0), 0) / costed,
-  };
-}
+export const summarizeEntrant = (facts: readonly CellFacts[]): CompetitorFigures => summarizeCells([tallyCells(facts)]);
 
 /** Every planned place ends in a page, in none by the model's doing, or in none by the host's. What is on its way is none of these yet. */
-export function countDelivery(facts: readonly CellFacts[]): Delivery {
-  const delivery = { pages: 0, none: 0, owed: 0 };
-  for (const { state, outcome, verdict, hasPage, cells } of facts) {
-    const isOwed = state === "failed" || state === "cancelled" || state === "held" || outcome === "untaken";
-    if (isOwed) delivery.owed += cells;
-    else if (state !== "answered" || verdict === null) continue;
-    else if (hasPage) delivery.pages += cells;
-    else delivery.none += cells;
-  }
-  return delivery;
+export function tallyCells(facts: readonly CellFacts[]): CellTally {
+  const count = (wanted: (fact: CellFacts) => boolean) =>
+    facts.reduce((sum, fact) => sum + (wanted(fact) ? fact.cells : 0), 0);
+  const isOwed = ({ state, outcome }: CellFacts) =>
+    state === "failed" || state === "cancelled" || state === "held" || outcome === "untaken";
+  const isThere = (fact: CellFacts) => !isOwed(fact) && fact.state === "answered" && fact.verdict !== null;
+  return {
+    pages: count((fact) => isThere(fact) && fact.hasPage),
+    none: count((fact) => isThere(fact) && !fact.hasPage),
+    owed: count(isOwed),
+    clean: count(
+      ({ renderState, hasError, verdict, isHelped }) =>
+        renderState === "recorded" && verdict === "ok" && !hasError && !isHelped,
+    ),
+    tried: count(
+      ({ state, verdict, renderState }) =>
+        state === "answered" &&
+        (renderState === "recorded" || (verdict !== null && verdict !== "ok" && verdict !== "truncated")),
+    ),
+    costed: facts.reduce((sum, fact) => sum + fact.costed, 0),
+    costUsd: facts.reduce((sum, { costUsd }) => sum + (costUsd ?? 0), 0),
+    totalsMs: facts.flatMap(({ totalsMs }) => totalsMs),
+  };
 }
 
 interface WallDeps {
@@ -140,14 +130,14 @@ interface WallDeps {
 }
 
 export function createWallService({ wall, suites, entrants }: WallDeps) {
-  /** Every take's facts, and each competitor with the figures that follow from them, those of one kind of prompt or of all. */
+  /** Every take's facts, and each competitor with the figures that follow from them. */
   async function listFigures(
     editionId: string,
-    { kind = null, versions = "present" }: { kind?: Kind | null; versions?: Versions } = {},
+    { versions = "present" }: { versions?: Versions } = {},
   ): Promise<{ facts: CellFacts[]; competitors: Competitor[] }> {
     const [all, facts, former] = await Promise.all([
       entrants.list(),
-      wall.listFacts(editionId, { kind, versions }),
+      wall.listFacts(editionId, versions),
       versions === "all" ? wall.listFormerVersions(editionId) : [],
     ]);
     const byVersion = new Map<string, CellFacts[]>();
@@ -159,8 +149,22 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
     );
     return { facts, competitors };
   }
+  /** How the first shots of each version on each prompt ended. */
+  async function tallyByPrompt(editionId: string) {
+    const byPlace = new Map<string, PromptCellFacts[]>();
+    for (const fact of await wall.listFactsByPrompt(editionId)) {
+      const place = `${fact.promptId} ${fact.versionId}`;
+      byPlace.set(place, [...(byPlace.get(place) ?? []), fact]);
+    }
+    return [...byPlace.values()].map((facts) => {
+      const { promptId, versionId } = facts[0]!;
+      return { promptId, versionId, ...tallyCells(facts) };
+    });
+  }
+
   return {
     listFigures,
+    tallyByPrompt,
     countFormerVersions: async (editionId: string) => (await wall.listFormerVersions(editionId)).length,
     async getWall(
       editionId: string,

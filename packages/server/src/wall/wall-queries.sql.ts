@@ -26,6 +26,8 @@ export const CellFacts = z.object({
 });
 /** The cells of a version that have come equally far, counted: few rows, however large the wall. */
 export type CellFacts = z.infer<typeof CellFacts>;
+export const PromptCellFacts = CellFacts.extend({ promptId: z.uuid() });
+export type PromptCellFacts = z.infer<typeof PromptCellFacts>;
 
 export const CellRow = z.object({
   ...standing,
@@ -117,12 +119,19 @@ export const COUNT_ROUNDS = `
   WHERE q.edition_id = $1 AND g.superseded_at IS NULL`;
 export const RoundsRow = z.object({ rounds: z.int() });
 
-/** The first shots of every take, of one kind of prompt ($2) or of all, counted by version and by how far they have come. */
-export const countedCells = (versions: Versions) => `
-  SELECT "versionId", state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "isHelped", count(*)::int AS cells,
+const COUNTED_CELLS = `state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "isHelped", count(*)::int AS cells,
     max(take) AS takes, sum(cost) AS "costUsd", count(cost)::int AS costed,
-    coalesce(array_agg("totalMs") FILTER (WHERE "totalMs" IS NOT NULL), '{}') AS "totalsMs"
-  FROM (${selectCells(FACTS, versions, { where: "g.round = 0 AND ($2::text IS NULL OR q.kind = $2)" })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9`;
+    coalesce(array_agg("totalMs") FILTER (WHERE "totalMs" IS NOT NULL), '{}') AS "totalsMs"`;
+
+/** The first shots of every take, counted by version and by how far they have come. */
+export const countedCells = (versions: Versions) => `
+  SELECT "versionId", ${COUNTED_CELLS}
+  FROM (${selectCells(FACTS, versions, { where: "g.round = 0" })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9`;
+
+/** The same of all versions, on each prompt. */
+export const CELLS_BY_PROMPT = `
+  SELECT "promptId", "versionId", ${COUNTED_CELLS}
+  FROM (${selectCells(`q.id AS "promptId", ${FACTS}`, "all", { where: "g.round = 0" })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10`;
 
 /** Versions with an answer to a wording of edition $1 that are no entrant's present one. */
 export const FORMER_VERSIONS = `

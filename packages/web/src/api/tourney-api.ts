@@ -60,6 +60,7 @@ export const TAGS = [
   "Standings",
   "Sheet",
   "Judging",
+  "View",
 ] as const;
 
 /** The one API slice. Features add their endpoints to it. */

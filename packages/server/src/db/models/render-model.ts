@@ -20,6 +20,8 @@ export interface RenderModel extends Model<InferAttributes<RenderModel>, InferCr
   createdAt: CreationOptional<Date>;
   finishedAt: CreationOptional<Date | null>;
   recipeDigest: string;
+  /** Whether its page is blank, crashed or hung; the database computes it from the recording. */
+  showsNothing: CreationOptional<boolean | null>;
 }
 
 export const defineRender = (sequelize: Sequelize) =>
@@ -33,4 +35,5 @@ export const defineRender = (sequelize: Sequelize) =>
     createdAt: byDefault(DataTypes.DATE, literal("now()")),
     finishedAt: optional(DataTypes.DATE),
     recipeDigest: required(DataTypes.TEXT),
+    showsNothing: optional(DataTypes.BOOLEAN),
   });

@@ -1,6 +1,5 @@
 import type { PromptRatings, Standing, Wall } from "@tourney/core/contract";
 import { EditionLink } from "../../api/edition-links.js";
-import { useGetPromptRatingsQuery } from "../../api/ratings-api.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
 import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { count, formatShare } from "../../lib/format.js";
@@ -13,8 +12,16 @@ const HEADING = "m-0 border-b border-strong-rule pb-1.5 text-[16px]";
 const HEAD = "py-1.5 text-left text-[12px] font-medium text-soft";
 
 /** How entrants do on each kind, tag and prompt, all lines on one scale. */
-export function ByPrompt({ editionId, rows }: { editionId: string; rows: readonly Standing[] }) {
-  const { currentData: ratings } = useGetPromptRatingsQuery(editionId);
+export function ByPrompt({
+  editionId,
+  rows,
+  ratings,
+}: {
+  editionId: string;
+  rows: readonly Standing[];
+  /** Undefined while they are being computed. */
+  ratings: PromptRatings | undefined;
+}) {
   const { currentData: wall } = useGetWallQuery({ editionId, take: 1 });
   if (ratings === undefined || wall === undefined) return null;
   const all = [...ratings.prompts, ...ratings.categories].flatMap((one) => one.ratings);

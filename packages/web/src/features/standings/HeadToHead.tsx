@@ -1,4 +1,4 @@
-import type { Standings } from "@tourney/core/contract";
+import type { PromptRatings, Standings } from "@tourney/core/contract";
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
 import { nameOfCompetitor } from "../../lib/competitor-words.js";
@@ -10,7 +10,7 @@ import { PairPrompts } from "./PairPrompts.js";
 const FEW_BALLOTS = 5;
 
 /** Shares of leans between each two entrants, figures in shaded cells. */
-export function HeadToHead({ standings }: { standings: Standings }) {
+export function HeadToHead({ standings, ratings }: { standings: Standings; ratings: PromptRatings | undefined }) {
   const { edition, rows, headToHead } = standings;
   return (
     <section aria-labelledby="head-to-head" className="min-w-0">
@@ -54,7 +54,10 @@ export function HeadToHead({ standings }: { standings: Standings }) {
                     isSelf={i === j}
                     title={`${nameOfCompetitor({ entrant, version })} against ${nameOfCompetitor(rows[j])}: ${count(ballots, "ballot")}${expected === null ? "" : `, ${Math.round(expected * 100)} expected by their ratings`}`}
                   >
-                    <PairPrompts editionId={edition.id} versionIds={[version.id, rows[j]!.version.id]} />
+                    <PairPrompts
+                      {...{ editionId: edition.id, ratings }}
+                      versionIds={[version.id, rows[j]!.version.id]}
+                    />
                   </ShareCell>
                 ))}
               </tr>

@@ -1,11 +1,18 @@
+import type { PromptRatings } from "@tourney/core/contract";
 import { EditionLink } from "../../api/edition-links.js";
-import { useGetPromptRatingsQuery } from "../../api/ratings-api.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
 
 /** Where two competitors can be looked at side by side: each prompt that both have answered, with how far they are apart on it. */
-export function PairPrompts({ editionId, versionIds }: { editionId: string; versionIds: readonly [string, string] }) {
+export function PairPrompts({
+  editionId,
+  versionIds,
+  ratings,
+}: {
+  editionId: string;
+  versionIds: readonly [string, string];
+  ratings: PromptRatings | undefined;
+}) {
   const { data: wall } = useGetWallQuery({ editionId, take: 1, versions: "all" });
-  const { data: ratings } = useGetPromptRatingsQuery(editionId);
   if (wall === undefined) return <p className="m-0 px-3 text-soft">Loading …</p>;
   const entryOf = (promptId: string, versionId: string) =>
     wall.cells.find((cell) => cell.promptId === promptId && cell.versionId === versionId)?.entryId ?? null;

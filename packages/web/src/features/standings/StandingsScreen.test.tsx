@@ -1,7 +1,11 @@
+import type { StandingsBasis } from "@tourney/core/contract";
 import { screen, within } from "@testing-library/react";
-import { describe, expect, it } from "vitest";
+import userEvent from "@testing-library/user-event";
+import { type Endpoint, expose } from "comlink";
+import { describe, expect, it, vi } from "vitest";
 import { EDITION, STANDINGS } from "../../../test-support/fixtures.js";
 import { problem, renderScreen, stubServer } from "../../../test-support/render-screen.js";
+import { Counter } from "./counting/counter.js";
 import { scaleRail } from "./rail-scale.js";
 import { StandingsScreen } from "./StandingsScreen.js";
 
@@ -10,10 +14,49 @@ const show = (standings: unknown, address = "/standings") => {
   stubServer({
     "GET /api/editions": [EDITION],
     [PATH]: standings,
-    [`${PATH}?kind=app`]: { ...STANDINGS, kind: "app", ballots: 0, rows: [] },
+    [`${PATH}-views`]: [],
+    [`GET /api/editions/${EDITION.id}/prompt-ratings`]: { overall: [], prompts: [], categories: [] },
   });
-  renderScreen(<StandingsScreen />, { path: "/standings", address });
+  return renderScreen(<StandingsScreen />, { path: "/standings", address });
 };
+
+const VOTER = "00000000-0000-4000-8000-000000000077";
+const BASIS: StandingsBasis = {
+  edition: EDITION,
+  prompts: [],
+  competitors: [],
+  panels: [{ id: VOTER, title: "Friends", edition: 1, brokenRule: "pair", undeliveredRule: "lose" }],
+  voters: [{ id: VOTER, name: "Una", panel: 0, sample: true }],
+  cells: {
+    ...{ prompt: [], competitor: [], pages: [], none: [], owed: [], clean: [], tried: [], costed: [] },
+    ...{ costUsd: [], totalsMs: [] },
+  },
+  ballots: { prompt: [], voter: [], left: [], right: [], lean: [], at: [], marks: [] },
+  ...{ formerVersions: 0, setAside: 0, readAt: "2026-01-01T00:00:00.000Z" },
+};
+
+/** In place of the worker, the counter itself behind a channel; the ballots come from the test. */
+function stubWorker(basis: StandingsBasis): [asked: string[], terminated: () => boolean] {
+  const asked: string[] = [];
+  let isTerminated = false;
+  class HeldCounter extends Counter {
+    override load(address: string) {
+      asked.push(address);
+      return this.hold(basis);
+    }
+  }
+  vi.stubGlobal(
+    "Worker",
+    class {
+      constructor() {
+        const { port1, port2 } = new MessageChannel();
+        expose(new HeldCounter(), port2 as unknown as Endpoint);
+        return Object.assign(port1, { terminate: () => (isTerminated = true) });
+      }
+    },
+  );
+  return [asked, () => isTerminated];
+}
 
 describe("the standings", () => {
   it("give rank ranges, ratings with intervals and what the data do not support as a dash", async () => {
@@ -32,9 +75,30 @@ describe("the standings", () => {
     expect(await screen.findByRole("heading", { name: "No ballots yet" })).toBeTruthy();
   });
 
-  it("keep the kind in the address", async () => {
-    show(STANDINGS, "/standings?kind=app");
-    expect(await screen.findByRole("heading", { name: "No ballots on this kind" })).toBeTruthy();
+  it("count what the address says, in a worker, and say it in a sentence", async () => {
+    const [asked, terminated] = stubWorker(BASIS);
+    show(STANDINGS, "/standings?kind=app&broken=lose");
+    const status = await screen.findByText("Only ballots on apps. Pages that show nothing lose.", {}, { timeout: 9000 });
+    expect(await screen.findByRole("heading", { name: "No such ballots" })).toBeTruthy();
+    expect(asked).toEqual([`/api/editions/${EDITION.id}/standings-basis`]);
+    await userEvent.click(within(status.closest("p")!).getByRole("button", { name: "Count all again" }));
+    expect(await screen.findByRole("row", { name: /^1–2 Gorse/ })).toBeTruthy();
+    expect(terminated()).toBe(true);
+  });
+
+  it("are chosen by menus, each choice in the address", async () => {
+    stubWorker(BASIS);
+    const { router } = show(STANDINGS);
+    await userEvent.click(await screen.findByRole("button", { name: "All kinds" }));
+    await userEvent.click(screen.getByRole("checkbox", { name: "Games" }));
+    expect(router.state.location.search).toBe("?kind=game");
+    await userEvent.click(screen.getByRole("checkbox", { name: "Apps" }));
+    expect(router.state.location.search).toBe("?kind=game&kind=app");
+    await userEvent.keyboard("{Escape}");
+    await userEvent.click(screen.getByRole("button", { name: "All voters" }));
+    await userEvent.click(await screen.findByRole("checkbox", { name: "Una" }));
+    expect(router.state.location.search).toBe(`?kind=game&kind=app&without=${VOTER}`);
+    expect(await screen.findByText("Only ballots on games and apps, without one voter.")).toBeTruthy();
   });
 
   it("say what failed", async () => {

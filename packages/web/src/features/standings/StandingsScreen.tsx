@@ -1,16 +1,29 @@
-import { type Forecast, Kind, KINDS, type Standing, type Standings } from "@tourney/core/contract";
+import {
+  EVERYTHING,
+  type Forecast,
+  type PromptRatings,
+  type Standing,
+  type Standings,
+  type WhatCounts,
+} from "@tourney/core/contract";
+import { COUNTS_PARAMETERS, describeCounts, isEverything, readCounts, writeCounts } from "@tourney/core/standings";
+import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { EditionLink } from "../../api/edition-links.js";
+import { useGetPromptRatingsQuery } from "../../api/ratings-api.js";
 import { useEdition } from "../../api/use-edition.js";
 import { count, formatAgo, formatDay, formatExact } from "../../lib/format.js";
 import { BROKEN_WORDS, UNDELIVERED_WORDS } from "../../lib/broken-words.js";
 import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { useNow } from "../../lib/use-now.js";
-import { Toggle } from "../../ui/controls.js";
+import { Button } from "../../ui/controls.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { ByPrice } from "./ByPrice.js";
 import { ByPrompt } from "./ByPrompt.js";
+import { CountsBar } from "./counting/CountsBar.js";
+import { type Counted, useCounted } from "./counting/use-counted.js";
+import { Views } from "./counting/Views.js";
 import { ExportMenu } from "./ExportMenu.js";
 import { HeadToHead } from "./HeadToHead.js";
 import { SheetTallies } from "./SheetTallies.js";
@@ -31,61 +44,69 @@ export function StandingsScreen() {
 
 function EditionStandings({ editionId }: { editionId: string }) {
   const [search, setSearch] = useSearchParams();
-  const kind = Kind.safeParse(search.get("kind")).data;
-  const versions = search.get("versions") === "all" ? "all" : undefined;
-  const {
-    currentData: standings,
-    error,
-    refetch,
-  } = useGetStandingsQuery({ editionId, kind, versions }, { refetchOnMountOrArgChange: true });
-  const set = (key: string, value: string | null) =>
-    setSearch((now) => {
-      const params = new URLSearchParams(now);
-      if (value === null) params.delete(key);
-      else params.set(key, value);
-      return params;
-    });
-  const choose = (next: Kind | null) => set("kind", next);
+  const counts = readCounts(search);
+  const isAll = isEverything(counts);
+  const [isMenuOpen, setMenuOpen] = useState(false);
+  const all = useGetStandingsQuery(editionId, { refetchOnMountOrArgChange: true });
+  const ratingsOfAll = useGetPromptRatingsQuery(editionId);
+  const moved = all.currentData?.countedAt;
+  // Not before it is known how far the ballots are: they would be fetched twice.
+  const isWanted = (!isAll || isMenuOpen) && !all.isLoading;
+  const counted = useCounted(editionId, counts, { isWanted, moved });
+  const standings = isAll ? all.currentData : counted.standings;
+  const ratings = isAll ? ratingsOfAll.currentData : counted.ratings;
+  const error = isAll ? all.error : counted.error;
+  const choose = (next: WhatCounts) =>
+    setSearch(
+      (now) => {
+        const kept = [...now].filter(([name]) => !COUNTS_PARAMETERS.includes(name));
+        return new URLSearchParams([...kept, ...writeCounts(next)]);
+      },
+      { replace: true },
+    );
   return (
     <main>
       <h1 className="sr-only">Standings</h1>
       <div className="flex flex-wrap items-center gap-1.5 border-b border-rule px-4 py-2.5">
-        <Toggle pressed={kind === undefined} onClick={() => choose(null)}>
-          All kinds
-        </Toggle>
-        {Kind.options.map((option) => (
-          <Toggle key={option} pressed={kind === option} onClick={() => choose(option)}>
-            {KINDS[option].plural}
-          </Toggle>
-        ))}
-        {standings && (standings.formerVersions > 0 || versions === "all") ? (
-          <Toggle
-            className="ml-3"
-            pressed={versions === "all"}
-            title="Older set-ups of entrants as competitors of their own"
-            onClick={() => set("versions", versions === "all" ? null : "all")}
-          >
-            Older versions <span className="opacity-70">{standings.formerVersions}</span>
-          </Toggle>
-        ) : null}
-        {standings ? <Counted standings={standings} /> : null}
-        {standings && standings.ballots > 0 ? <ExportMenu {...{ editionId, kind }} /> : null}
+        <CountsBar
+          {...{ counts, choices: counted.choices, onChoose: choose, onWant: () => setMenuOpen(true) }}
+          formerVersions={all.currentData?.formerVersions ?? 0}
+        />
+        {standings ? <CountedWords standings={standings} /> : null}
+        <Views {...{ editionId, counts }} />
+        {standings && standings.ballots > 0 ? <ExportMenu {...{ editionId, counts }} /> : null}
       </div>
-      {error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : null}
+      {isAll ? null : <Choice {...{ counts, counted, onAll: () => choose(EVERYTHING) }} />}
+      {error ? <ErrorNotice error={error} {...(isAll ? { onRetry: () => void all.refetch() } : {})} /> : null}
       {standings === undefined ? (
         error ? null : (
           <Loading what="the standings" />
         )
       ) : standings.ballots === 0 ? (
-        <NoBallots isFiltered={kind !== undefined} />
+        <NoBallots isChosen={!isAll} />
       ) : (
-        <Ready standings={standings} />
+        <Ready standings={standings} ratings={ratings} />
       )}
     </main>
   );
 }
 
-function Counted({
+/** What counts where not everything does, in a sentence over the figures. */
+function Choice({ counts, counted, onAll }: { counts: WhatCounts; counted: Counted; onAll: () => void }) {
+  const { choices, isCounting } = counted;
+  const words = choices === undefined ? "Fetching the ballots …" : describeCounts(counts, choices);
+  return (
+    <p role="status" className="m-0 flex flex-wrap items-center gap-3 border-b border-rule bg-sheet px-4 py-1.5">
+      <span>{words}</span>
+      {choices === undefined || !isCounting ? null : <span className="text-soft">counting …</span>}
+      <Button compact className="ml-auto" onClick={onAll}>
+        Count all again
+      </Button>
+    </p>
+  );
+}
+
+function CountedWords({
   standings: { ballots, sampleBallots, voters, prompts, setAside, countedAt, methodVersion },
 }: {
   standings: Standings;
@@ -156,20 +177,20 @@ function Sources({ sources }: { sources: Standings["sources"] }) {
   );
 }
 
-function NoBallots({ isFiltered }: { isFiltered: boolean }) {
+function NoBallots({ isChosen }: { isChosen: boolean }) {
   return (
     <EmptyNotice
-      title={isFiltered ? "No ballots on this kind" : "No ballots yet"}
+      title={isChosen ? "No such ballots" : "No ballots yet"}
       action={<EditionLink to="/voting">Go to Voting</EditionLink>}
     >
-      {isFiltered
-        ? "Nobody has voted on prompts of this kind. Choose another, or all kinds."
+      {isChosen
+        ? "No ballot is left by what is chosen to count. Choose less, or count all again."
         : "Ratings need people's ballots. Invite a panel, and the standings move with every one that is cast."}
     </EmptyNotice>
   );
 }
 
-function Ready({ standings }: { standings: Standings }) {
+function Ready({ standings, ratings }: { standings: Standings; ratings: PromptRatings | undefined }) {
   const { side, prompts, voters, components } = standings;
   return (
     <div className="px-4 py-3">
@@ -187,13 +208,11 @@ function Ready({ standings }: { standings: Standings }) {
           : ""}
       </p>
       <div className="mt-6 grid grid-cols-[minmax(0,7fr)_minmax(0,4fr)] gap-10 max-[900px]:grid-cols-1">
-        <HeadToHead standings={standings} />
+        <HeadToHead standings={standings} ratings={ratings} />
         <Reading standings={standings} side={side} />
       </div>
       <ByPrice standings={standings} />
-      {standings.kind === null && standings.versions === "present" ? (
-        <ByPrompt editionId={standings.edition.id} rows={standings.rows} />
-      ) : null}
+      <ByPrompt editionId={standings.edition.id} rows={standings.rows} ratings={ratings} />
       <SheetTallies editionId={standings.edition.id} rows={standings.rows} />
       <Sources sources={standings.sources} />
     </div>

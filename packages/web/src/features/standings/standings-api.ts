@@ -1,32 +1,40 @@
-import { API, type Kind, Standings } from "@tourney/core/contract";
+import { API, Standings, type StandingsView, type WhatCounts } from "@tourney/core/contract";
 import { listenTo } from "../../api/listen-to.js";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
-interface StandingsArgument {
-  editionId: string;
-  kind: Kind | undefined;
-  /** Absent: entrants as they are set up now. */
-  versions: "all" | undefined;
-}
-
-export const { useGetStandingsQuery } = tourneyApi.injectEndpoints({
-  endpoints: (build) => ({
-    getStandings: build.query<Standings, StandingsArgument>({
-      query: ({ editionId, ...query }) => toRequest(API.getStandings, { params: { editionId }, query }),
-      responseSchema: responseOf(API.getStandings),
-      providesTags: ["Standings"],
-      /** The server pushes the standings whenever ballots move them. */
-      async onCacheEntryAdded({ editionId, kind, versions }, entry) {
-        await entry.cacheDataLoaded.catch(() => undefined);
-        const query = new URLSearchParams({ ...(kind === undefined ? {} : { kind }), versions: versions ?? "present" });
-        const address = `/api/editions/${editionId}/standings/events?${query.toString()}`;
-        const close = listenTo(address, "standings", (data) => {
-          const standings = Standings.safeParse(data);
-          if (standings.success) entry.updateCachedData(() => standings.data);
-        });
-        await entry.cacheEntryRemoved;
-        close();
-      },
+export const { useGetStandingsQuery, useListViewsQuery, useKeepViewMutation, useRemoveViewMutation } =
+  tourneyApi.injectEndpoints({
+    endpoints: (build) => ({
+      /** All ballots, as they were voted. */
+      getStandings: build.query<Standings, string>({
+        query: (editionId) => toRequest(API.getStandings, { params: { editionId } }),
+        responseSchema: responseOf(API.getStandings),
+        providesTags: ["Standings"],
+        /** The server pushes the standings whenever ballots move them. */
+        async onCacheEntryAdded(editionId, entry) {
+          await entry.cacheDataLoaded.catch(() => undefined);
+          const close = listenTo(`/api/editions/${editionId}/standings/events`, "standings", (data) => {
+            const standings = Standings.safeParse(data);
+            if (standings.success) entry.updateCachedData(() => standings.data);
+          });
+          await entry.cacheEntryRemoved;
+          close();
+        },
+      }),
+      listViews: build.query<StandingsView[], string>({
+        query: (editionId) => toRequest(API.listViews, { params: { editionId } }),
+        responseSchema: responseOf(API.listViews),
+        providesTags: ["View"],
+      }),
+      keepView: build.mutation<StandingsView, { editionId: string; name: string; counts: WhatCounts }>({
+        query: ({ editionId, ...body }) => toRequest(API.keepView, { params: { editionId }, body }),
+        responseSchema: responseOf(API.keepView),
+        invalidatesTags: ["View"],
+      }),
+      removeView: build.mutation<{ removed: boolean }, string>({
+        query: (viewId) => toRequest(API.removeView, { params: { viewId } }),
+        responseSchema: responseOf(API.removeView),
+        invalidatesTags: ["View"],
+      }),
     }),
-  }),
-});
+  });

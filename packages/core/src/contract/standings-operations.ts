@@ -1,0 +1,62 @@
+import * as z from "zod";
+import { Id } from "./common.js";
+import { defineOperation } from "./operation.js";
+import { PromptRatings, Standings, StandingsBasis } from "./standings.js";
+import { StandingsView, StandingsViewInput, WhatCounts } from "./what-counts.js";
+
+const editionParams = z.object({ editionId: Id });
+
+/** What ballots come to, by one choice of what counts or another. */
+export const STANDINGS_OPERATIONS = {
+  getStandings: defineOperation({
+    id: "getStandings",
+    method: "get",
+    path: "/api/editions/:editionId/standings",
+    summary: "Ratings with intervals and what follows from them",
+    params: editionParams,
+    query: WhatCounts,
+    response: Standings,
+  }),
+  getStandingsBasis: defineOperation({
+    id: "getStandingsBasis",
+    method: "get",
+    path: "/api/editions/:editionId/standings-basis",
+    summary: "All ballots that may count, with what standings say of entrants, for counting them by another choice",
+    params: editionParams,
+    response: StandingsBasis,
+  }),
+  getPromptRatings: defineOperation({
+    id: "getPromptRatings",
+    method: "get",
+    path: "/api/editions/:editionId/prompt-ratings",
+    summary: "Ratings on each prompt, of entrants as they are set up now",
+    params: editionParams,
+    response: PromptRatings,
+  }),
+  listViews: defineOperation({
+    id: "listViews",
+    method: "get",
+    path: "/api/editions/:editionId/standings-views",
+    summary: "Choices of what counts that were given a name, of the edition's suite",
+    params: editionParams,
+    response: z.array(StandingsView),
+  }),
+  keepView: defineOperation({
+    id: "keepView",
+    method: "post",
+    path: "/api/editions/:editionId/standings-views",
+    summary: "Give a choice of what counts a name",
+    params: editionParams,
+    body: StandingsViewInput,
+    response: StandingsView,
+    status: 201,
+  }),
+  removeView: defineOperation({
+    id: "removeView",
+    method: "delete",
+    path: "/api/standings-views/:viewId",
+    summary: "Remove a name for a choice of what counts",
+    params: z.object({ viewId: Id }),
+    response: z.object({ removed: z.boolean() }),
+  }),
+} as const;

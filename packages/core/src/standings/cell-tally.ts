@@ -1,0 +1,44 @@
+import type { Standing } from "../contract/index.js";
+import { median } from "../stats/index.js";
+
+/** The first shots of a competitor on some prompts, counted: each planned place ends in a page, in none by the model's doing, or is owed by the host. */
+export interface CellTally {
+  pages: number;
+  none: number;
+  owed: number;
+  /** Recorded without an error finding and without help by hand. */
+  clean: number;
+  /** What came back and could be told clean or not. */
+  tried: number;
+  /** Those whose cost is known, and their cost together. */
+  costed: number;
+  costUsd: number;
+  /** How long those took whose time is known. */
+  totalsMs: readonly number[];
+}
+
+/** What standings say of a competitor apart from its rating. */
+export type CompetitorFigures = Pick<Standing, "delivery" | "cleanShare" | "costPerEntryUsd" | "medianTotalMs">;
+
+/** The figures of a competitor's first shots. */
+export function summarizeCells(tallies: readonly CellTally[]): CompetitorFigures {
+  const delivery = { pages: 0, none: 0, owed: 0 };
+  let [clean, tried, costed, costUsd] = [0, 0, 0, 0];
+  const totalsMs: number[] = [];
+  for (const tally of tallies) {
+    delivery.pages += tally.pages;
+    delivery.none += tally.none;
+    delivery.owed += tally.owed;
+    clean += tally.clean;
+    tried += tally.tried;
+    costed += tally.costed;
+    costUsd += tally.costUsd;
+    for (const ms of tally.totalsMs) totalsMs.push(ms);
+  }
+  return {
+    delivery,
+    cleanShare: tried === 0 ? null : clean / tried,
+    costPerEntryUsd: costed === 0 ? null : costUsd / costed,
+    medianTotalMs: median(totalsMs),
+  };
+}

@@ -1,0 +1,192 @@
+import type { PromptRatings, Standing, Standings } from "../contract/index.js";
+import {
+  type ClusterCounts,
+  expectShare,
+  findCircles,
+  measureAgreement,
+  type PromptRating,
+  rateCategories,
+  ratePromptsInSteps,
+  type RatingFit,
+  type Ratings,
+} from "../ratings/index.js";
+import { finish } from "../steps.js";
+import type { CompetitorFigures } from "./cell-tally.js";
+
+/** What the standings say of a competitor apart from its rating. */
+export type Competitor = Pick<Standing, "entrant" | "version"> & CompetitorFigures;
+
+/** Ballots by prompt (`cluster`), pair and outcome, with how many of them say that a side does not work. */
+export interface BallotCounts extends ClusterCounts {
+  leftFailures: ArrayLike<number>;
+  rightFailures: ArrayLike<number>;
+}
+
+/** What follows from the ballots that count, without where they come from. */
+export type Counted = Omit<Standings, "edition" | "counts" | "countedAt" | "sources" | "formerVersions" | "setAside">;
+
+/** What has been rated: competitors are meant by their places in the list. */
+export interface Rated {
+  fit: RatingFit;
+  ratings: Ratings;
+  counts: BallotCounts;
+}
+
+/** Standings from ratings: the rows best first, pairs, brackets and what else they come to. */
+export function describeStandings(
+  competitors: readonly Competitor[],
+  { fit, ratings, counts }: Rated,
+  sampleBallots: number,
+): Counted {
+  const { order, clusters, forecast } = ratings;
+  const works = worksShares(competitors.length, counts);
+  const meetings = headToHead(order, counts);
+  return {
+    methodVersion: ratings.methodVersion,
+    ballots: sumOf(counts.n),
+    sampleBallots,
+    voters: clusters.voters,
+    prompts: clusters.prompts,
+    components: new Set(ratings.entrants.map(({ component }) => component).filter((component) => component !== -1))
+      .size,
+    side: ratings.side,
+    forecast: forecast && {
+      firstId: competitors[forecast.first]!.version.id,
+      secondId: competitors[forecast.second]!.version.id,
+      ballots: forecast.ballots,
+      needs: forecast.needs,
+    },
+    rows: order.map((index) => ({
+      ...competitors[index]!,
+      ...ratings.entrants[index]!,
+      worksShare: works[index]!,
+    })),
+    brackets: ratings.brackets,
+    headToHead: meetings.map((row, i) =>
+      row.map(({ ballots, share }, j) => ({ ballots, share, expected: expectShare(fit, order[i]!, order[j]!) })),
+    ),
+    circles: findCircles(meetings),
+  };
+}
+
+/** What is told of a prompt's ratings by. */
+export interface RatedPrompt {
+  promptId: string;
+  kind: string;
+  tags: readonly string[];
+}
+
+/**
+ * Ratings on each prompt by the fit of all ballots, how far voters agree there, and ratings on the prompts of each kind and tag.
+ *
+ * @param prompts as the ballots are counted by them.
+ */
+export const describePrompts = (
+  competitors: readonly Pick<Competitor, "version">[],
+  rated: Rated,
+  prompts: readonly RatedPrompt[],
+): PromptRatings => finish(describePromptsInSteps(competitors, rated, prompts));
+
+/** The same, a prompt, a kind or a tag at a step, for whoever has something else to do in between. */
+export function* describePromptsInSteps(
+  competitors: readonly Pick<Competitor, "version">[],
+  { fit, ratings, counts }: Rated,
+  prompts: readonly RatedPrompt[],
+): Generator<undefined, PromptRatings> {
+  const nameRatings = (ratings: readonly (PromptRating | null)[]) =>
+    ratings.flatMap((one, index) => (one === null ? [] : [{ versionId: competitors[index]!.version.id, ...one }]));
+  const rows = yield* ratePromptsInSteps(fit, counts, prompts.length);
+  const agreements = measureAgreement(counts, prompts.length);
+  const categories: PromptRatings["categories"] = [];
+  for (const { of, names, categoryOf } of listCategories(prompts)) {
+    yield undefined;
+    const rated = rateCategories(competitors.length, counts, categoryOf);
+    for (const [name, category] of names) {
+      const own = agreements.filter((_, index) => categoryOf[index] === category);
+      const ballots = own.reduce((sum, one) => sum + one.ballots, 0);
+      categories.push({ of, name, prompts: own.length, ballots, ratings: nameRatings(rated[category] ?? []) });
+    }
+  }
+  return {
+    overall: ratings.order.map((index) => ({
+      versionId: competitors[index]!.version.id,
+      rating: ratings.entrants[index]!.rating,
+    })),
+    prompts: prompts.map(({ promptId }, index) => ({
+      promptId,
+      ...agreements[index]!,
+      ratings: nameRatings(rows[index]!),
+    })),
+    categories,
+  };
+}
+
+interface Categories {
+  of: "kind" | "tag";
+  /** What is told of, with the number of its category. */
+  names: [name: string, category: number][];
+  /** Of each prompt. */
+  categoryOf: number[];
+}
+
+/** Kinds part the prompts. A tag parts those that have it from the rest, since a prompt may have several. */
+function listCategories(prompts: readonly RatedPrompt[]): Categories[] {
+  const kinds = [...new Set(prompts.map(({ kind }) => kind))];
+  const tags = [...new Set(prompts.flatMap((prompt) => prompt.tags))].toSorted();
+  const byKind: Categories = {
+    of: "kind",
+    names: kinds.map((kind, index) => [kind, index]),
+    categoryOf: prompts.map(({ kind }) => kinds.indexOf(kind)),
+  };
+  const byTag = tags.map((tag): Categories => ({
+    of: "tag",
+    names: [[tag, 1]],
+    categoryOf: prompts.map((prompt) => Number(prompt.tags.includes(tag))),
+  }));
+  const parts = ({ categoryOf }: Categories) => new Set(categoryOf).size > 1;
+  return [byKind, ...byTag].filter(parts);
+}
+
+function sumOf(values: ArrayLike<number>): number {
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) sum += values[i]!;
+  return sum;
+}
+
+/** Per competitor the share of its ballots on which nobody marked it as not working. */
+function worksShares(count: number, { left, right, n, leftFailures, rightFailures }: BallotCounts): (number | null)[] {
+  const shown = new Float64Array(count);
+  const failed = new Float64Array(count);
+  for (let r = 0; r < n.length; r++) {
+    shown[left[r]!]! += n[r]!;
+    shown[right[r]!]! += n[r]!;
+    failed[left[r]!]! += leftFailures[r]!;
+    failed[right[r]!]! += rightFailures[r]!;
+  }
+  return Array.from(shown, (total, i) => (total === 0 ? null : (total - failed[i]!) / total));
+}
+
+function headToHead(
+  order: readonly number[],
+  { left, right, outcome, n }: BallotCounts,
+): Omit<Standings["headToHead"][number][number], "expected">[][] {
+  const size = order.length;
+  const place = new Int32Array(size);
+  order.forEach((competitor, row) => (place[competitor] = row));
+  const ballots = new Float64Array(size * size);
+  const points = new Float64Array(size * size);
+  for (let r = 0; r < n.length; r++) {
+    const [l, rr] = [place[left[r]!]!, place[right[r]!]!];
+    const leftPoints = outcome[r]! < 3 ? 1 : outcome[r]! === 3 ? 0.5 : 0;
+    ballots[l * size + rr]! += n[r]!;
+    ballots[rr * size + l]! += n[r]!;
+    points[l * size + rr]! += n[r]! * leftPoints;
+    points[rr * size + l]! += n[r]! * (1 - leftPoints);
+  }
+  return order.map((_, i) =>
+    order.map((__, j) => {
+      const met = ballots[i * size + j]!;
+      return { ballots: met, share: met === 0 ? null : points[i * size + j]! / met };
+    }),
+  );
+}

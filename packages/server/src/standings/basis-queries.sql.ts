@@ -1,0 +1,89 @@
+import { BrokenRule, Kind, UndeliveredRule } from "@tourney/core/contract";
+import { MARKS } from "@tourney/core/standings";
+import * as z from "zod";
+
+export const BasisPrompt = z.object({
+  id: z.uuid(),
+  wordingId: z.uuid(),
+  key: z.string(),
+  title: z.string(),
+  kind: Kind,
+  tags: z.array(z.string()),
+  isVariant: z.boolean(),
+});
+
+/** The prompts of edition $1 with their wordings. */
+export const BASIS_PROMPTS = `
+  SELECT id, wording_id AS "wordingId", key, content->>'title' AS title, kind, coalesce(content->'tags', '[]') AS tags, content->'variantOf' IS NOT NULL AS "isVariant"
+  FROM prompts WHERE edition_id = $1 ORDER BY position`;
+
+export const BasisVoter = z.object({ id: z.uuid(), name: z.string(), panelId: z.uuid(), sample: z.boolean() });
+
+/** Voters with ballots on wordings $1 that the lead has not left out. */
+export const BASIS_VOTERS = `
+  SELECT v.id, v.name, v.panel_id AS "panelId", v.sample FROM voters v
+  WHERE v.left_out_at IS NULL AND EXISTS (SELECT FROM bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+    WHERE o.voter_id = v.id AND o.wording_id = ANY($1::uuid[])) ORDER BY v.created_at, v.id`;
+
+export const BasisPanel = z.object({
+  id: z.uuid(),
+  title: z.string(),
+  edition: z.int(),
+  brokenRule: BrokenRule,
+  undeliveredRule: UndeliveredRule,
+});
+
+/** Panels $1, the oldest first. */
+export const BASIS_PANELS = `
+  SELECT p.id, p.title, d.number AS edition, p.broken_rule AS "brokenRule", p.undelivered_rule AS "undeliveredRule"
+  FROM panels p JOIN editions d ON d.id = p.edition_id WHERE p.id = ANY($1::uuid[]) ORDER BY p.created_at, p.id`;
+
+export const BrokenEntry = z.object({ id: z.uuid(), hasPage: z.boolean() });
+
+/** Entries on the prompts of edition $1 that have no page, or whose recording shows nothing: one by the edition's own recipe before others. */
+export const BROKEN_ENTRIES = `
+  SELECT id, "hasPage" FROM (
+    SELECT DISTINCT ON (e.id) e.id, e.entry_path IS NOT NULL AS "hasPage", r.shows_nothing
+    FROM prompts q JOIN generations g ON g.wording_id = q.wording_id JOIN entries e ON e.generation_id = g.id
+      LEFT JOIN renders r ON r.entry_id = e.id AND r.state = 'recorded'
+    WHERE q.edition_id = $1 ORDER BY e.id, r.recipe_digest = q.recipe_digest DESC NULLS LAST, r.number DESC) x
+  WHERE NOT "hasPage" OR shows_nothing`;
+
+const whole = z.array(z.int());
+export const BallotColumnsRow = z.object({
+  prompt: whole,
+  voter: whole,
+  left: whole,
+  right: whole,
+  lean: whole,
+  at: whole,
+  marks: whole,
+  ids: z.array(z.uuid()),
+});
+
+const MARK_SQL: readonly [condition: string, mark: number][] = [
+  ["b.left_works", MARKS.leftWorks],
+  ["b.right_works", MARKS.rightWorks],
+  ["o.left_entry_id = ANY($4::uuid[])", MARKS.leftShowsNothing],
+  ["o.right_entry_id = ANY($4::uuid[])", MARKS.rightShowsNothing],
+  ["o.left_entry_id = ANY($5::uuid[])", MARKS.leftHasNoPage],
+  ["o.right_entry_id = ANY($5::uuid[])", MARKS.rightHasNoPage],
+  ["o.is_automatic", MARKS.isUnseen],
+];
+
+/**
+ * The ballots that are not voided on some wordings, as columns of numbers: $1 wordings with their places ($6), $2 voters, $3 versions in the order of their numbers, $4 entries that show
+ * nothing, $5 entries without a page. With their ids where $7 asks for them.
+ */
+export const BASIS_BALLOTS = `
+  SELECT coalesce(json_agg(prompt), '[]') AS prompt, coalesce(json_agg(voter), '[]') AS voter, coalesce(json_agg("left"), '[]') AS "left",
+    coalesce(json_agg("right"), '[]') AS "right", coalesce(json_agg(lean), '[]') AS lean, coalesce(json_agg(at), '[]') AS at,
+    coalesce(json_agg(marks), '[]') AS marks, coalesce(json_agg(id) FILTER (WHERE $7), '[]') AS ids
+  FROM (SELECT b.id, q.place AS prompt, v.place - 1 AS voter, l.place - 1 AS "left", r.place - 1 AS "right", b.lean,
+      floor(extract(epoch FROM b.cast_at))::bigint AS at,
+      ${MARK_SQL.map(([condition, mark]) => `CASE WHEN ${condition} THEN ${mark} ELSE 0 END`).join(" + ")} AS marks
+    FROM unnest($1::uuid[], $6::int[]) q(id, place) JOIN bouts o ON o.wording_id = q.id
+      JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+      JOIN unnest($2::uuid[]) WITH ORDINALITY v(id, place) ON v.id = o.voter_id
+      JOIN unnest($3::uuid[]) WITH ORDINALITY l(id, place) ON l.id = o.left_version_id
+      JOIN unnest($3::uuid[]) WITH ORDINALITY r(id, place) ON r.id = o.right_version_id) x`;

@@ -1,0 +1,72 @@
+import type { StandingsBasis } from "@tourney/core/contract";
+import type * as z from "zod";
+import type { Database, Transaction } from "../db/connection.js";
+import {
+  BallotColumnsRow,
+  BASIS_BALLOTS,
+  BASIS_PANELS,
+  BASIS_PROMPTS,
+  BASIS_VOTERS,
+  BasisPanel,
+  BasisPrompt,
+  BasisVoter,
+  BROKEN_ENTRIES,
+  BrokenEntry,
+} from "./basis-queries.sql.js";
+
+/** The ballots of so many prompts are held as text at a time. */
+const PROMPTS_AT_ONCE = 10;
+
+type Columns = z.infer<typeof BallotColumnsRow>;
+const COLUMNS = Object.keys(BallotColumnsRow.shape) as (keyof Columns)[];
+
+/** Reads the ballots that standings are made of, one by one and not yet counted. */
+export class BasisRepository {
+  constructor(private readonly db: Database) {}
+
+  /** As they are at one moment. Competitors are numbered in the order of the versions; ballots have their ids where they are asked for. */
+  read(
+    editionId: string,
+    versionIds: readonly string[],
+    { withIds = false }: { withIds?: boolean } = {},
+  ): Promise<Pick<StandingsBasis, "prompts" | "panels" | "voters" | "ballots"> & { ballotIds: string[] }> {
+    return this.db.transact(async (transaction) => {
+      await this.db.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ", [], transaction);
+      const prompts = await this.db.select(BasisPrompt, BASIS_PROMPTS, [editionId], transaction);
+      const wordingIds = prompts.map(({ wordingId }) => wordingId);
+      const voters = await this.db.select(BasisVoter, BASIS_VOTERS, [wordingIds], transaction);
+      const panelIds = [...new Set(voters.map(({ panelId }) => panelId))];
+      const panels = await this.db.select(BasisPanel, BASIS_PANELS, [panelIds], transaction);
+      const panelNumber = new Map(panels.map(({ id }, index) => [id, index]));
+      const broken = await this.db.select(BrokenEntry, BROKEN_ENTRIES, [editionId], transaction);
+      const entriesOf = (hasPage: boolean) => broken.flatMap((entry) => (entry.hasPage === hasPage ? [entry.id] : []));
+      const lists = [voters.map(({ id }) => id), versionIds, entriesOf(true), entriesOf(false)];
+      const { ids: ballotIds, ...ballots } = await this.readBallots(wordingIds, { lists, withIds, transaction });
+      return {
+        prompts: prompts.map(({ wordingId: _, ...prompt }) => prompt),
+        voters: voters.map(({ panelId, ...voter }) => ({ ...voter, panel: panelNumber.get(panelId)! })),
+        panels,
+        ...{ ballots, ballotIds },
+      };
+    });
+  }
+
+  private async readBallots(
+    wordingIds: readonly string[],
+    {
+      lists,
+      withIds,
+      transaction,
+    }: { lists: readonly (readonly string[])[]; withIds: boolean; transaction: Transaction },
+  ): Promise<Columns> {
+    const all: Columns = { prompt: [], voter: [], left: [], right: [], lean: [], at: [], marks: [], ids: [] };
+    for (let start = 0; start < wordingIds.length; start += PROMPTS_AT_ONCE) {
+      const some = wordingIds.slice(start, start + PROMPTS_AT_ONCE);
+      const bind = [some, ...lists, some.map((_, index) => start + index), withIds];
+      const [columns] = await this.db.select(BallotColumnsRow, BASIS_BALLOTS, bind, transaction);
+      // One by one: a list as long as this cannot be handed over as arguments.
+      for (const name of COLUMNS) for (const value of columns![name]) (all[name] as unknown[]).push(value);
+    }
+    return all;
+  }
+}

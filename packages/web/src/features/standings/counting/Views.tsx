@@ -1,0 +1,86 @@
+import type { StandingsView, WhatCounts } from "@tourney/core/contract";
+import { isEverything, writeCounts } from "@tourney/core/standings";
+import { type SyntheticEvent, useState } from "react";
+import { toast } from "sonner";
+import { EditionLink } from "../../../api/edition-links.js";
+import { toApiError } from "../../../api/tourney-api.js";
+import { Button, Field } from "../../../ui/controls.js";
+import { PopoverMenu } from "../../../ui/PopoverMenu.js";
+import { useKeepViewMutation, useListViewsQuery, useRemoveViewMutation } from "../standings-api.js";
+
+const addressOf = (counts: WhatCounts) => `/standings?${new URLSearchParams(writeCounts(counts)).toString()}`;
+const keyOf = (counts: WhatCounts) => JSON.stringify(writeCounts(counts));
+
+/** Choices of what counts that have a name, and a name for the one that is looked at. */
+export function Views({ editionId, counts }: { editionId: string; counts: WhatCounts }) {
+  const { data: views = [] } = useListViewsQuery(editionId);
+  const shown = views.find((view) => keyOf(view.counts) === keyOf(counts));
+  return (
+    <>
+      {views.length > 0 ? (
+        <PopoverMenu name="Views" label={shown?.name ?? "Views"} isChosen={shown !== undefined} align="end">
+          <ul className="m-0 grid list-none gap-1 p-0">
+            {views.map((view) => (
+              <ViewLine key={view.id} {...{ editionId, view }} />
+            ))}
+          </ul>
+        </PopoverMenu>
+      ) : null}
+      {shown === undefined && !isEverything(counts) ? <KeepView {...{ editionId, counts }} /> : null}
+    </>
+  );
+}
+
+function ViewLine({ editionId, view }: { editionId: string; view: StandingsView }) {
+  const [remove] = useRemoveViewMutation();
+  const [keep] = useKeepViewMutation();
+  const { name, counts } = view;
+  const removeIt = async () => {
+    const { error } = await remove(view.id);
+    if (error !== undefined) {
+      toast.error(toApiError(error).detail);
+      return;
+    }
+    toast(`“${name}” is no longer kept.`, {
+      action: { label: "Undo", onClick: () => void keep({ editionId, name, counts }) },
+    });
+  };
+  return (
+    <li className="flex items-center gap-2">
+      <EditionLink className="min-w-0 flex-1 truncate" to={addressOf(counts)}>
+        {name}
+      </EditionLink>
+      <Button compact tone="quiet" aria-label={`Remove ${name}`} onClick={() => void removeIt()}>
+        Remove
+      </Button>
+    </li>
+  );
+}
+
+function KeepView({ editionId, counts }: { editionId: string; counts: WhatCounts }) {
+  const [keep, { error, isLoading }] = useKeepViewMutation();
+  const [name, setName] = useState("");
+  const submit = async (event: SyntheticEvent) => {
+    event.preventDefault();
+    const { data } = await keep({ editionId, name, counts });
+    if (data !== undefined) toast(`Kept as “${data.name}”.`);
+  };
+  return (
+    <PopoverMenu name="Keep this view" label="Keep this view" align="end">
+      <form className="grid gap-2" onSubmit={(event) => void submit(event)}>
+        <Field
+          label="Name"
+          value={name}
+          maxLength={60}
+          required
+          onChange={({ target }) => setName(target.value)}
+          hint="Every edition of the suite can be looked at so."
+          error={error === undefined ? undefined : toApiError(error).detail}
+        />
+        <Button tone="primary" type="submit" disabled={isLoading || name.trim() === ""}>
+          Keep
+        </Button>
+      </form>
+    </PopoverMenu>
+  );
+}

@@ -1,0 +1,4 @@
+import { expose } from "comlink";
+import { Counter } from "./counter.js";
+
+expose(new Counter());
