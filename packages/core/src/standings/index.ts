@@ -8,4 +8,3 @@ export {
   describeStandings,
   type Rated,
 } from "./describe-standings.js";
-export { COUNTS_PARAMETERS, describeCounts, isEverything, pickCounts, readCounts, writeCounts } from "./what-counts.js";

@@ -1,5 +1,5 @@
 import { WhatCounts } from "@tourney/core/contract";
-import { pickCounts } from "@tourney/core/standings";
+import { pickCounts } from "@tourney/core/what-counts";
 import { parseInput } from "../http/parse-input.js";
 
 /**

@@ -8,7 +8,7 @@ import {
   toCells,
   toStandingsCells,
 } from "@tourney/core/exports";
-import { isEverything } from "@tourney/core/standings";
+import { isEverything } from "@tourney/core/what-counts";
 import { stringify } from "csv-stringify/sync";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";

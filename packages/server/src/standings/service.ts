@@ -8,7 +8,8 @@ import {
   type WhatCounts,
 } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
-import { countBasis, isEverything, judgeBallots, prepareBasis } from "@tourney/core/standings";
+import { countBasis, judgeBallots, prepareBasis } from "@tourney/core/standings";
+import { isEverything } from "@tourney/core/what-counts";
 import { cached } from "../cached.js";
 import type { SuiteService } from "../suites/service.js";
 import type { WallService } from "../wall/service.js";

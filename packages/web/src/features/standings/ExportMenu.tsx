@@ -1,5 +1,5 @@
 import type { WhatCounts } from "@tourney/core/contract";
-import { writeCounts } from "@tourney/core/standings";
+import { writeCounts } from "@tourney/core/what-counts";
 import { useState } from "react";
 import { PopoverMenu } from "../../ui/PopoverMenu.js";
 

@@ -6,7 +6,7 @@ import {
   type Standings,
   type WhatCounts,
 } from "@tourney/core/contract";
-import { COUNTS_PARAMETERS, describeCounts, isEverything, readCounts, writeCounts } from "@tourney/core/standings";
+import { COUNTS_PARAMETERS, describeCounts, isEverything, readCounts, writeCounts } from "@tourney/core/what-counts";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { EditionLink } from "../../api/edition-links.js";

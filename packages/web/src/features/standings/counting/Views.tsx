@@ -1,5 +1,5 @@
 import type { StandingsView, WhatCounts } from "@tourney/core/contract";
-import { isEverything, writeCounts } from "@tourney/core/standings";
+import { isEverything, writeCounts } from "@tourney/core/what-counts";
 import { type SyntheticEvent, useState } from "react";
 import { toast } from "sonner";
 import { EditionLink } from "../../../api/edition-links.js";

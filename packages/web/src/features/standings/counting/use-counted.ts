@@ -1,5 +1,5 @@
 import { API, type PromptRatings, type Standings, type WhatCounts } from "@tourney/core/contract";
-import { writeCounts } from "@tourney/core/standings";
+import { writeCounts } from "@tourney/core/what-counts";
 import { type Remote, wrap } from "comlink";
 import { useEffect, useMemo, useState } from "react";
 import { type ApiError, toRequest } from "../../../api/tourney-api.js";

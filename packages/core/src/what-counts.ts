@@ -1,4 +1,4 @@
-import { EVERYTHING, KINDS, type StandingsBasis, WhatCounts } from "../contract/index.js";
+import { EVERYTHING, KINDS, type StandingsBasis, WhatCounts } from "./contract/index.js";
 
 /** Whether nothing is left out and nothing is counted otherwise than it was voted. */
 export const isEverything = (counts: WhatCounts): boolean =>

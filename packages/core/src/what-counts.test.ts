@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { EVERYTHING, type WhatCounts } from "../contract/index.js";
-import { describeCounts, isEverything, readCounts, writeCounts } from "./index.js";
+import { EVERYTHING, type WhatCounts } from "./contract/index.js";
+import { describeCounts, isEverything, readCounts, writeCounts } from "./what-counts.js";
 
 /** What of URLSearchParams is read. */
 const queryOf = (pairs: readonly (readonly [string, string])[]) => {
