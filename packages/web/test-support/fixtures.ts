@@ -143,7 +143,7 @@ export const STANDINGS: Standings = {
   prompts: 2,
   components: 1,
   side: { points: -0.2, halfWidth: 30 },
-  forecast: null,
+  forecasts: [],
   rows: [
     standing(1, "Gorse", { rating: 1540 }),
     standing(2, "Heath", { rating: 1460 }),

@@ -30,13 +30,15 @@ export type Standing = z.infer<typeof Standing>;
 
 const howMany = z.number().nullable();
 
-/** What it would take, roughly, to tell the first from the next that it is not told apart from. */
+/** What it would take, roughly, to tell one from the next. */
 export const Forecast = z
   .object({
     firstId: Id.describe("A version's."),
     secondId: Id,
     /** More ballots, when voters and prompts grow in step; low and high by one standard error of the difference. Null: no number. */
     ballots: z.object({ low: howMany, likely: howMany, high: howMany }),
+    voters: howMany.describe("How many more voters that is, if the difference is as it looks."),
+    prompts: howMany,
     needs: z.enum(["ballots", "voters", "prompts", "voters and prompts"]),
   })
   .meta({ id: "Forecast" });
@@ -54,7 +56,7 @@ export const Standings = z
     components: z.int(),
     /** Rating points by which the left place is favoured, with the half-width of its naive 95 % interval. */
     side: z.object({ points: z.number(), halfWidth: z.number() }).nullable(),
-    forecast: Forecast.nullable(),
+    forecasts: z.array(Forecast).describe("Of neighbours that are not told apart, the best first."),
     rows: z.array(Standing),
     sources: z
       .array(

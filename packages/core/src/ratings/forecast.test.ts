@@ -24,13 +24,15 @@ function board(gap: number, variances: { own: number; voter: number; prompt: num
 
 describe("a forecast", () => {
   it("asks for as many times the ballots as the variance is too large", () => {
-    const { ballots, needs } = board(0.2, { own: 0.02, voter: 0.02, prompt: 0.02, both: 0.02 })!;
+    const { ballots, voters, prompts, needs } = board(0.2, { own: 0.02, voter: 0.02, prompt: 0.02, both: 0.02 })!;
     // 2 · √0.02 = 0.283 against 0.2: twice as many, by a quantile of about 1.99.
     expect(ballots.likely).toBeGreaterThan(940);
     expect(ballots.likely).toBeLessThan(1040);
     expect(ballots.low).toBeLessThan(ballots.likely!);
     expect(ballots.high).toBeGreaterThan(ballots.likely!);
     expect(needs).toBe("ballots");
+    // Twice as many of everything: as many more as there are.
+    expect([voters, prompts]).toEqual([prompts, Math.ceil((ballots.likely! / 1000) * 40)]);
   });
   it("says what must be new where more of the same would never do", () => {
     expect(board(0.2, { own: 0.001, voter: 0.03, prompt: 0.002, both: 0.031 })!.needs).toBe("voters");

@@ -13,6 +13,9 @@ export interface HowMany {
 export interface Forecast {
   /** More ballots, when voters and prompts grow in step with them. */
   ballots: HowMany;
+  /** How many more voters and prompts that is, if the difference is as it looks; null for no number. */
+  voters: number | null;
+  prompts: number | null;
   /** Of what new ones have to come, at least: more ballots of the same voters on the same prompts may never do. */
   needs: "ballots" | "voters" | "prompts" | "voters and prompts";
 }
@@ -55,15 +58,18 @@ export function forecastSeparation(
     if (gap <= 0) return null;
     let times = 1;
     // The quantile falls with the number of clusters, which depends on the quantile: a few rounds settle it.
-    for (let round = 0; round < 20; round++) times = Math.max(1, (widest * critical(times)) ** 2 / gap ** 2);
+    for (let round = 0; round < 20; round++) {
+      const before = times;
+      times = Math.max(1, (widest * critical(times)) ** 2 / gap ** 2);
+      // What is no plan anyway is not settled further, and a millionth of a ballot is nothing.
+      if (times > 2 * MOST_TIMES || Math.abs(times - before) < 1e-9 * before) break;
+    }
     return times > MOST_TIMES ? null : times;
   };
   const likely = timesNeeded(difference);
   if (likely === 1) return null;
-  const more = (gap: number) => {
-    const times = timesNeeded(gap);
-    return times === null ? null : Math.ceil((times - 1) * ballots);
-  };
+  const further = (times: number | null, soFar: number) => (times === null ? null : Math.ceil((times - 1) * soFar));
+  const more = (gap: number) => further(timesNeeded(gap), ballots);
   const target = (difference / critical(likely ?? MOST_TIMES)) ** 2;
   const needs =
     ofVoters + ofPrompts < target
@@ -74,7 +80,9 @@ export function forecastSeparation(
           ? "prompts"
           : "voters and prompts";
   return {
-    ballots: { low: more(difference + widest), likely: more(difference), high: more(difference - widest) },
+    ballots: { low: more(difference + widest), likely: further(likely, ballots), high: more(difference - widest) },
+    voters: further(likely, clusters.voters),
+    prompts: further(likely, clusters.prompts),
     needs,
   };
 }

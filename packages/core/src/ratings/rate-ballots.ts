@@ -41,8 +41,8 @@ export interface Ratings {
   /** Positions in `order`. */
   brackets: [number, number][];
   side: { points: number; halfWidth: number } | null;
-  /** What it takes to tell the first from the next that it is not told apart from; null where there is none. */
-  forecast: (Forecast & { first: number; second: number }) | null;
+  /** What it takes to tell neighbours in the order apart that are not told apart yet, the best first. */
+  forecasts: (Forecast & { first: number; second: number })[];
   clusters: { voters: number; prompts: number };
 }
 
@@ -94,30 +94,32 @@ function describeFit(fit: RatingFit, counts: CountColumns, covariances: Covarian
     order,
     brackets: findBrackets(order, fit.component, significant),
     side: describeSide(fit),
-    forecast: forecastFirst(fit, covariances, { order, significant, counts }),
+    forecasts: forecastNeighbours(fit, covariances, { order, significant, counts }),
     clusters: { voters, prompts },
   };
 }
 
-/** Entrants are meant by their numbers, and both lie in the component of the first. */
-function forecastFirst(
+/** What it takes to tell each entrant from the next, where they are not told apart. Entrants are meant by their numbers. */
+function forecastNeighbours(
   fit: RatingFit,
   covariances: Covariances,
   { order, significant, counts }: { order: readonly number[]; significant: readonly PairTest[]; counts: CountColumns },
-): Ratings["forecast"] {
-  const [first] = order;
-  const peers = order.filter(
-    (i) => first !== undefined && fit.component[i] !== -1 && fit.component[i] === fit.component[first],
-  );
-  const isToldApart = (i: number) =>
-    significant.some((test) => (test.i === first && test.j === i) || (test.j === first && test.i === i));
-  const second = peers.slice(1).find((i) => !isToldApart(i));
-  if (first === undefined || second === undefined) return null;
+): Ratings["forecasts"] {
+  const toldApart = new Set(significant.flatMap(({ i, j }) => [`${i} ${j}`, `${j} ${i}`]));
+  const sizes = new Map<number, number>();
+  for (const component of fit.component) sizes.set(component, (sizes.get(component) ?? 0) + 1);
   let ballots = 0;
   for (let r = 0; r < counts.n.length; r++) ballots += counts.n[r]!;
-  const comparisons = (peers.length * (peers.length - 1)) / 2;
-  const forecast = forecastSeparation(fit, covariances, { i: first, j: second, ballots, comparisons });
-  return forecast && { first, second, ...forecast };
+  return order.slice(0, -1).flatMap((first) => {
+    const component = fit.component[first]!;
+    // The next of those it can be compared with.
+    const second = order.slice(order.indexOf(first) + 1).find((other) => fit.component[other] === component);
+    if (component === -1 || second === undefined || toldApart.has(`${first} ${second}`)) return [];
+    const size = sizes.get(component)!;
+    const comparisons = (size * (size - 1)) / 2;
+    const forecast = forecastSeparation(fit, covariances, { i: first, j: second, ballots, comparisons });
+    return forecast === null ? [] : [{ first, second, ...forecast }];
+  });
 }
 
 function countPlayed(entrantCount: number, { left, right, n }: CountColumns): number[] {

@@ -38,7 +38,7 @@ export function describeStandings(
   { fit, ratings, counts }: Rated,
   sampleBallots: number,
 ): Counted {
-  const { order, clusters, forecast } = ratings;
+  const { order, clusters, forecasts } = ratings;
   const works = worksShares(competitors.length, counts);
   const meetings = headToHead(order, counts);
   return {
@@ -50,12 +50,11 @@ export function describeStandings(
     components: new Set(ratings.entrants.map(({ component }) => component).filter((component) => component !== -1))
       .size,
     side: ratings.side,
-    forecast: forecast && {
-      firstId: competitors[forecast.first]!.version.id,
-      secondId: competitors[forecast.second]!.version.id,
-      ballots: forecast.ballots,
-      needs: forecast.needs,
-    },
+    forecasts: forecasts.map(({ first, second, ...forecast }) => ({
+      ...forecast,
+      firstId: competitors[first]!.version.id,
+      secondId: competitors[second]!.version.id,
+    })),
     rows: order.map((index) => ({
       ...competitors[index]!,
       ...ratings.entrants[index]!,

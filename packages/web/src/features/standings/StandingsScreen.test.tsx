@@ -7,6 +7,7 @@ import { EDITION, STANDINGS } from "../../../test-support/fixtures.js";
 import { problem, renderScreen, stubServer } from "../../../test-support/render-screen.js";
 import { Counter } from "./counting/counter.js";
 import { scaleRail } from "./rail-scale.js";
+import { describeForecast } from "./Settling.js";
 import { StandingsScreen } from "./StandingsScreen.js";
 
 const PATH = `GET /api/editions/${EDITION.id}/standings`;
@@ -123,19 +124,32 @@ describe("scaleRail", () => {
     expect(scale.toPercent(1200)).toBe(0);
     expect(scale.toPercent(1900)).toBe(100);
   });
+});
 
-  it("say how far the first is from the next, and of what more would do", async () => {
-    const [first, second] = STANDINGS.rows;
-    const forecast = {
-      firstId: first!.version.id,
-      secondId: second!.version.id,
-      ballots: { low: 214, likely: 1234, high: null },
-      needs: "voters" as const,
-    };
-    show({ ...STANDINGS, forecast });
-    expect(await screen.findByText("About 1,200 more ballots would tell Gorse from Heath")).toBeTruthy();
+describe("what would settle it", () => {
+  const forecast = (more: object) => ({
+    firstId: STANDINGS.rows[0]!.version.id,
+    secondId: STANDINGS.rows[1]!.version.id,
+    ballots: { low: 214, likely: 1234, high: null },
+    ...{ voters: 31, prompts: 8, needs: "voters" as const },
+    ...more,
+  });
+
+  it("is said for each two neighbours that are not told apart", async () => {
+    show({ ...STANDINGS, forecasts: [forecast({})] });
+    expect(await screen.findByText("Gorse over Heath")).toBeTruthy();
     expect(
-      screen.getByText(/210 if a little more, no number if a little less\. They must come from new voters/),
+      screen.getByText(
+        "About 1,200 more ballots (210 to no number if the difference is one error larger or smaller), from 31 new voters: more by the same ones do not help.",
+      ),
     ).toBeTruthy();
+  });
+
+  it("says which of voters and prompts must be new, and when nothing helps", () => {
+    expect(describeForecast(forecast({ needs: "prompts" }))).toMatch(/on 8 new prompts: more on the same/);
+    expect(describeForecast(forecast({ needs: "ballots" }))).toMatch(/by any voters, on any prompts\.$/);
+    expect(describeForecast(forecast({ needs: "voters and prompts" }))).toMatch(/from 31 new voters, on 8 new prompts/);
+    const none = { low: 3000, likely: null, high: null };
+    expect(describeForecast(forecast({ ballots: none, voters: null, prompts: null }))).toMatch(/^Too close to call/);
   });
 });

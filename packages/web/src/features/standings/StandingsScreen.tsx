@@ -1,11 +1,4 @@
-import {
-  EVERYTHING,
-  type Forecast,
-  type PromptRatings,
-  type Standing,
-  type Standings,
-  type WhatCounts,
-} from "@tourney/core/contract";
+import { EVERYTHING, type PromptRatings, type Standing, type Standings, type WhatCounts } from "@tourney/core/contract";
 import { COUNTS_PARAMETERS, describeCounts, isEverything, readCounts, writeCounts } from "@tourney/core/what-counts";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
@@ -26,6 +19,7 @@ import { type Counted, useCounted } from "./counting/use-counted.js";
 import { Views } from "./counting/Views.js";
 import { ExportMenu } from "./ExportMenu.js";
 import { HeadToHead } from "./HeadToHead.js";
+import { Settling } from "./Settling.js";
 import { SheetTallies } from "./SheetTallies.js";
 import { Rail } from "./Rail.js";
 import { useGetStandingsQuery } from "./standings-api.js";
@@ -219,37 +213,6 @@ function Ready({ standings, ratings }: { standings: Standings; ratings: PromptRa
   );
 }
 
-const NEEDS: Record<Forecast["needs"], string> = {
-  ballots: "That is with voters and prompts growing in step; the same ones may do too.",
-  voters: "They must come from new voters; more ballots from the same voters will not help.",
-  prompts: "They must be on new prompts; more ballots on the same prompts will not help.",
-  "voters and prompts": "They must come from new voters, on new prompts; more of the same will not help.",
-};
-
-/** Two significant digits: a forecast is no better than that. */
-const formatRough = (n: number) => Number(n.toPrecision(n < 10 ? 1 : 2)).toLocaleString("en");
-
-/** How far the first is from being told apart from the next. */
-function Outlook({ forecast: { firstId, secondId, ballots, needs }, rows }: { forecast: Forecast; rows: Standing[] }) {
-  const nameOf = (id: string) => nameOfCompetitor(rows.find(({ version }) => version.id === id));
-  const { low, likely, high } = ballots;
-  return (
-    <div className="border-b border-rule py-2">
-      <dt className="font-semibold">
-        {likely === null
-          ? `${nameOf(firstId)} and ${nameOf(secondId)} are too close to call`
-          : `About ${formatRough(likely)} more ballots would tell ${nameOf(firstId)} from ${nameOf(secondId)}`}
-      </dt>
-      <dd className="m-0 text-soft">
-        {likely === null
-          ? "No number of ballots that one could collect would tell them apart if they differ as little as it looks. "
-          : `If they differ as much as it looks; ${formatRough(low ?? 0)} if a little more, ${high === null ? "no number" : formatRough(high)} if a little less. `}
-        {NEEDS[needs]}
-      </dd>
-    </div>
-  );
-}
-
 const formatPoints = (points: number) => {
   const whole = Math.round(points);
   return `${whole > 0 ? "+" : whole < 0 ? "−" : ""}${Math.abs(whole)} ${Math.abs(whole) === 1 ? "point" : "points"}`;
@@ -257,7 +220,7 @@ const formatPoints = (points: number) => {
 
 /** What the figures say, in words, and what would help. */
 function Reading({
-  standings: { rows, voters, prompts, forecast },
+  standings: { rows, voters, prompts, forecasts },
   side,
 }: {
   standings: Standings;
@@ -280,8 +243,7 @@ function Reading({
               : `${first.entrant.name} has the highest rating, but the ballots do not rule the others out.`}
           </dd>
         </div>
-        {forecast ? <Outlook forecast={forecast} rows={rows} /> : null}
-        {forecast ? null : (
+        {forecasts.length > 0 ? null : (
           <div className="border-b border-rule py-2">
             <dt className="font-semibold">More {rarer} would help most</dt>
             <dd className="m-0 text-soft">
@@ -300,6 +262,7 @@ function Reading({
           </div>
         ) : null}
       </dl>
+      <Settling forecasts={forecasts} rows={rows} />
       <EditionLink
         to="/voting"
         className="mt-4 inline-flex h-8 items-center rounded border border-act bg-act px-3 font-semibold text-on-act no-underline hover:bg-act-hover"
