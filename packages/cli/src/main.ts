@@ -113,6 +113,15 @@ for (const [verb, description] of [
     .action(async (args: string[]) => (await import("./instance-commands.js")).onRunning(verb, args));
 }
 
+program
+  .command("report [args...]")
+  .description("write the report on an edition's standings, HTML or PDF (on a running Tourney; --demo for the demo)")
+  .option("--out <path>", "a file that is not there yet, .html or .pdf; report.html unless given")
+  .allowUnknownOption()
+  .action(async (args: string[], flags: { out?: string }) =>
+    (await import("./report-command.js")).writeReport(flags, args),
+  );
+
 for (const [verb, path, description] of [
   ["render", PROGRAMS.render, "record a page headlessly"],
   ["stand-in", PROGRAMS.standIn, "serve the stand-in endpoint"],

@@ -24,7 +24,7 @@ test.afterAll(() => rm(folder, { recursive: true, force: true }));
 /** Opens the menu and saves one of its files. */
 async function save(link: string, path: string): Promise<void> {
   if (!(await lead.getByRole("dialog", { name: "Export" }).isVisible()))
-    await lead.getByRole("button", { name: "Export…" }).click();
+    await lead.getByRole("button", { name: "Report and exports" }).click();
   const [download] = await Promise.all([
     lead.waitForEvent("download"),
     lead.getByRole("link", { name: link, exact: true }).click(),

@@ -6,6 +6,7 @@ import { createIntake, type Intake, openShelf, ShelfIntake } from "@tourney/stor
 import { Command } from "commander";
 import { parse as parseYaml } from "yaml";
 import type { FileMap } from "./recording/serve-page.js";
+import { printPage } from "./browser/print-page.js";
 import { renderEntry } from "./recording/render-entry.js";
 
 const MOST_FILES = 200;
@@ -25,6 +26,7 @@ interface Flags {
   shelf: string;
   intake: boolean;
   failOn?: string;
+  pdf?: string;
   json?: boolean;
 }
 
@@ -143,7 +145,23 @@ const openIntake = (folder: string): Intake | null =>
           ),
       });
 
+/** Prints a page instead of recording it. */
+async function print(path: string, out: string): Promise<void> {
+  const { files, entryPath } = await readEntry(path);
+  const page = files.get(entryPath)!.toString("utf8");
+  const pdf = await printPage(page, { browserPath: process.env["TOURNEY_BROWSER"], errors: () => undefined });
+  await writeFile(out, pdf, { flag: "wx" }).catch((cause: unknown) => {
+    throw new TourneyError("CONFLICT", {
+      message: `${out} could not be written.`,
+      reason: cause instanceof Error ? cause.message : String(cause),
+      remedy: "Give the path of a file that is not there yet, in a folder that is, on a disk with room.",
+      cause,
+    });
+  });
+}
+
 async function render(path: string, flags: Flags): Promise<void> {
+  if (flags.pdf !== undefined) return print(path, flags.pdf);
   const { files, entryPath } = await readEntry(path);
   const plan = await readPlan(flags);
   await makeFolder(flags.out);
@@ -204,6 +222,7 @@ const program = new Command("tourney render")
   .option("--shelf <dir>", "libraries that stand in for public hosts", DEFAULT_SHELF)
   .option("--no-intake", "fetch no library from the npm registry that the shelf lacks")
   .option("--fail-on <severity>", "error or warning: end with code 7 when there is such a finding")
+  .option("--pdf <file>", "print it to a PDF instead of recording it")
   .option("--json", "print the recording as JSON")
   .addHelpText(
     "after",

@@ -5,6 +5,7 @@ import { decodeText } from "@tourney/core/text-file";
 import { Command } from "commander";
 import { chooseEdition } from "./admin/choose-edition.js";
 import { exportFile } from "./admin/export-command.js";
+import { writeReport } from "./admin/report-command.js";
 import { withServices } from "./admin/with-services.js";
 import { readAnswersPath } from "./entries/read-answers.js";
 import { seedDemo } from "./demo/seed-demo.js";
@@ -73,6 +74,15 @@ program
   .option("--all", "also ballots that do not count, each with why")
   .option("--out <path>", "a file that is not there yet; standard output unless given")
   .action(exportFile);
+program
+  .command("report")
+  .description("write the report on an edition's standings, one HTML file")
+  .option("--suite <key>", "whose newest edition; needed where there are several suites")
+  .option("--edition <number>", "its number, or its id; the newest unless given")
+  .option("--counts <query>", "what counts, as in the address of the standings: kind=game&broken=lose")
+  .option("--out <path>", "a file that is not there yet", "report.html")
+  .option("--quiet", "do not say where it is")
+  .action(writeReport);
 program
   .command("import-suite <file>")
   .description("read a suite file and freeze it as the next edition")

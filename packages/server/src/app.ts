@@ -29,6 +29,7 @@ import { sheetRoutes } from "./sheets/routes.js";
 import type { Feeds } from "./feed/feeds.js";
 import { runRoutes } from "./runs/routes.js";
 import type { Services } from "./services.js";
+import { reportRoutes, sharedReportRoutes } from "./report/routes.js";
 import { standingsRoutes } from "./standings/routes.js";
 import { suiteRoutes } from "./suites/routes.js";
 import { votingRoutes } from "./voting/routes.js";
@@ -84,6 +85,7 @@ export function createApp({
     renderRoutes({ renders: services.renders }),
     votingRoutes({ ...services, isSecure: config.isSecure }),
     standingsRoutes({ ...services, feeds }),
+    reportRoutes(services),
     courseRoutes({ ...services, feeds }),
     healthRoutes({
       room: services.room,
@@ -92,6 +94,7 @@ export function createApp({
     }),
   );
   app.use("/api", noSuchOperation);
+  app.use(sharedReportRoutes(services));
   app.use(staticWeb(config.webDir));
   app.use(problemHandler);
   return app;

@@ -30,6 +30,8 @@ import { RedoRepository } from "./redos/repository.js";
 import { createRedoService } from "./redos/service.js";
 import { RenderRepository } from "./renders/repository.js";
 import { createRenderService } from "./renders/service.js";
+import { ReportLinkRepository } from "./report/link-repository.js";
+import { createStandingsReportService } from "./report/service.js";
 import { RunRepository } from "./runs/repository.js";
 import { createRunService } from "./runs/service.js";
 import { SheetRepository } from "./sheets/repository.js";
@@ -143,6 +145,11 @@ export function createServices({
     standings,
     secret: config.secret,
   });
+  const standingsReport = createStandingsReportService({
+    ...{ standings, suites, entrants, wall, blobs },
+    links: new ReportLinkRepository(db),
+    appOrigin: config.appOrigin,
+  });
   const sheets = createSheetService({ sheets: new SheetRepository(db) });
   const demo = new DemoRepository(db);
   return {
@@ -172,6 +179,7 @@ export function createServices({
     sheets,
     shelf,
     standings,
+    standingsReport,
     suites,
     votingReport,
     wall,

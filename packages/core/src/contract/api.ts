@@ -12,6 +12,7 @@ import { AnswerMarks, Correction, EntryDetail, EntryEdit, HandAnswer, HandAnswer
 import { COMPARE_OPERATIONS } from "./compare.js";
 import { defineOperation } from "./operation.js";
 import { Course, Health } from "./standings.js";
+import { REPORT_OPERATIONS } from "./report-operations.js";
 import { STANDINGS_OPERATIONS } from "./standings-operations.js";
 import { SHEET_OPERATIONS } from "./score-sheet.js";
 import { SUITE_OPERATIONS } from "./suite-operations.js";
@@ -41,6 +42,7 @@ export const API = {
   ...COMPARE_OPERATIONS,
   ...SEARCH_OPERATIONS,
   ...STANDINGS_OPERATIONS,
+  ...REPORT_OPERATIONS,
   ...VOTING_OPERATIONS,
   getSession: defineOperation({
     id: "getSession",

@@ -106,6 +106,7 @@ export {
   Standings,
   StandingsBasis,
 } from "./standings.js";
+export { ReportLink } from "./report-operations.js";
 export { EVERYTHING, StandingsView, StandingsViewInput, WhatCounts } from "./what-counts.js";
 export {
   listTargets,

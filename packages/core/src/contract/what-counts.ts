@@ -4,7 +4,10 @@ import { Kind } from "./suite.js";
 
 /** In an address, a parameter that is there once is a text, and several times a list. */
 const listOf = <T extends z.ZodType>(item: T) =>
-  z.preprocess((value) => (value === undefined ? [] : Array.isArray(value) ? value : [value]), z.array(item).max(500));
+  z.preprocess(
+    (value): unknown => (value === undefined ? [] : Array.isArray(value) ? value : [value]),
+    z.array(item).max(500),
+  );
 
 /**
  * Which ballots standings count, and how: the parameters of an address. What is left out of it limits nothing.

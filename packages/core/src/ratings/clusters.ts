@@ -130,7 +130,7 @@ class OuterProducts {
   }
 
   add(s: Float64Array): void {
-    this.held[this.count++ as 0]!.set(s);
+    this.held[this.count++ as 0].set(s);
     if (this.count === this.held.length) this.finish();
   }
 

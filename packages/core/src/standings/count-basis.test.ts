@@ -25,10 +25,10 @@ function makeBasis(ballots: readonly Cast[]): StandingsBasis {
     ...ballot,
   }));
   const entrant = (n: number) => ({
-    ...{ id: id(n), key: `e${n}`, name: `E ${n}`, maker: "", glyph: "disc", sample: false },
+    ...{ id: id(n), key: `e${n}`, name: `E ${n}`, maker: "", glyph: 1, sample: false },
   });
   const competitor = (n: number, isPresent = true) => ({
-    entrant: entrant(n) as StandingsBasis["competitors"][number]["entrant"],
+    entrant: entrant(n),
     version: { id: id(isPresent ? 100 + n : 200 + n), number: isPresent ? 2 : 1, isPresent, until: null },
   });
   const prompt = { kind: "game" as const, tags: ["water"], isVariant: false };

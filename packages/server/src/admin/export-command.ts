@@ -1,11 +1,10 @@
-import { createWriteStream } from "node:fs";
-import { rm } from "node:fs/promises";
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { TourneyError } from "@tourney/core/errors";
 import { chooseEdition, type EditionFlags } from "./choose-edition.js";
 import { readCounts } from "./read-counts.js";
 import { withServices } from "./with-services.js";
+import { writeNew } from "./write-new.js";
 
 export interface ExportFlags extends EditionFlags {
   format?: string;
@@ -55,19 +54,3 @@ export async function exportFile(what: string, flags: ExportFlags): Promise<void
 
 const anyOf = <T extends object>(options: T, key: string): T[keyof T] | undefined =>
   Object.hasOwn(options, key) ? options[key as keyof T] : undefined;
-
-async function writeNew(path: string, chunks: AsyncIterable<string>): Promise<void> {
-  try {
-    await pipeline(Readable.from(chunks), createWriteStream(path, { flags: "wx" }));
-  } catch (cause) {
-    // Half a file would be taken for a whole one. What was there before is not touched.
-    if (!(cause instanceof Error && "code" in cause && cause.code === "EEXIST"))
-      await rm(path, { force: true }).catch(() => undefined);
-    throw new TourneyError("CONFLICT", {
-      message: `${path} could not be written.`,
-      reason: cause instanceof Error ? cause.message : String(cause),
-      remedy: "Give the path of a file that is not there yet, in a folder that is, on a disk with room.",
-      cause,
-    });
-  }
-}

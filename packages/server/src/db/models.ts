@@ -16,6 +16,7 @@ import { definePrompt } from "./models/prompt-model.js";
 import { defineRatingSnapshot } from "./models/rating-snapshot-model.js";
 import { defineRedo } from "./models/redo-model.js";
 import { defineRender } from "./models/render-model.js";
+import { defineReportLink } from "./models/report-link-model.js";
 import { defineRun } from "./models/run-model.js";
 import { defineScoreSheet } from "./models/score-sheet-model.js";
 import { defineSession } from "./models/session-model.js";
@@ -60,6 +61,7 @@ const defineAll = (sequelize: Sequelize) => ({
   VoterWordingTally: defineVoterWordingTally(sequelize),
   RatingSnapshot: defineRatingSnapshot(sequelize),
   StandingsView: defineStandingsView(sequelize),
+  ReportLink: defineReportLink(sequelize),
   Worker: defineWorker(sequelize),
   SignInLink: defineSignInLink(sequelize),
   Session: defineSession(sequelize),

@@ -61,6 +61,7 @@ export const TAGS = [
   "Sheet",
   "Judging",
   "View",
+  "ReportLink",
 ] as const;
 
 /** The one API slice. Features add their endpoints to it. */

@@ -1,9 +1,16 @@
+import {
+  formatPrice,
+  isOnFrontier,
+  nameOfCompetitor,
+  type Price,
+  type Priced,
+  priceEntrants,
+  PRICES,
+} from "@tourney/core/conclusions";
 import type { Standings } from "@tourney/core/contract";
 import { lazy, Suspense, useState } from "react";
-import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { Toggle } from "../../ui/controls.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
-import { formatPrice, isOnFrontier, type Price, type Priced, priceEntrants, PRICES } from "./by-price.js";
 
 // The charts' code is large, and few open this part of the screen.
 const PriceChart = lazy(() => import("./PriceChart.js").then(({ PriceChart }) => ({ default: PriceChart })));

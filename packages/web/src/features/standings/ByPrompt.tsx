@@ -1,11 +1,18 @@
+import {
+  findFirst,
+  judgePrompt,
+  nameOfCompetitor,
+  type RailScale,
+  rank,
+  type RatedRow,
+  scaleRail,
+  type Worth,
+} from "@tourney/core/conclusions";
 import type { PromptRatings, Standing, Wall } from "@tourney/core/contract";
 import { EditionLink } from "../../api/edition-links.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
-import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { count, formatShare } from "../../lib/format.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
-import { findFirst, judgePrompt, rank, type RatedRow, type Worth } from "./by-prompt.js";
-import { type RailScale, scaleRail } from "./rail-scale.js";
 import { RailTicks, SmallRail } from "./SmallRail.js";
 
 const HEADING = "m-0 border-b border-strong-rule pb-1.5 text-[16px]";

@@ -2,11 +2,12 @@ import type { WhatCounts } from "@tourney/core/contract";
 import { writeCounts } from "@tourney/core/what-counts";
 import { useState } from "react";
 import { PopoverMenu } from "../../ui/PopoverMenu.js";
+import { ReportSection } from "./ReportSection.js";
 
 const LINK =
   "inline-flex h-6 items-center whitespace-nowrap rounded border border-rule bg-ground px-2.5 text-[13px] text-ink no-underline hover:border-ink";
 
-/** Ballots and standings as files, of what the screen counts. */
+/** The report, and ballots and standings as files, of what the screen counts. */
 export function ExportMenu({ editionId, counts }: { editionId: string; counts: WhatCounts }) {
   const [withNames, setWithNames] = useState(false);
   const [withAll, setWithAll] = useState(false);
@@ -16,7 +17,8 @@ export function ExportMenu({ editionId, counts }: { editionId: string; counts: W
   };
   const flags = { ...(withNames ? { names: "1" } : {}), ...(withAll ? { all: "1" } : {}) };
   return (
-    <PopoverMenu name="Export" label="Export…" align="end" className="w-80">
+    <PopoverMenu name="Report and exports" label="Report and exports" align="end" className="w-80">
+      <ReportSection {...{ editionId, counts }} />
       <section aria-labelledby="export-ballots" className="grid gap-2">
         <h2 id="export-ballots" className="m-0 text-[15px] leading-5">
           Ballots

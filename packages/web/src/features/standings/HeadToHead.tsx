@@ -1,7 +1,7 @@
+import { nameOfCompetitor } from "@tourney/core/conclusions";
 import type { PromptRatings, Standings } from "@tourney/core/contract";
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
-import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { count } from "../../lib/format.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 import { PairPrompts } from "./PairPrompts.js";

@@ -1,7 +1,13 @@
+import {
+  formatPrice,
+  isOnFrontier,
+  nameOfCompetitor,
+  type Price,
+  type Priced,
+  PRICES,
+} from "@tourney/core/conclusions";
 import { CartesianGrid, ErrorBar, ResponsiveContainer, Scatter, ScatterChart, XAxis, YAxis } from "recharts";
-import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { glyphColor, glyphPath } from "../../ui/glyphs.js";
-import { formatPrice, isOnFrontier, type Price, type Priced, PRICES } from "./by-price.js";
 
 const HEIGHT_PX = 340;
 const GLYPH_PX = 14;

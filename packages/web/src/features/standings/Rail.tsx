@@ -1,8 +1,13 @@
+import {
+  describeDelivery,
+  describeVersion,
+  nameOfCompetitor,
+  type RailScale,
+  scaleRail,
+} from "@tourney/core/conclusions";
 import type { Standing, Standings } from "@tourney/core/contract";
-import { describeDelivery, describeVersion, nameOfCompetitor } from "../../lib/competitor-words.js";
 import { formatMs, formatShare, formatUsd } from "../../lib/format.js";
 import { glyphColor, EntrantGlyph } from "../../ui/glyphs.js";
-import { type RailScale, scaleRail } from "./rail-scale.js";
 
 const ROW_PX = 36;
 

@@ -1,7 +1,5 @@
-import { nameOfCompetitor } from "../../lib/competitor-words.js";
+import { nameOfCompetitor, type RailScale, type RatedRow, THIN_BALLOTS } from "@tourney/core/conclusions";
 import { EntrantGlyph, glyphColor } from "../../ui/glyphs.js";
-import { type RatedRow, THIN_BALLOTS } from "./by-prompt.js";
-import type { RailScale } from "./rail-scale.js";
 
 /** All entrants on one line, each its glyph at its rating; those with few ballots are faint. */
 export function SmallRail({ name, rated, scale }: { name: string; rated: readonly RatedRow[]; scale: RailScale }) {

@@ -1,13 +1,12 @@
+import { describeForecast, scaleRail } from "@tourney/core/conclusions";
 import type { StandingsBasis } from "@tourney/core/contract";
 import { screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { type Endpoint, expose } from "comlink";
+import { expose } from "comlink";
 import { describe, expect, it, vi } from "vitest";
 import { EDITION, STANDINGS } from "../../../test-support/fixtures.js";
 import { problem, renderScreen, stubServer } from "../../../test-support/render-screen.js";
 import { Counter } from "./counting/counter.js";
-import { scaleRail } from "./rail-scale.js";
-import { describeForecast } from "./Settling.js";
 import { StandingsScreen } from "./StandingsScreen.js";
 
 const PATH = `GET /api/editions/${EDITION.id}/standings`;
@@ -46,16 +45,12 @@ function stubWorker(basis: StandingsBasis): [asked: string[], terminated: () => 
       return this.hold(basis);
     }
   }
-  vi.stubGlobal(
-    "Worker",
-    class {
-      constructor() {
-        const { port1, port2 } = new MessageChannel();
-        expose(new HeldCounter(), port2 as unknown as Endpoint);
-        return Object.assign(port1, { terminate: () => (isTerminated = true) });
-      }
-    },
-  );
+  // Called with `new`, a function that gives an object gives that.
+  vi.stubGlobal("Worker", function startWorker() {
+    const { port1, port2 } = new MessageChannel();
+    expose(new HeldCounter(), port2);
+    return Object.assign(port1, { terminate: () => (isTerminated = true) });
+  });
   return [asked, () => isTerminated];
 }
 

@@ -1,4 +1,4 @@
-import { EVERYTHING, type PromptRatings, type Standing, type Standings, type WhatCounts } from "@tourney/core/contract";
+import { EVERYTHING, type PromptRatings, type Standings, type WhatCounts } from "@tourney/core/contract";
 import { COUNTS_PARAMETERS, describeCounts, isEverything, readCounts, writeCounts } from "@tourney/core/what-counts";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
@@ -7,7 +7,6 @@ import { useGetPromptRatingsQuery } from "../../api/ratings-api.js";
 import { useEdition } from "../../api/use-edition.js";
 import { count, formatAgo, formatDay, formatExact } from "../../lib/format.js";
 import { BROKEN_WORDS, UNDELIVERED_WORDS } from "../../lib/broken-words.js";
-import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { useNow } from "../../lib/use-now.js";
 import { Button } from "../../ui/controls.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";

@@ -1,40 +1,62 @@
-import { API, Standings, type StandingsView, type WhatCounts } from "@tourney/core/contract";
+import { API, type ReportLink, Standings, type StandingsView, type WhatCounts } from "@tourney/core/contract";
 import { listenTo } from "../../api/listen-to.js";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
-export const { useGetStandingsQuery, useListViewsQuery, useKeepViewMutation, useRemoveViewMutation } =
-  tourneyApi.injectEndpoints({
-    endpoints: (build) => ({
-      /** All ballots, as they were voted. */
-      getStandings: build.query<Standings, string>({
-        query: (editionId) => toRequest(API.getStandings, { params: { editionId } }),
-        responseSchema: responseOf(API.getStandings),
-        providesTags: ["Standings"],
-        /** The server pushes the standings whenever ballots move them. */
-        async onCacheEntryAdded(editionId, entry) {
-          await entry.cacheDataLoaded.catch(() => undefined);
-          const close = listenTo(`/api/editions/${editionId}/standings/events`, "standings", (data) => {
-            const standings = Standings.safeParse(data);
-            if (standings.success) entry.updateCachedData(() => standings.data);
-          });
-          await entry.cacheEntryRemoved;
-          close();
-        },
-      }),
-      listViews: build.query<StandingsView[], string>({
-        query: (editionId) => toRequest(API.listViews, { params: { editionId } }),
-        responseSchema: responseOf(API.listViews),
-        providesTags: ["View"],
-      }),
-      keepView: build.mutation<StandingsView, { editionId: string; name: string; counts: WhatCounts }>({
-        query: ({ editionId, ...body }) => toRequest(API.keepView, { params: { editionId }, body }),
-        responseSchema: responseOf(API.keepView),
-        invalidatesTags: ["View"],
-      }),
-      removeView: build.mutation<{ removed: boolean }, string>({
-        query: (viewId) => toRequest(API.removeView, { params: { viewId } }),
-        responseSchema: responseOf(API.removeView),
-        invalidatesTags: ["View"],
-      }),
+export const {
+  useGetStandingsQuery,
+  useListViewsQuery,
+  useKeepViewMutation,
+  useRemoveViewMutation,
+  useListReportLinksQuery,
+  useAddReportLinkMutation,
+  useSetReportLinkMutation,
+} = tourneyApi.injectEndpoints({
+  endpoints: (build) => ({
+    /** All ballots, as they were voted. */
+    getStandings: build.query<Standings, string>({
+      query: (editionId) => toRequest(API.getStandings, { params: { editionId } }),
+      responseSchema: responseOf(API.getStandings),
+      providesTags: ["Standings"],
+      /** The server pushes the standings whenever ballots move them. */
+      async onCacheEntryAdded(editionId, entry) {
+        await entry.cacheDataLoaded.catch(() => undefined);
+        const close = listenTo(`/api/editions/${editionId}/standings/events`, "standings", (data) => {
+          const standings = Standings.safeParse(data);
+          if (standings.success) entry.updateCachedData(() => standings.data);
+        });
+        await entry.cacheEntryRemoved;
+        close();
+      },
     }),
-  });
+    listViews: build.query<StandingsView[], string>({
+      query: (editionId) => toRequest(API.listViews, { params: { editionId } }),
+      responseSchema: responseOf(API.listViews),
+      providesTags: ["View"],
+    }),
+    keepView: build.mutation<StandingsView, { editionId: string; name: string; counts: WhatCounts }>({
+      query: ({ editionId, ...body }) => toRequest(API.keepView, { params: { editionId }, body }),
+      responseSchema: responseOf(API.keepView),
+      invalidatesTags: ["View"],
+    }),
+    removeView: build.mutation<{ removed: boolean }, string>({
+      query: (viewId) => toRequest(API.removeView, { params: { viewId } }),
+      responseSchema: responseOf(API.removeView),
+      invalidatesTags: ["View"],
+    }),
+    listReportLinks: build.query<ReportLink[], string>({
+      query: (editionId) => toRequest(API.listReportLinks, { params: { editionId } }),
+      responseSchema: responseOf(API.listReportLinks),
+      providesTags: ["ReportLink"],
+    }),
+    addReportLink: build.mutation<ReportLink, { editionId: string; counts: WhatCounts }>({
+      query: ({ editionId, counts }) => toRequest(API.addReportLink, { params: { editionId }, body: { counts } }),
+      responseSchema: responseOf(API.addReportLink),
+      invalidatesTags: ["ReportLink"],
+    }),
+    setReportLink: build.mutation<ReportLink, { linkId: string; withdrawn: boolean }>({
+      query: ({ linkId, withdrawn }) => toRequest(API.setReportLink, { params: { linkId }, body: { withdrawn } }),
+      responseSchema: responseOf(API.setReportLink),
+      invalidatesTags: ["ReportLink"],
+    }),
+  }),
+});

@@ -1,8 +1,8 @@
+import { describeDelivery, describeVersion } from "@tourney/core/conclusions";
 import type { Wall } from "@tourney/core/contract";
 import { type SheetTally, tallySheets } from "@tourney/core/sheets";
 import { memo } from "react";
 import type { VirtualItem } from "@tanstack/react-virtual";
-import { describeDelivery, describeVersion } from "../../lib/competitor-words.js";
 import { formatMs, formatShare, formatUsd } from "../../lib/format.js";
 import { describeTally } from "../../lib/tally-words.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";

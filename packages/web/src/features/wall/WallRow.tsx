@@ -1,8 +1,8 @@
 import type { VirtualItem } from "@tanstack/react-virtual";
+import { nameOfCompetitor } from "@tourney/core/conclusions";
 import type { Wall, WallCell } from "@tourney/core/contract";
 import type { SheetTally } from "@tourney/core/sheets";
 import { memo } from "react";
-import { nameOfCompetitor } from "../../lib/competitor-words.js";
 import { type CellHandlers, type CellStanding, CellView } from "./CellView.js";
 import type { PlayedCells } from "./use-play.js";
 import { RowHead } from "./WallHeads.js";

@@ -62,7 +62,9 @@ function PromptMenu({ counts, choices, onChoose, onWant }: BarProps) {
         : "All prompts"
       : chosen === 1
         ? (counts.tag[0] ?? titleOf(counts.prompt[0]!))
-        : `${counts.prompt.length > 0 ? count(counts.prompt.length, "prompt") : count(counts.tag.length, "tag")}`;
+        : counts.prompt.length > 0
+          ? count(counts.prompt.length, "prompt")
+          : count(counts.tag.length, "tag");
   const tags = [...new Set(choices?.prompts.flatMap((prompt) => prompt.tags))].toSorted();
   return (
     <PopoverMenu name="Prompts" label={label} isChosen={chosen > 0 || counts.variants === "out"} onOpen={onWant}>
@@ -110,8 +112,7 @@ function PanelMenu({ counts, choices, onChoose, onWant }: BarProps) {
   const days = from === undefined && to === undefined ? null : `${from ?? ""} – ${to ?? ""}`;
   const panels = panel.length === 0 ? null : panel.length === 1 ? titleOf(panel[0]!) : `${panel.length} panels`;
   const setDay = (name: "from" | "to", value: string) => {
-    const { [name]: _, ...rest } = counts;
-    onChoose(value === "" ? rest : { ...rest, [name]: value });
+    onChoose({ ...counts, [name]: value === "" ? undefined : value });
   };
   return (
     <PopoverMenu

@@ -1,7 +1,7 @@
 import { API, type PromptRatings, type Standings, type WhatCounts } from "@tourney/core/contract";
-import { writeCounts } from "@tourney/core/what-counts";
+import { readCounts, writeCounts } from "@tourney/core/what-counts";
 import { type Remote, wrap } from "comlink";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { type ApiError, toRequest } from "../../../api/tourney-api.js";
 import type { Choices, Counter, LoadFailure } from "./counter.js";
 
@@ -19,14 +19,6 @@ export interface Counted {
   error: ApiError | undefined;
 }
 
-const EMPTY: Counted = {
-  choices: undefined,
-  standings: undefined,
-  ratings: undefined,
-  isCounting: true,
-  error: undefined,
-};
-
 const toError = (failure: LoadFailure): ApiError => ({
   code: "OFFLINE",
   detail: "The ballots could not be fetched.",
@@ -36,19 +28,24 @@ const toError = (failure: LoadFailure): ApiError => ({
   issues: [],
 });
 
-/** A worker that counts, as long as somebody looks at what it counted. */
-function useCounter(isWanted: boolean): Remote<Counter> | undefined {
-  const [counter, setCounter] = useState<{ remote: Remote<Counter> }>();
-  useEffect(() => {
-    if (!isWanted) return;
-    const worker = new Worker(new URL("./counting.worker.ts", import.meta.url), { type: "module" });
-    setCounter({ remote: wrap<Counter>(worker) });
-    return () => {
-      worker.terminate();
-      setCounter(undefined);
-    };
-  }, [isWanted]);
-  return counter?.remote;
+/** A worker that counts. */
+class CountingWorker {
+  private readonly worker = new Worker(new URL("./counting.worker.ts", import.meta.url), { type: "module" });
+  readonly counter: Remote<Counter> = wrap<Counter>(this.worker);
+
+  end(): void {
+    this.worker.terminate();
+  }
+}
+
+/** Ballots as they were fetched for the how many-th time. */
+type Loaded = { times: number; choices: Choices | undefined; error: ApiError | undefined };
+/** What was counted, by which choice, written as in an address. */
+interface Result {
+  written: string;
+  times: number;
+  standings: Standings;
+  ratings: PromptRatings | undefined;
 }
 
 /**
@@ -62,49 +59,66 @@ export function useCounted(
   counts: WhatCounts,
   { isWanted, moved }: { isWanted: boolean; moved: string | undefined },
 ): Counted {
-  const counter = useCounter(isWanted);
-  const [counted, setCounted] = useState<Counted>(EMPTY);
-  const [loads, setLoads] = useState(0);
+  const held = useRef<CountingWorker>(undefined);
+  const [loaded, setLoaded] = useState<Loaded>({ times: 0, choices: undefined, error: undefined });
+  const [result, setResult] = useState<Result>();
   // Equal choices are one, however often the address is read.
-  const written = JSON.stringify(writeCounts(counts));
-  // eslint-disable-next-line react-hooks/exhaustive-deps -- the text stands for the choice
-  const chosen = useMemo(() => counts, [written]);
+  const written = new URLSearchParams(writeCounts(counts)).toString();
+  const { times } = loaded;
 
   useEffect(() => {
-    if (counter === undefined) return;
-    let isOver = false;
-    const load = async () => {
-      const { url } = toRequest(API.getStandingsBasis, { params: { editionId } });
-      const loaded = await counter.load(`/${url}`);
-      if (isOver) return;
-      if ("choices" in loaded) {
-        setCounted((now) => ({ ...now, choices: loaded.choices, error: undefined }));
-        setLoads((n) => n + 1);
-      } else setCounted((now) => ({ ...now, isCounting: false, error: toError(loaded.failure) }));
-    };
-    const timer = setTimeout(() => void load(), loads === 0 ? 0 : LOADED_AGAIN_MS);
+    if (!isWanted) return;
     return () => {
-      isOver = true;
+      held.current?.end();
+      held.current = undefined;
+    };
+  }, [isWanted]);
+
+  useEffect(() => {
+    if (!isWanted) return;
+    const isFirst = held.current === undefined;
+    const { counter } = (held.current ??= new CountingWorker());
+    const { url } = toRequest(API.getStandingsBasis, { params: { editionId } });
+    const task = { isOver: false };
+    const load = async () => {
+      const found = await counter.load(`/${url}`);
+      if (task.isOver) return;
+      setLoaded((now) =>
+        "choices" in found
+          ? { times: now.times + 1, choices: found.choices, error: undefined }
+          : { ...now, error: toError(found.failure) },
+      );
+    };
+    const timer = setTimeout(() => void load(), isFirst ? 0 : LOADED_AGAIN_MS);
+    return () => {
+      task.isOver = true;
       clearTimeout(timer);
     };
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- that they are there is no reason to fetch them again
-  }, [counter, editionId, moved]);
+  }, [isWanted, editionId, moved]);
 
   useEffect(() => {
-    if (counter === undefined || loads === 0) return;
-    let isOver = false;
-    setCounted((now) => ({ ...now, isCounting: true }));
-    void (async () => {
-      const standings = await counter.count(chosen);
-      if (isOver || standings === null) return;
-      setCounted((now) => ({ ...now, standings, ratings: undefined, isCounting: false }));
+    const counter = held.current?.counter;
+    if (counter === undefined || times === 0) return;
+    const task = { isOver: false };
+    const count = async () => {
+      const standings = await counter.count(readCounts(new URLSearchParams(written)));
+      if (task.isOver || standings === null) return;
+      setResult({ written, times, standings, ratings: undefined });
       const ratings = await counter.rateByPrompt();
-      if (!isOver && ratings !== null) setCounted((now) => ({ ...now, ratings }));
-    })();
-    return () => {
-      isOver = true;
+      // Else another choice has been made, and nobody waits for these.
+      if (ratings !== null) setResult({ written, times, standings, ratings });
     };
-  }, [counter, loads, chosen]);
+    void count();
+    return () => {
+      task.isOver = true;
+    };
+  }, [times, written]);
 
-  return counted;
+  return {
+    choices: loaded.choices,
+    standings: result?.standings,
+    ratings: result?.ratings,
+    isCounting: loaded.error === undefined && (result?.written !== written || result.times !== times),
+    error: loaded.error,
+  };
 }

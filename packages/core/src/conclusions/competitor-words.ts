@@ -1,5 +1,5 @@
-import type { CompetitorVersion, Delivery } from "@tourney/core/contract";
-import { formatDay } from "./format.js";
+import type { CompetitorVersion, Delivery } from "../contract/index.js";
+import { formatDay } from "../format.js";
 
 /** What sets an older version apart from the present one: "until 12 November", or its number. */
 export const describeVersion = ({ number, isPresent, until }: CompetitorVersion): string | null =>

@@ -1,4 +1,4 @@
-import type { PromptRatings, Standing } from "@tourney/core/contract";
+import type { PromptRatings, Standing } from "../contract/index.js";
 
 /** Fewer ballots of an entrant than this say little of it on a prompt or a kind. */
 export const THIN_BALLOTS = 20;

@@ -1,5 +1,5 @@
-import type { Standing, Standings } from "@tourney/core/contract";
-import { formatMs, formatUsd } from "../../lib/format.js";
+import type { Standing, Standings } from "../contract/index.js";
+import { formatMs, formatUsd } from "../format.js";
 
 /** What a rating is held against. */
 export const PRICES = { cost: "cost an entry", time: "median time" } as const;

@@ -1,4 +1,4 @@
-import type { Standing } from "@tourney/core/contract";
+import type { Standing } from "../contract/index.js";
 import { describe, expect, it } from "vitest";
 import { findFirst, judgePrompt, rank } from "./by-prompt.js";
 

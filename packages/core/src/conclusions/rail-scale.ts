@@ -1,4 +1,4 @@
-import type { Standing } from "@tourney/core/contract";
+import type { Standing } from "../contract/index.js";
 
 export interface RailScale {
   min: number;
