@@ -1,6 +1,6 @@
 import { mkdir, readFile, writeFile } from "node:fs/promises";
 import { join } from "node:path";
-import { EntrantsDefinition, PresentSuiteDefinition } from "@tourney/core/contract";
+import { BundledEntry, BundleManifest, EntrantsDefinition, PresentSuiteDefinition } from "@tourney/core/contract";
 import * as z from "zod";
 
 /**
@@ -8,7 +8,12 @@ import * as z from "zod";
  * the command fails when a committed schema is not the generated one.
  */
 const FOLDER = join(import.meta.dirname, "../docs/formats");
-const SCHEMAS = { "suite.schema.json": PresentSuiteDefinition, "entrants.schema.json": EntrantsDefinition };
+const SCHEMAS = {
+  "suite.schema.json": PresentSuiteDefinition,
+  "entrants.schema.json": EntrantsDefinition,
+  "bundle-manifest.schema.json": BundleManifest,
+  "bundle-entry.schema.json": BundledEntry,
+};
 
 const isCheck = process.argv.includes("--check");
 await mkdir(FOLDER, { recursive: true });

@@ -103,7 +103,7 @@ for (const [verb, description] of [
   ["import-suite", "read a suite file and freeze it as the next edition"],
   ["import-entrants", "read an entrants file"],
   ["import-answers", "take in answers fetched by hand"],
-  ["export", "write ballots or standings to a file, as CSV, JSONL or JSON"],
+  ["export", "write ballots, standings, entries, or all of an edition to a file"],
 ] as const) {
   program
     .command(`${verb} [args...]`)

@@ -23,7 +23,7 @@ test.afterAll(() => rm(folder, { recursive: true, force: true }));
 
 /** Opens the menu and saves one of its files. */
 async function save(link: string, path: string): Promise<void> {
-  if (!(await lead.getByRole("dialog", { name: "Export" }).isVisible()))
+  if (!(await lead.getByRole("dialog", { name: "Report and exports" }).isVisible()))
     await lead.getByRole("button", { name: "Report and exports" }).click();
   const [download] = await Promise.all([
     lead.waitForEvent("download"),
@@ -90,4 +90,70 @@ test("voters are told by pseudonyms unless their names are asked for", async () 
   await lead.getByRole("checkbox", { name: "Voters' names beside their pseudonyms" }).check();
   await save("Ballots as CSV", outputPath("names.csv"));
   expect(await readFile(outputPath("names.csv"), "utf8")).toContain("Magnus");
+});
+
+test("what counts is chosen, said, reloads from the address, goes into files, and is kept under a name", async () => {
+  await lead.goto("/standings");
+  const main = lead.getByRole("main");
+  const countBallots = async () =>
+    Number(/^[\d,]+/.exec(await main.getByText(/^[\d,]+ ballots? /).innerText())![0].replace(",", ""));
+  await expect(main.getByText(/^[\d,]+ ballots? /)).toBeVisible();
+  const all = await countBallots();
+  await lead.getByRole("button", { name: "All kinds" }).click();
+  await lead.getByRole("checkbox", { name: "Games" }).check();
+  await lead.keyboard.press("Escape");
+  await lead.getByRole("button", { name: "As voted" }).click();
+  await lead.getByRole("radio", { name: "They lose to any page that shows something" }).check();
+  expect(await listFaults(lead)).toEqual([]);
+  await lead.keyboard.press("Escape");
+  const said = main.getByText("Only ballots on games. Pages that show nothing lose.");
+  await expect(said).toBeVisible();
+  await expect.poll(countBallots).toBeLessThan(all);
+  const some = await countBallots();
+  await lead.reload();
+  await expect(said).toBeVisible();
+  await expect.poll(countBallots).toBe(some);
+
+  const path = outputPath("games.csv");
+  await save("Ballots as CSV", path);
+  const { stdout } = await promisify(execFile)(join(ROOT, "tourney"), ["rate", path, "--json"], { cwd: ROOT });
+  const rated = JSON.parse(stdout) as Rated;
+  expect(rated.ballots).toBe(some);
+  await lead.keyboard.press("Escape");
+  const first = main.getByRole("row", { name: new RegExp(String(Math.round(rated.standings[0]!.rating!))) });
+  await expect(first.first()).toBeVisible();
+
+  await lead.getByRole("button", { name: "Keep this view" }).click();
+  await lead.getByRole("textbox", { name: "Name" }).fill("Games, strictly");
+  await lead.keyboard.press("Enter");
+  await expect(lead.getByRole("button", { name: "Games, strictly" })).toBeVisible();
+  await main.getByRole("button", { name: "Count all again" }).click();
+  await expect(said).toBeHidden();
+  await lead.getByRole("button", { name: "Views" }).click();
+  await lead.getByRole("link", { name: "Games, strictly" }).click();
+  await expect(said).toBeVisible();
+});
+
+test("the report opens from disk without a network, and by a link until that is withdrawn", async ({ browser }) => {
+  await lead.goto("/standings");
+  await save("HTML file", outputPath("report.html"));
+  const alone = await browser.newContext({ offline: true });
+  const page = await alone.newPage();
+  await page.goto(`file://${outputPath("report.html")}`);
+  await expect(page.getByRole("heading", { name: /, edition 1$/ })).toBeVisible();
+  await expect(page.getByRole("region", { name: "The answer" })).toContainText(/blind ballots? by/);
+  await expect(page.getByText("All of it is sample data")).toBeVisible();
+  expect(await listFaults(page)).toEqual([]);
+  await alone.close();
+
+  await lead.getByRole("button", { name: "Link for readers" }).click();
+  const link = lead.getByRole("list", { name: "Links for readers" }).getByRole("link");
+  const url = (await link.getAttribute("href"))!;
+  const guest = await (await browser.newContext()).newPage();
+  await guest.goto(url);
+  await expect(guest.getByRole("heading", { name: "Standings" })).toBeVisible();
+  await lead.getByRole("button", { name: "Withdraw" }).click();
+  await expect(lead.getByText("The link opens nothing any more.")).toBeVisible();
+  expect((await guest.goto(url))!.status()).toBe(404);
+  await guest.context().close();
 });

@@ -64,10 +64,10 @@ async function importAnswers(path: string, flags: { take: string; edition?: stri
 const program = new Command("tourney");
 program
   .command("export <what>")
-  .description("write ballots or standings to a file")
+  .description("write ballots, standings, entries, or all of an edition to a file")
   .option("--suite <key>", "whose newest edition; needed where there are several suites")
   .option("--edition <number>", "its number, or its id; the newest unless given")
-  .option("--format <format>", "ballots: csv or jsonl; standings: csv or json")
+  .option("--format <format>", "ballots: csv or jsonl; standings: csv or json; entries and all: zip")
   .option("--kind <kind>", "only those on prompts of this kind")
   .option("--counts <query>", "what counts, as in the address of the standings: kind=game&broken=lose")
   .option("--names", "voters' names beside their pseudonyms")

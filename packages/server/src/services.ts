@@ -19,6 +19,7 @@ import { createFollowUpService } from "./entries/follow-up-service.js";
 import { createJudgementService } from "./entries/judgement-service.js";
 import { createEntryService } from "./entries/service.js";
 import { createLiveAddresses } from "./exhibit/live-address.js";
+import { createBundleService } from "./exports/bundle-service.js";
 import { ExportRepository } from "./exports/repository.js";
 import { createExportService } from "./exports/service.js";
 import { ExhibitRepository } from "./exhibit/repository.js";
@@ -145,6 +146,9 @@ export function createServices({
     standings,
     secret: config.secret,
   });
+  const bundles = createBundleService({
+    ...{ exports: new ExportRepository(db), exportService, suites, entrants, blobs },
+  });
   const standingsReport = createStandingsReportService({
     ...{ standings, suites, entrants, wall, blobs },
     links: new ReportLinkRepository(db),
@@ -161,6 +165,7 @@ export function createServices({
     compare,
     search,
     exportService,
+    bundles,
     course,
     demo,
     entrants,

@@ -106,6 +106,7 @@ export {
   Standings,
   StandingsBasis,
 } from "./standings.js";
+export { BUNDLE_FORMAT, BundledEntry, BundleManifest } from "./bundle.js";
 export { ReportLink } from "./report-operations.js";
 export { EVERYTHING, StandingsView, StandingsViewInput, WhatCounts } from "./what-counts.js";
 export {

@@ -1,6 +1,7 @@
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { TourneyError } from "@tourney/core/errors";
+import type { Services } from "../services.js";
 import { chooseEdition, type EditionFlags } from "./choose-edition.js";
 import { readCounts } from "./read-counts.js";
 import { withServices } from "./with-services.js";
@@ -15,9 +16,9 @@ export interface ExportFlags extends EditionFlags {
   out?: string;
 }
 
-const EXPORTS = { ballots: ["csv", "jsonl"], standings: ["csv", "json"] } as const;
+const EXPORTS = { ballots: ["csv", "jsonl"], standings: ["csv", "json"], entries: ["zip"], all: ["zip"] } as const;
 
-/** Writes ballots or standings to a file, or to standard output. A file that is there already is not written over. */
+/** Writes ballots, standings, entries or everything to a file, or to standard output. A file that is there already is not written over. */
 export async function exportFile(what: string, flags: ExportFlags): Promise<void> {
   const formats = anyOf(EXPORTS, what);
   const ending = flags.out === undefined ? undefined : /\.([a-z]+)$/.exec(flags.out)?.[1];
@@ -30,19 +31,13 @@ export async function exportFile(what: string, flags: ExportFlags): Promise<void
         formats === undefined
           ? `${JSON.stringify(what)} cannot be exported.`
           : `${what} are not written as ${JSON.stringify(flags.format ?? ending)}.`,
-      reason: "There are ballots (csv, jsonl) and standings (csv, json).",
+      reason: "There are ballots (csv, jsonl), standings (csv, json), entries (zip) and all (zip).",
       remedy: "Say it as in `./tourney export ballots --format csv --out ballots.csv`. Nothing was written.",
     });
   }
-  const counts = readCounts(flags);
   await withServices(async (services) => {
     const edition = await chooseEdition(services, flags);
-    const { exportService } = services;
-    const wanted = { counts, withNames: flags.names === true, withAll: flags.all === true };
-    const { chunks } =
-      what === "ballots"
-        ? await exportService.exportBallots(edition.id, { ...wanted, format: format as "csv" | "jsonl" })
-        : await exportService.exportStandings(edition.id, { counts, format: format as "csv" | "json" });
+    const chunks = await readExport(services, { what, format, editionId: edition.id, flags });
     if (flags.out === undefined) {
       await pipeline(Readable.from(chunks), process.stdout, { end: false });
       return;
@@ -54,3 +49,18 @@ export async function exportFile(what: string, flags: ExportFlags): Promise<void
 
 const anyOf = <T extends object>(options: T, key: string): T[keyof T] | undefined =>
   Object.hasOwn(options, key) ? options[key as keyof T] : undefined;
+
+/** What is exported, as pieces that are made while they are written. */
+async function readExport(
+  { exportService, bundles }: Services,
+  { what, format, editionId, flags }: { what: string; format: string; editionId: string; flags: ExportFlags },
+): Promise<AsyncIterable<string | Buffer>> {
+  const withNames = flags.names === true;
+  if (what === "entries" || what === "all")
+    return (await bundles.make(editionId, { content: what, withNames })).stream as AsyncIterable<string | Buffer>;
+  const counts = readCounts(flags);
+  if (what === "standings")
+    return (await exportService.exportStandings(editionId, { counts, format: format as "csv" | "json" })).chunks;
+  const wanted = { counts, withNames, withAll: flags.all === true, format: format as "csv" | "jsonl" };
+  return (await exportService.exportBallots(editionId, wanted)).chunks;
+}

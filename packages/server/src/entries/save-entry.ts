@@ -10,7 +10,7 @@ export interface SavedEntry {
 }
 
 /** Names of files within the zip: a path that would lead out of the folder stays in it. */
-const within = (path: string): string =>
+export const within = (path: string): string =>
   path
     .split(/[\\/]+/)
     .filter((part) => part !== "" && part !== "." && part !== "..")

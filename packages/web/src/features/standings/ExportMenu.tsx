@@ -56,6 +56,26 @@ export function ExportMenu({ editionId, counts }: { editionId: string; counts: W
           </a>
         </span>
       </section>
+      <section aria-labelledby="export-bundle" className="grid gap-2">
+        <h2 id="export-bundle" className="m-0 text-[15px] leading-5">
+          Everything
+        </h2>
+        <p className="m-0 text-soft">
+          Answers and artifacts as files by prompt and entrant; all brings suite, entrants, ballots and standings, too.
+        </p>
+        <span className="flex gap-2">
+          <a className={LINK} download href={`/api/editions/${editionId}/exports/bundle.zip?content=entries`}>
+            Entries (zip)
+          </a>
+          <a
+            className={LINK}
+            download
+            href={`/api/editions/${editionId}/exports/bundle.zip?${new URLSearchParams({ content: "all", ...(withNames ? { names: "1" } : {}) }).toString()}`}
+          >
+            All (zip)
+          </a>
+        </span>
+      </section>
     </PopoverMenu>
   );
 }

@@ -55,7 +55,8 @@ function EditionStandings({ editionId }: { editionId: string }) {
         const kept = [...now].filter(([name]) => !COUNTS_PARAMETERS.includes(name));
         return new URLSearchParams([...kept, ...writeCounts(next)]);
       },
-      { replace: true },
+      // At once: a box that is ticked must not seem unticked until the standings are drawn.
+      { replace: true, flushSync: true },
     );
   return (
     <main>
