@@ -62,7 +62,7 @@ export function createBundleService({ exports, exportService, suites, entrants, 
     ];
   }
 
-  async function partsOfEdition(editionId: string, { withNames }: { withNames: boolean }): Promise<Part[]> {
+  function partsOfEdition(editionId: string, { withNames }: { withNames: boolean }): Part[] {
     const ballots = { format: "jsonl" as const, counts: EVERYTHING, withNames, withAll: true };
     return [
       textPart("suite.yaml", async () => (await suites.exportFile(editionId)).yaml),
@@ -92,7 +92,7 @@ export function createBundleService({ exports, exportService, suites, entrants, 
       const rows = await exports.listBundled(editionId);
       const folders = nameFolders(rows);
       const parts = [
-        ...(content === "all" ? await partsOfEdition(editionId, { withNames }) : []),
+        ...(content === "all" ? partsOfEdition(editionId, { withNames }) : []),
         ...rows.flatMap((row, index) => partsOfEntry(row, folders[index]!)),
       ];
       const manifest: BundleManifest = {
