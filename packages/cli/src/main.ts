@@ -103,6 +103,7 @@ for (const [verb, description] of [
   ["import-suite", "read a suite file and freeze it as the next edition"],
   ["import-entrants", "read an entrants file"],
   ["import-answers", "take in answers fetched by hand"],
+  ["import-ballots", "take in a table of ballots that were voted elsewhere"],
   ["export", "write ballots, standings, entries, or all of an edition to a file"],
 ] as const) {
   program

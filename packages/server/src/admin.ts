@@ -6,6 +6,7 @@ import { Command } from "commander";
 import { chooseEdition } from "./admin/choose-edition.js";
 import { exportFile } from "./admin/export-command.js";
 import { writeReport } from "./admin/report-command.js";
+import { importBallots } from "./admin/import-ballots-command.js";
 import { withServices } from "./admin/with-services.js";
 import { readAnswersPath } from "./entries/read-answers.js";
 import { seedDemo } from "./demo/seed-demo.js";
@@ -110,6 +111,12 @@ program
   .option("--suite <key>", "whose newest edition; needed where there are several suites")
   .option("--edition <id>", "the newest unless given")
   .action(importAnswers);
+program
+  .command("import-ballots <file>")
+  .description("take in a CSV table of ballots that were voted elsewhere: all of it, or nothing")
+  .option("--suite <key>", "whose newest edition; needed where there are several suites")
+  .option("--edition <number>", "its number, or its id; the newest unless given")
+  .action(importBallots);
 program
   .command("sign-in")
   .description("print a new one-time sign-in link for the lead")

@@ -18,6 +18,8 @@ import { FollowUpRepository } from "./entries/follow-up-repository.js";
 import { createFollowUpService } from "./entries/follow-up-service.js";
 import { createJudgementService } from "./entries/judgement-service.js";
 import { createEntryService } from "./entries/service.js";
+import { BallotImportRepository } from "./imports/ballot-repository.js";
+import { createBallotImportService } from "./imports/ballot-service.js";
 import { createLiveAddresses } from "./exhibit/live-address.js";
 import { createBundleService } from "./exports/bundle-service.js";
 import { ExportRepository } from "./exports/repository.js";
@@ -149,6 +151,9 @@ export function createServices({
   const bundles = createBundleService({
     ...{ exports: new ExportRepository(db), exportService, suites, entrants, blobs },
   });
+  const ballotImports = createBallotImportService({
+    ...{ db, imports: new BallotImportRepository(db), audit, tellOfBallots },
+  });
   const standingsReport = createStandingsReportService({
     ...{ standings, suites, entrants, wall, blobs },
     links: new ReportLinkRepository(db),
@@ -166,6 +171,7 @@ export function createServices({
     search,
     exportService,
     bundles,
+    ballotImports,
     course,
     demo,
     entrants,

@@ -109,7 +109,8 @@ function PromptMenu({ counts, choices, onChoose, onWant }: BarProps) {
 function PanelMenu({ counts, choices, onChoose, onWant }: BarProps) {
   const titleOf = (id: string) => choices?.panels.find((panel) => panel.id === id)?.title ?? "One panel";
   const { from, to, panel } = counts;
-  const days = from === undefined && to === undefined ? null : `${from ?? ""} – ${to ?? ""}`;
+  const days =
+    from === undefined ? (to === undefined ? null : `until ${to}`) : to === undefined ? `since ${from}` : `${from} – ${to}`;
   const panels = panel.length === 0 ? null : panel.length === 1 ? titleOf(panel[0]!) : `${panel.length} panels`;
   const setDay = (name: "from" | "to", value: string) => {
     onChoose({ ...counts, [name]: value === "" ? undefined : value });

@@ -74,7 +74,7 @@ function KeepView({ editionId, counts }: { editionId: string; counts: WhatCounts
           maxLength={60}
           required
           onChange={({ target }) => setName(target.value)}
-          hint="Every edition of the suite can be looked at so."
+          hint="It can be used with every edition of the suite."
           error={error === undefined ? undefined : toApiError(error).detail}
         />
         <Button tone="primary" type="submit" disabled={isLoading || name.trim() === ""}>
