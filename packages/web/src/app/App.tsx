@@ -1,6 +1,7 @@
 import { lazy, Suspense } from "react";
 import { Provider } from "react-redux";
-import { createBrowserRouter, Navigate, Outlet, RouterProvider, useRouteError } from "react-router";
+import { createBrowserRouter, Navigate, Outlet, useRouteError } from "react-router";
+import { RouterProvider } from "react-router/dom";
 import { Toaster } from "sonner";
 import { useEditionInAddress, withEdition } from "../api/edition-links.js";
 import { useAddressedEdition } from "../api/use-edition.js";
