@@ -50,7 +50,6 @@ export function createBallotImportService({ db, imports, audit, tellOfBallots }:
     },
   };
 }
-export type BallotImportService = ReturnType<typeof createBallotImportService>;
 
 /** Finds the entries that ballots are on. @throws TourneyError INVALID_FILE */
 function placeBallots(lines: readonly BallotLine[], places: readonly PlaceRow[], path: string): PlacedBallot[] {

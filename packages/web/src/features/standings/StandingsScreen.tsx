@@ -66,9 +66,11 @@ function EditionStandings({ editionId }: { editionId: string }) {
           {...{ counts, choices: counted.choices, onChoose: choose, onWant: () => setMenuOpen(true) }}
           formerVersions={all.currentData?.formerVersions ?? 0}
         />
-        {standings ? <CountedWords standings={standings} /> : null}
-        <Views {...{ editionId, counts }} />
-        {standings && standings.ballots > 0 ? <ExportMenu {...{ editionId, counts }} /> : null}
+        <div className="ml-auto flex flex-wrap items-center justify-end gap-1.5">
+          {standings ? <CountedWords standings={standings} /> : null}
+          <Views {...{ editionId, counts }} />
+          {standings && standings.ballots > 0 ? <ExportMenu {...{ editionId, counts }} /> : null}
+        </div>
       </div>
       {isAll ? null : <Choice {...{ counts, counted, onAll: () => choose(EVERYTHING) }} />}
       {error ? <ErrorNotice error={error} {...(isAll ? { onRetry: () => void all.refetch() } : {})} /> : null}
@@ -107,7 +109,7 @@ function CountedWords({
 }) {
   const nowMs = useNow(COUNTED_AGAIN_MS);
   return (
-    <p className="figures m-0 ml-auto text-soft">
+    <p className="figures m-0 text-soft">
       {count(ballots, "ballot")}
       {sampleBallots > 0 ? (
         <span className="text-care-ink"> ({sampleBallots === ballots ? "all" : sampleBallots} sample data)</span>

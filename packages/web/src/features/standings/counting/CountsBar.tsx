@@ -110,7 +110,13 @@ function PanelMenu({ counts, choices, onChoose, onWant }: BarProps) {
   const titleOf = (id: string) => choices?.panels.find((panel) => panel.id === id)?.title ?? "One panel";
   const { from, to, panel } = counts;
   const days =
-    from === undefined ? (to === undefined ? null : `until ${to}`) : to === undefined ? `since ${from}` : `${from} – ${to}`;
+    from === undefined
+      ? to === undefined
+        ? null
+        : `until ${to}`
+      : to === undefined
+        ? `since ${from}`
+        : `${from} – ${to}`;
   const panels = panel.length === 0 ? null : panel.length === 1 ? titleOf(panel[0]!) : `${panel.length} panels`;
   const setDay = (name: "from" | "to", value: string) => {
     onChoose({ ...counts, [name]: value === "" ? undefined : value });
@@ -118,7 +124,7 @@ function PanelMenu({ counts, choices, onChoose, onWant }: BarProps) {
   return (
     <PopoverMenu
       name="Panels and days"
-      label={[panels, days].filter((part) => part !== null).join(", ") || "All panels and days"}
+      label={[panels, days].filter((part) => part !== null).join(", ") || "All panels"}
       isChosen={panels !== null || days !== null}
       onOpen={onWant}
     >
