@@ -6,7 +6,7 @@ import { count } from "../../lib/format.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 import { PairPrompts } from "./PairPrompts.js";
 
-/** Below this many ballots a share is shown faintly: it is little more than chance. */
+/** Below this many ballots a share is shaded faintly and in italics: it is little more than chance. */
 const FEW_BALLOTS = 5;
 
 /** Shares of leans between each two entrants, figures in shaded cells. */
@@ -139,7 +139,9 @@ function ShareCell({
     );
   }
   // Shade by the distance from an even share, towards verdigris above and vermilion below.
-  const strength = Math.round(Math.abs(share - 0.5) * 2 * 62);
+  // Where ballots are few the shade is faint, not the figure: that must be legible on any shade.
+  const isFew = ballots < FEW_BALLOTS;
+  const strength = Math.round(Math.abs(share - 0.5) * 2 * (isFew ? 25 : 62));
   const hue = share >= 0.5 ? "var(--sound)" : "var(--act)";
   return (
     <td
@@ -150,7 +152,7 @@ function ShareCell({
       <Popover.Root>
         <Popover.Trigger
           aria-label={`${Math.round(share * 100)}: ${title}. Compare them`}
-          className={`figures size-full border-0 bg-transparent text-ink hover:underline ${ballots < FEW_BALLOTS ? "text-soft italic" : ""}`}
+          className={`figures size-full border-0 bg-transparent text-ink hover:underline ${isFew ? "italic" : ""}`}
         >
           {Math.round(share * 100)}
         </Popover.Trigger>
