@@ -26,3 +26,7 @@ export const formatDay = (iso: string): string => day.format(new Date(iso));
 /** "1 ballot", "2 ballots". */
 export const count = (n: number, one: string, many = `${one}s`): string =>
   `${n.toLocaleString("en")} ${n === 1 ? one : many}`;
+
+/** "Una", "Una and Tor", "Una, Tor and Ine". */
+export const joinNames = (names: readonly string[], joint: "and" | "or" = "and"): string =>
+  names.length < 2 ? names.join("") : `${names.slice(0, -1).join(", ")} ${joint} ${names.at(-1)!}`;

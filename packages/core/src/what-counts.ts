@@ -1,4 +1,5 @@
 import { EVERYTHING, KINDS, type StandingsBasis, WhatCounts } from "./contract/index.js";
+import { joinNames } from "./format.js";
 
 /** Whether nothing is left out and nothing is counted otherwise than it was voted. */
 export const isEverything = (counts: WhatCounts): boolean =>
@@ -16,13 +17,11 @@ export interface CountedNames {
   panels: readonly Pick<StandingsBasis["panels"][number], "id" | "title">[];
 }
 
-/** More than so many are counted, not named. */
+/** A list of more than this is told by its number. */
 const MOST_NAMED = 4;
 
-function list(names: readonly string[], many: string, joint: "and" | "or" = "and"): string {
-  if (names.length > MOST_NAMED) return `${names.length} ${many}`;
-  return names.length < 2 ? names.join("") : `${names.slice(0, -1).join(", ")} ${joint} ${names.at(-1)!}`;
-}
+const list = (names: readonly string[], many: string, joint: "and" | "or" = "and"): string =>
+  names.length > MOST_NAMED ? `${names.length} ${many}` : joinNames(names, joint);
 
 const MONTHS = "January February March April May June July August September October November December".split(" ");
 const formatDay = (day: string): string => {

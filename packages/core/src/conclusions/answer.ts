@@ -1,16 +1,15 @@
 import type { Standings } from "../contract/index.js";
-import { count, formatUsd } from "../format.js";
+import { count, formatUsd, joinNames } from "../format.js";
 import { isOnFrontier, priceEntrants } from "./by-price.js";
 import { nameOfCompetitor } from "./competitor-words.js";
 
-/** So many are named; more are counted. */
+/** Of more than this, the first three are named and the others counted. */
 const MOST_NAMED = 4;
 
-function nameAll(names: readonly string[]): string {
-  if (names.length > MOST_NAMED)
-    return `${names.slice(0, MOST_NAMED - 1).join(", ")} and ${names.length - MOST_NAMED + 1} more`;
-  return names.length < 2 ? names.join("") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)!}`;
-}
+const nameAll = (names: readonly string[]): string =>
+  joinNames(
+    names.length > MOST_NAMED ? [...names.slice(0, MOST_NAMED - 1), `${names.length - MOST_NAMED + 1} more`] : names,
+  );
 
 /** What the standings come to, in three sentences for somebody who reads nothing else: who leads, what that costs, and how sure it is. */
 export function answerInSentences(

@@ -1,4 +1,4 @@
-import type { CompetitorVersion, Delivery } from "../contract/index.js";
+import type { CompetitorVersion, Delivery, Standing } from "../contract/index.js";
 import { formatDay } from "../format.js";
 
 /** What sets an older version apart from the present one: "until 12 November", or its number. */
@@ -23,3 +23,7 @@ export function describeDelivery({ pages, none, owed }: Delivery): { short: stri
   ];
   return { short: `${pages} of ${pages + none}`, long: parts.join("; ") };
 }
+
+/** "2–4": the ranks that the ballots support; never a bare 3 that they do not. */
+export const formatRanks = (range: Standing["rankRange"]) =>
+  range === null ? "—" : range[0] === range[1] ? String(range[0]) : `${range[0]}–${range[1]}`;

@@ -1,11 +1,13 @@
 import {
   answerInSentences,
+  BROKEN_WORDS,
   describeForecast,
   findFirst,
   judgePrompt,
   nameOfCompetitor,
   rank,
   type RatedRow,
+  UNDELIVERED_WORDS,
   type Worth,
 } from "../conclusions/index.js";
 import type { PromptRatings, Standings, StandingsBasis } from "../contract/index.js";
@@ -175,10 +177,8 @@ function renderConditions({ standings, conditions, basis, rendererVersion }: Rep
                 <th scope="row">${source.title}</th>
                 <td class="n">${source.ballots}</td>
                 <td>${day(source.firstAt)} – ${day(source.lastAt)}</td>
-                <td>
-                  ${{ pair: "are shown like any other", lose: "lose without being shown", leave_out: "are left out" }[source.brokenRule]}
-                </td>
-                <td>${source.undeliveredRule === "lose" ? "loses without being shown" : "is left out"}</td>
+                <td>${BROKEN_WORDS[source.brokenRule]}</td>
+                <td>${UNDELIVERED_WORDS[source.undeliveredRule]}</td>
               </tr>`,
           )}
         </tbody>

@@ -1,6 +1,7 @@
 import {
   describeDelivery,
   formatPrice,
+  formatRanks,
   glyphColor,
   isOnFrontier,
   nameOfCompetitor,
@@ -11,7 +12,7 @@ import {
 import { KINDS, type PromptRatings, type Standing, type Standings } from "../contract/index.js";
 import { count, formatMs, formatShare, formatUsd } from "../format.js";
 import { html, type Html } from "./html.js";
-import { formatRanks, named, pointsOf } from "./words.js";
+import { named, pointsOf } from "./words.js";
 
 /** A rating with its interval, on a scale as wide as its cell. */
 function peg({ rating, halfWidth, entrant }: Standing, scale: RailScale): Html {

@@ -10,6 +10,4 @@ export const glyph = (index: number): Html =>
 /** A competitor by glyph and name. */
 export const named = (row: Standing): Html => html`${glyph(row.entrant.glyph)}${nameOfCompetitor(row)}`;
 
-export const formatRanks = (range: Standing["rankRange"]) =>
-  range === null ? "—" : range[0] === range[1] ? String(range[0]) : `${range[0]}–${range[1]}`;
 export const pointsOf = (value: number | null) => (value === null ? "—" : String(Math.round(value)));

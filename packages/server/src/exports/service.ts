@@ -90,7 +90,7 @@ export function createExportService({ exports, suites, standings, secret }: Expo
     return rows.flatMap((row) => {
       const lean = counted === null ? row.lean : counted.get(row.id);
       const reason = counted !== null && lean !== undefined ? "" : explainNotCounted(row);
-      const not_counted = reason === "" && lean === undefined ? "left out of what is counted here" : reason;
+      const not_counted = reason === "" && lean === undefined ? "these standings leave it out" : reason;
       if (not_counted !== "" && !wanted.withAll) return [];
       return [toExported(row, { lean: lean ?? row.lean, not_counted, withNames: wanted.withNames })];
     });

@@ -36,8 +36,8 @@ const SPARING = 40;
 const MOST_RATED = 20;
 
 /**
- * Ratings by the counts of the ballots. The counts are read each time, which costs the same however many ballots there are; the fit is
- * made anew only when they have changed, and then kept as a snapshot. Where some ballots do not count, or count otherwise, all of them are read.
+ * Ratings by the counts of the ballots. Each request reads the counts, which costs the same however many ballots there are; the ratings are
+ * fitted again when the counts have changed, and the result is kept as a snapshot. A choice of what counts reads the ballots themselves.
  */
 export function createStandingsService({ standings, basis, views, suites, wall }: StandingsDeps) {
   const rated = new Map<string, Rated>();

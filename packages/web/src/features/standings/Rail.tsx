@@ -1,6 +1,7 @@
 import {
   describeDelivery,
   describeVersion,
+  formatRanks,
   nameOfCompetitor,
   type RailScale,
   scaleRail,
@@ -10,9 +11,6 @@ import { formatMs, formatShare, formatUsd } from "../../lib/format.js";
 import { glyphColor, EntrantGlyph } from "../../ui/glyphs.js";
 
 const ROW_PX = 36;
-
-const formatRanks = (range: Standing["rankRange"]) =>
-  range === null ? "—" : range[0] === range[1] ? String(range[0]) : `${range[0]}–${range[1]}`;
 
 const COLUMNS: readonly { head: string; value: (row: Standing) => string; title?: (row: Standing) => string }[] = [
   { head: "ballots", value: ({ ballots }) => String(ballots) },

@@ -6,7 +6,7 @@ import { EditionLink } from "../../api/edition-links.js";
 import { useGetPromptRatingsQuery } from "../../api/ratings-api.js";
 import { useEdition } from "../../api/use-edition.js";
 import { count, formatAgo, formatDay, formatExact } from "../../lib/format.js";
-import { BROKEN_WORDS, UNDELIVERED_WORDS } from "../../lib/broken-words.js";
+import { BROKEN_WORDS, UNDELIVERED_WORDS } from "@tourney/core/conclusions";
 import { useNow } from "../../lib/use-now.js";
 import { Button } from "../../ui/controls.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";

@@ -10,7 +10,7 @@ import {
 import { useState } from "react";
 import { toast } from "sonner";
 import { useListEntrantsQuery } from "../../api/entrants-api.js";
-import { BROKEN_WORDS, UNDELIVERED_WORDS } from "../../lib/broken-words.js";
+import { BROKEN_WORDS, UNDELIVERED_WORDS } from "@tourney/core/conclusions";
 import { Button, CheckField, Field, SelectField, TextArea, Toggle } from "../../ui/controls.js";
 import { ErrorNotice } from "../../ui/notices.js";
 import { Sheet } from "../../ui/Sheet.js";

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { useListPanelsQuery } from "../../api/ongoing-api.js";
 import { useEdition, useGetEditionQuery } from "../../api/use-edition.js";
-import { BROKEN_WORDS } from "../../lib/broken-words.js";
+import { BROKEN_WORDS } from "@tourney/core/conclusions";
 import { count, formatExact } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";

@@ -1,4 +1,4 @@
-import type { BrokenRule, UndeliveredRule } from "@tourney/core/contract";
+import type { BrokenRule, UndeliveredRule } from "../contract/index.js";
 
 /** What becomes of blank and crashed entries: as the end of a sentence that begins with them. */
 export const BROKEN_WORDS: Record<BrokenRule, string> = {
