@@ -6,6 +6,7 @@ import { Command } from "commander";
 import { chooseEdition } from "./admin/choose-edition.js";
 import { exportFile } from "./admin/export-command.js";
 import { writeReport } from "./admin/report-command.js";
+import { importBundle } from "./admin/import-bundle-command.js";
 import { importBallots } from "./admin/import-ballots-command.js";
 import { withServices } from "./admin/with-services.js";
 import { readAnswersPath } from "./entries/read-answers.js";
@@ -117,6 +118,10 @@ program
   .option("--suite <key>", "whose newest edition; needed where there are several suites")
   .option("--edition <number>", "its number, or its id; the newest unless given")
   .action(importBallots);
+program
+  .command("import <file>")
+  .description("take in a bundle of `export all` into an empty Tourney: all of it, or nothing")
+  .action((file: string) => importBundle(file));
 program
   .command("sign-in")
   .description("print a new one-time sign-in link for the lead")

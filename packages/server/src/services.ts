@@ -21,7 +21,9 @@ import { createEntryService } from "./entries/service.js";
 import { BallotImportRepository } from "./imports/ballot-repository.js";
 import { createBallotImportService } from "./imports/ballot-service.js";
 import { createLiveAddresses } from "./exhibit/live-address.js";
-import { createBundleService } from "./exports/bundle-service.js";
+import { createBundleService } from "./bundles/bundle-service.js";
+import { createBundleImportService } from "./bundles/import-service.js";
+import { BundleRepository } from "./bundles/repository.js";
 import { ExportRepository } from "./exports/repository.js";
 import { createExportService } from "./exports/service.js";
 import { ExhibitRepository } from "./exhibit/repository.js";
@@ -148,9 +150,11 @@ export function createServices({
     standings,
     secret: config.secret,
   });
+  const bundleRepository = new BundleRepository(db);
   const bundles = createBundleService({
-    ...{ exports: new ExportRepository(db), exportService, suites, entrants, blobs },
+    ...{ bundles: bundleRepository, exportService, suites, entrants, blobs, secret: config.secret },
   });
+  const bundleImports = createBundleImportService({ db, bundles: bundleRepository, blobs, audit, room });
   const ballotImports = createBallotImportService({
     ...{ db, imports: new BallotImportRepository(db), audit, tellOfBallots },
   });
@@ -171,6 +175,7 @@ export function createServices({
     search,
     exportService,
     bundles,
+    bundleImports,
     ballotImports,
     course,
     demo,

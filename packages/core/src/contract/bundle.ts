@@ -4,19 +4,25 @@ import { ArtifactKind, Verdict } from "./entry.js";
 import { Timings, Usage } from "./generation.js";
 
 /** What a bundle is called in its manifest; another number is another layout. */
-export const BUNDLE_FORMAT = "tourney-bundle/1";
+export const BUNDLE_FORMAT = "tourney-bundle/2";
 
 /** `manifest.json`, the last file of a bundle: what is in it, and what its bytes must come to. */
 export const BundleManifest = z
   .object({
     format: z.literal(BUNDLE_FORMAT),
+    content: z
+      .enum(["entries", "all"])
+      .describe("Answers and artifacts alone, or everything that another Tourney needs."),
     madeAt: Instant,
     suite: z.object({ key: Key, title: z.string(), edition: z.int(), digest: Sha256 }),
     sample: z.boolean().describe("Whether any of it is sample data."),
     parts: z
       .array(z.object({ path: z.string(), bytes: z.int(), sha256: Sha256 }))
       .describe("Every other file of the bundle, in its order."),
-    missing: z.array(z.string()).describe("Files of entries that were not in the store any more."),
+    missing: z
+      .array(z.object({ path: z.string(), sha256: Sha256 }))
+      .describe("Files of entries, and pictures of recordings, that were not in the store any more."),
+    underWay: z.int().describe("Generations and recordings that had not ended, and are not in it."),
   })
   .meta({ id: "BundleManifest" });
 export type BundleManifest = z.infer<typeof BundleManifest>;

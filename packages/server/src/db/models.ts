@@ -1,4 +1,4 @@
-import type { Sequelize } from "sequelize";
+import { Sequelize } from "sequelize";
 import { defineAttempt } from "./models/attempt-model.js";
 import { defineAuditLine } from "./models/audit-line-model.js";
 import { defineBallot } from "./models/ballot-model.js";
@@ -73,6 +73,8 @@ export function defineModels(sequelize: Sequelize) {
   associate(models);
   return models;
 }
+/** The models without a database, for what is said of them. */
+export const describeModels = () => defineModels(new Sequelize({ dialect: "postgres" }));
 export type Models = ReturnType<typeof defineModels>;
 
 /** Every reference between tables, once. Tallies have none: they are derived, and written by triggers alone. */

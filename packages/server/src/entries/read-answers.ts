@@ -2,8 +2,8 @@ import { readdir, readFile, stat } from "node:fs/promises";
 import { basename, extname, join } from "node:path";
 import { toTourneyError, TourneyError } from "@tourney/core/errors";
 import { decodeText } from "@tourney/core/text-file";
-import { fromBuffer, type Entry, type ZipFile } from "yauzl";
 import * as z from "zod";
+import { listZip, openZip, readEntry } from "../zip.js";
 
 /** An answer fetched by hand, as a file or a line gives it. */
 export interface FoundAnswer {
@@ -98,50 +98,16 @@ function readJsonLines(text: string, name: string): FoundAnswers {
   return found;
 }
 
-function openZip(bytes: Buffer): Promise<ZipFile> {
-  return new Promise((resolve, reject) =>
-    fromBuffer(bytes, { lazyEntries: true, validateEntrySizes: true }, (error, zip) =>
-      error ? reject(error) : resolve(zip),
-    ),
-  );
-}
-
-function readEntry(zip: ZipFile, entry: Entry): Promise<Buffer> {
-  return new Promise((resolve, reject) =>
-    zip.openReadStream(entry, (error, stream) => {
-      if (error) return reject(error);
-      const chunks: Buffer[] = [];
-      stream.on("data", (chunk: Buffer) => chunks.push(chunk));
-      stream.on("error", reject);
-      stream.on("end", () => resolve(Buffer.concat(chunks)));
-    }),
-  );
-}
-
 /** A zip file is hostile input: names are never used as paths, and sizes are checked before anything is unpacked. */
 async function readZip(bytes: Buffer): Promise<FoundAnswers> {
   const found: FoundAnswers = { answers: [], refused: [] };
   const zip = await openZip(bytes);
-  await new Promise<void>((resolve, reject) => {
-    zip.on("error", reject);
-    zip.on("end", resolve);
-    zip.on("entry", (entry: Entry) => {
-      const { fileName, uncompressedSize } = entry;
-      if (fileName.endsWith("/")) zip.readEntry();
-      else if (uncompressedSize > LARGEST_ANSWER || found.answers.length >= MOST_ANSWERS) {
-        found.refused.push({
-          source: fileName,
-          why: `it is larger than ${LARGEST_ANSWER / 1e6} MB, or one of too many`,
-        });
-        zip.readEntry();
-      } else
-        readEntry(zip, entry).then((content) => {
-          addFile(found, fileName, content);
-          zip.readEntry();
-        }, reject);
-    });
-    zip.readEntry();
-  });
+  for await (const entry of listZip(zip)) {
+    const { fileName: source, uncompressedSize } = entry;
+    if (uncompressedSize > LARGEST_ANSWER || found.answers.length >= MOST_ANSWERS)
+      found.refused.push({ source, why: `it is larger than ${LARGEST_ANSWER / 1e6} MB, or one of too many` });
+    else addFile(found, source, await readEntry(zip, entry));
+  }
   return found;
 }
 

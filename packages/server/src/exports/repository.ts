@@ -1,5 +1,4 @@
 import type { Database } from "../db/connection.js";
-import { ANSWER, AnswerRow, BUNDLE_ENTRIES, BundleRow } from "./bundle-queries.sql.js";
 import { EXPORT_BALLOTS, ExportRow } from "./export-queries.sql.js";
 
 /** So many ballots are held in memory at a time. */
@@ -8,16 +7,6 @@ const BATCH = 5000;
 /** Reads what is exported, in pieces. */
 export class ExportRepository {
   constructor(private readonly db: Database) {}
-
-  /** The entries of an edition, without their answers. */
-  listBundled(editionId: string): Promise<BundleRow[]> {
-    return this.db.select(BundleRow, BUNDLE_ENTRIES, [editionId]);
-  }
-
-  async readAnswer(entryId: string): Promise<string> {
-    const [row] = await this.db.select(AnswerRow, ANSWER, [entryId]);
-    return row?.answer ?? "";
-  }
 
   async *streamBallots(editionId: string, { withAll }: { withAll: boolean }): AsyncGenerator<ExportRow[]> {
     let place: string | null = null;

@@ -5,7 +5,7 @@ import { type Request, type Response, Router } from "express";
 import * as z from "zod";
 import { parseInput } from "../http/parse-input.js";
 import { requireLead } from "../http/register.js";
-import type { BundleService } from "./bundle-service.js";
+import type { BundleService } from "../bundles/bundle-service.js";
 import type { ExportedFile, ExportService } from "./service.js";
 
 const flag = z

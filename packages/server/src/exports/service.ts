@@ -1,4 +1,3 @@
-import { createHmac } from "node:crypto";
 import type { Edition, WhatCounts } from "@tourney/core/contract";
 import {
   EXPORT_COLUMNS,
@@ -12,6 +11,7 @@ import { isEverything } from "@tourney/core/what-counts";
 import { stringify } from "csv-stringify/sync";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
+import { createPseudonyms } from "./pseudonyms.js";
 import type { ExportRow } from "./export-queries.sql.js";
 import type { ExportRepository } from "./repository.js";
 
@@ -41,13 +41,9 @@ interface ExportDeps {
   secret: string;
 }
 
-const PSEUDONYM_LENGTH = 10;
-
 /** What can be taken out of Tourney, for whoever wants to check it or go on with it elsewhere. */
 export function createExportService({ exports, suites, standings, secret }: ExportDeps) {
-  const pseudonymOf = (voterId: string): string =>
-    `voter-${createHmac("sha256", secret).update(`pseudonym ${voterId}`).digest("hex").slice(0, PSEUDONYM_LENGTH)}`;
-
+  const pseudonymOf = createPseudonyms("voter", secret);
   function toExported(
     row: ExportRow,
     { lean, not_counted, withNames }: Pick<ExportedBallot, "lean" | "not_counted"> & { withNames: boolean },

@@ -61,7 +61,8 @@ export function ExportMenu({ editionId, counts }: { editionId: string; counts: W
           Everything
         </h2>
         <p className="m-0 text-soft">
-          Answers and artifacts as files by prompt and entrant; all brings suite, entrants, ballots and standings, too.
+          Answers and artifacts as files by prompt and entrant; all brings suite, entrants, ballots, recordings and
+          standings, too. <code className="font-mono text-[12px]">./tourney import FILE</code> takes it in elsewhere.
         </p>
         <span className="flex gap-2">
           <a className={LINK} download href={`/api/editions/${editionId}/exports/bundle.zip?content=entries`}>

@@ -7,9 +7,12 @@ import { ZipFile } from "yazl";
 import type { EntrantService } from "../entrants/service.js";
 import { within } from "../entries/save-entry.js";
 import type { SuiteService } from "../suites/service.js";
-import type { BundleRow } from "./bundle-queries.sql.js";
-import type { ExportRepository } from "./repository.js";
-import type { ExportService } from "./service.js";
+import type { BundleRow } from "./entry-queries.sql.js";
+import { createPseudonyms } from "../exports/pseudonyms.js";
+import type { ExportService } from "../exports/service.js";
+import { packRecords, type PackedRecords } from "./pack-records.js";
+import type { BundleRepository } from "./repository.js";
+import { recordsPath } from "./tables.js";
 
 /** Answers and artifacts alone, or with suite, entrants, ballots and standings. */
 export type BundleContent = "entries" | "all";
@@ -21,24 +24,36 @@ export interface Bundle {
 }
 
 interface BundleDeps {
-  exports: ExportRepository;
+  bundles: BundleRepository;
   exportService: ExportService;
   suites: SuiteService;
   entrants: EntrantService;
   blobs: BlobStore;
+  /** Pseudonyms cannot be told from names without it. */
+  secret: string;
 }
 
 /** A file of a bundle, whose bytes are read when its turn comes; null where there are none any more. */
 interface Part {
   path: string;
+  /** Of what is looked up by its digest. */
+  sha256?: string;
   read: () => Promise<AsyncIterable<string | Buffer> | Iterable<string | Buffer> | null>;
 }
 
 const toJson = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
 
 /** Everything of an edition in one file, for keeping it or going on with it elsewhere. */
-export function createBundleService({ exports, exportService, suites, entrants, blobs }: BundleDeps) {
+export function createBundleService({ bundles, exportService, suites, entrants, blobs, secret }: BundleDeps) {
   const textPart = (path: string, read: () => Promise<string>): Part => ({ path, read: async () => [await read()] });
+
+  const blobPart = (path: string, sha256: string): Part => ({
+    ...{ path, sha256 },
+    read: async () => {
+      const bytes = await blobs.find(sha256);
+      return bytes && [bytes];
+    },
+  });
 
   function partsOfEntry(row: BundleRow, folder: string): Part[] {
     const { promptKey, entrantKey, isPresent } = row;
@@ -51,14 +66,8 @@ export function createBundleService({ exports, exportService, suites, entrants, 
     } satisfies BundledEntry);
     return [
       textPart(`${folder}/entry.json`, () => Promise.resolve(toJson(entry))),
-      textPart(`${folder}/answer.md`, () => exports.readAnswer(row.id)),
-      ...row.files.map(({ path, sha256 }) => ({
-        path: `${folder}/artifact/${within(path)}`,
-        read: async () => {
-          const bytes = await blobs.find(sha256);
-          return bytes && [bytes];
-        },
-      })),
+      textPart(`${folder}/answer.md`, () => bundles.readAnswer(row.id)),
+      ...row.files.map(({ path, sha256 }) => blobPart(`${folder}/artifact/${within(path)}`, sha256)),
     ];
   }
 
@@ -82,6 +91,12 @@ export function createBundleService({ exports, exportService, suites, entrants, 
     ];
   }
 
+  /** What another Tourney reads: the rows of the database, and the pictures of recordings. */
+  const partsOfRecords = ({ spool, pictures }: PackedRecords): Part[] => [
+    ...spool.list().map((table) => ({ path: recordsPath(table), read: () => Promise.resolve(spool.read(table)) })),
+    ...pictures.map((sha256) => blobPart(`pictures/${sha256}.webp`, sha256)),
+  ];
+
   return {
     /** @throws TourneyError NOT_FOUND when the edition is not there. */
     async make(
@@ -89,23 +104,33 @@ export function createBundleService({ exports, exportService, suites, entrants, 
       { content, withNames }: { content: BundleContent; withNames: boolean },
     ): Promise<Bundle> {
       const edition = await suites.getEdition(editionId);
-      const rows = await exports.listBundled(editionId);
+      const rows = await bundles.listEntries(editionId);
+      const people = {
+        ...{ voters: createPseudonyms("voter", secret), score_sheets: createPseudonyms("judge", secret) },
+      };
+      const packed = content === "all" ? await packRecords(bundles, editionId, withNames ? {} : people) : null;
       const folders = nameFolders(rows);
       const parts = [
-        ...(content === "all" ? partsOfEdition(editionId, { withNames }) : []),
+        ...(packed ? [...partsOfEdition(editionId, { withNames }), ...partsOfRecords(packed)] : []),
         ...rows.flatMap((row, index) => partsOfEntry(row, folders[index]!)),
       ];
       const manifest: BundleManifest = {
         format: BUNDLE_FORMAT,
+        content,
         madeAt: new Date().toISOString(),
         suite: { key: edition.suiteKey, title: edition.suiteTitle, edition: edition.number, digest: edition.digest },
         sample: edition.sample || rows.some(({ sample }) => sample),
         parts: [],
         missing: [],
+        underWay: packed?.underWay ?? 0,
       };
+      const stream = zipParts(parts, manifest);
+      // Whether it was read to its end or not, nothing of it stays on the disk.
+      const clean = () => void packed?.spool.remove();
+      stream.once("end", clean).once("close", clean).once("error", clean);
       return {
         name: `${edition.suiteKey}-edition-${edition.number}-${content}.zip`,
-        stream: zipParts(parts, manifest),
+        stream,
       };
     },
   };
@@ -143,7 +168,7 @@ function zipParts(parts: readonly Part[], manifest: BundleManifest): NodeJS.Read
   for (const part of parts) {
     add(part.path, async () => {
       const chunks = await part.read();
-      if (chunks === null) manifest.missing.push(part.path);
+      if (chunks === null) manifest.missing.push({ path: part.path, sha256: part.sha256! });
       return Readable.from(chunks === null ? [] : measure(chunks, part.path, manifest), { objectMode: false });
     });
   }

@@ -1,0 +1,92 @@
+import { Transaction as SequelizeTransaction } from "sequelize";
+import * as z from "zod";
+import type { Database, Transaction } from "../db/connection.js";
+import { ANSWER, AnswerRow, BUNDLE_ENTRIES, BundleRow } from "./entry-queries.sql.js";
+import { CountRow, KeyRow, UNDER_WAY } from "./record-queries.sql.js";
+import { columnsOf } from "./record-schema.js";
+import { BUNDLED_TABLES, type BundledTable } from "./tables.js";
+
+/** So many rows are in memory at a time: an answer may have megabytes. */
+const BATCH = 50;
+const LineRow = z.object({ line: z.string() });
+
+/** Reads and writes what bundles are made of. */
+export class BundleRepository {
+  constructor(private readonly db: Database) {}
+
+  /** The entries of an edition, without their answers. */
+  listEntries(editionId: string): Promise<BundleRow[]> {
+    return this.db.select(BundleRow, BUNDLE_ENTRIES, [editionId]);
+  }
+
+  async readAnswer(entryId: string): Promise<string> {
+    const [row] = await this.db.select(AnswerRow, ANSWER, [entryId]);
+    return row?.answer ?? "";
+  }
+
+  /**
+   * Gives every row of an edition as JSON, table by table, all as they were at one moment: what one row names is there among the others.
+   *
+   * @returns how many generations and recordings stay behind because they are under way
+   */
+  async readRecords(editionId: string, take: (table: BundledTable, lines: string[]) => Promise<void>): Promise<number> {
+    const isolationLevel = SequelizeTransaction.ISOLATION_LEVELS.REPEATABLE_READ;
+    return this.db.sequelize.transaction({ isolationLevel }, async (transaction) => {
+      for (const table of BUNDLED_TABLES) {
+        const keys = await this.db.select(KeyRow, table.scope, [editionId], transaction);
+        for (let start = 0; start < keys.length; start += BATCH) {
+          const some = keys.slice(start, start + BATCH).map(({ key }) => key);
+          const bind = [some, ...(table.isOfEdition ? [editionId] : [])];
+          const rows = await this.db.select(LineRow, selectLines(table, this.listColumns(table)), bind, transaction);
+          await take(
+            table,
+            rows.map(({ line }) => line),
+          );
+        }
+      }
+      const [underWay] = await this.db.select(CountRow, UNDER_WAY, [editionId], transaction);
+      return underWay!.n;
+    });
+  }
+
+  /** Whether nothing was ever set up here: no suite and no entrant. */
+  async isEmpty(transaction?: Transaction): Promise<boolean> {
+    const { Suite, Entrant, Endpoint } = this.db.models;
+    const only = transaction ? { transaction } : {};
+    return (await Suite.count(only)) + (await Entrant.count(only)) + (await Endpoint.count(only)) === 0;
+  }
+
+  /** Nothing else is written into the tables until the transaction ends. */
+  async lock(transaction: Transaction): Promise<void> {
+    await this.db.execute(
+      `LOCK TABLE ${BUNDLED_TABLES.map(({ name }) => name).join(", ")} IN SHARE ROW EXCLUSIVE MODE`,
+      [],
+      transaction,
+    );
+  }
+
+  /**
+   * Writes rows that have the same columns. They go from text to row within the database: what passes through a JavaScript date loses its
+   * microseconds, by which entrants are in order.
+   */
+  async write(table: BundledTable, rows: readonly Record<string, unknown>[], transaction: Transaction): Promise<void> {
+    const [first] = rows;
+    if (first === undefined) return;
+    const columns = Object.keys(first).join(", ");
+    await this.db.execute(
+      `INSERT INTO ${table.name} (${columns}) SELECT ${columns} FROM json_populate_recordset(NULL::${table.name}, $1::json)`,
+      [JSON.stringify(rows)],
+      transaction,
+    );
+  }
+
+  private listColumns(table: BundledTable): string[] {
+    return columnsOf(this.db.models, table);
+  }
+}
+
+const selectLines = ({ name, key, keyType, isOfEdition }: BundledTable, columns: readonly string[]): string => `
+  SELECT row_to_json(r)::text AS line FROM (
+    SELECT ${columns.map((column) => `t.${column}`).join(", ")} FROM ${name} t
+      JOIN unnest($1::${keyType}[]) WITH ORDINALITY AS k (key, place) ON t.${key} = k.key
+    ${isOfEdition ? "WHERE t.edition_id = $2" : ""} ORDER BY k.place) r`;

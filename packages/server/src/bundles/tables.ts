@@ -1,0 +1,148 @@
+import {
+  ArtifactFacts,
+  EntryFile,
+  Failure,
+  FollowUp,
+  Prices,
+  PromptDefinition,
+  Reason,
+  Recording,
+  RunOptions,
+  ScoreSheetInput,
+  Settings,
+  SuiteDefinition,
+  Timings,
+  TraceStep,
+  Usage,
+  WhatCounts,
+} from "@tourney/core/contract";
+import * as z from "zod";
+import type { Models } from "../db/models.js";
+import { createToken, hashToken } from "../tokens.js";
+import { SCOPES } from "./record-queries.sql.js";
+
+/** A table of which a bundle holds the rows that hang on its edition, as `records/<table>.jsonl`; columns go by their own names. */
+export interface BundledTable {
+  name: string;
+  model: keyof Models;
+  /** Selects the keys of the rows of edition $1, in the order in which they can be written. */
+  scope: string;
+  /** The column that the scope gives, and its type. */
+  key: string;
+  keyType: "uuid" | "bigint" | "text";
+  /** Whether other editions may have rows of the same key. */
+  isOfEdition: boolean;
+  /** The columns that name a row of another table. */
+  references: Readonly<Record<string, string>>;
+  /** Columns that stay behind: the database computes them, or they open something that is nobody else's. */
+  withheld: readonly string[];
+  /** What stands in for those of them that a row must have. */
+  renew: () => Record<string, string>;
+  /** The column that says who somebody is, and the one its pseudonym is made of. */
+  named: { column: string; by: string } | null;
+  /** What the JSON columns hold. */
+  json: Readonly<Record<string, z.ZodType>>;
+}
+
+const table = (
+  name: keyof typeof SCOPES,
+  model: keyof Models,
+  special: Partial<Omit<BundledTable, "name" | "model" | "scope">> = {},
+): BundledTable => ({
+  ...{ name, model, scope: SCOPES[name], key: "id", keyType: "uuid", isOfEdition: false, references: {} },
+  ...{ withheld: [], renew: () => ({}), named: null, json: {} },
+  ...special,
+});
+
+/** What is kept as it came, and shown as text. */
+const Anything = z.json();
+const Content = z.record(z.string(), z.json());
+
+/** In an order in which what a row names is there before it; an entrant and its present version name each other. */
+export const BUNDLED_TABLES: readonly BundledTable[] = [
+  table("suites", "Suite"),
+  table("editions", "Edition", { references: { suite_id: "suites" }, json: { content: SuiteDefinition } }),
+  table("wordings", "Wording", { references: { suite_id: "suites" }, json: { content: Content } }),
+  table("prompts", "Prompt", {
+    references: { edition_id: "editions", wording_id: "wordings" },
+    json: { content: PromptDefinition },
+  }),
+  table("endpoints", "Endpoint"),
+  table("entrants", "Entrant", {
+    references: { endpoint_id: "endpoints", predecessor_id: "entrants", version_id: "entrant_versions" },
+    json: { settings: Settings, prices: Prices.nullable(), aliases: z.array(z.string()) },
+  }),
+  table("entrant_versions", "EntrantVersion", {
+    references: { entrant_id: "entrants", endpoint_id: "endpoints" },
+    json: { settings: Settings },
+  }),
+  table("redos", "Redo", { references: { edition_id: "editions" } }),
+  table("runs", "Run", {
+    references: { edition_id: "editions", redo_id: "redos" },
+    json: { options: z.looseObject({ options: RunOptions.optional() }) },
+  }),
+  table("generations", "Generation", {
+    references: {
+      ...{ run_id: "runs", entrant_id: "entrants", version_id: "entrant_versions", wording_id: "wordings" },
+      ...{ endpoint_id: "endpoints", redo_id: "redos", superseded_by: "redos" },
+    },
+    withheld: ["is_mismatch"],
+    json: {
+      ...{ request: Anything, usage: Usage.nullable(), timings: Timings.nullable() },
+      ...{ failures: z.array(Failure), follow_up: FollowUp.nullable() },
+    },
+  }),
+  table("attempts", "Attempt", {
+    references: { generation_id: "generations" },
+    json: { request: Anything, headers: Anything, usage: Usage.nullable() },
+  }),
+  table("entries", "Entry", {
+    references: { generation_id: "generations", edited_from: "entries" },
+    json: { files: z.array(EntryFile), trace: z.array(TraceStep), facts: ArtifactFacts },
+  }),
+  table("renders", "Render", {
+    references: { entry_id: "entries" },
+    withheld: ["shows_nothing"],
+    json: { recording: Recording.nullable() },
+  }),
+  table("booth_exclusions", "BoothExclusion", { key: "entry_id", references: { entry_id: "entries" } }),
+  table("score_sheets", "ScoreSheet", {
+    references: { entry_id: "entries" },
+    named: { column: "judge", by: "judge" },
+    json: { watchpoints: ScoreSheetInput.shape.watchpoints, tags: ScoreSheetInput.shape.tags },
+  }),
+  table("panels", "Panel", {
+    references: { edition_id: "editions" },
+    withheld: ["token"],
+    renew: () => ({ token: createToken() }),
+  }),
+  table("voters", "Voter", {
+    references: { panel_id: "panels" },
+    withheld: ["token_hash", "personal_token", "joined_from"],
+    renew: () => ({ token_hash: hashToken(createToken()) }),
+    named: { column: "name", by: "id" },
+  }),
+  table("bouts", "Bout", {
+    references: {
+      ...{ voter_id: "voters", prompt_id: "prompts", wording_id: "wordings", left_entry_id: "entries" },
+      ...{ right_entry_id: "entries", left_version_id: "entrant_versions", right_version_id: "entrant_versions" },
+    },
+    withheld: ["token", "left_token", "right_token"],
+    renew: () => ({ token: createToken(), left_token: createToken(), right_token: createToken() }),
+  }),
+  table("ballots", "Ballot", { references: { bout_id: "bouts" }, json: { reasons: z.array(Reason) } }),
+  table("audit_trail", "AuditLine", {
+    keyType: "bigint",
+    references: { panel_id: "panels", voter_id: "voters" },
+    withheld: ["id"],
+    json: { detail: Content },
+  }),
+  table("standings_views", "StandingsView", { references: { suite_id: "suites" }, json: { counts: WhatCounts } }),
+  table("rating_snapshots", "RatingSnapshot", {
+    ...{ key: "input_digest", keyType: "text", isOfEdition: true, references: { edition_id: "editions" } },
+    json: { ratings: Anything },
+  }),
+];
+
+/** Where a table's rows stand in a bundle. */
+export const recordsPath = (table: string): string => `records/${table}.jsonl`;
