@@ -138,7 +138,8 @@ describe("a bundle that is taken in", () => {
     const same = (path: string) =>
       !/^(ballots\.jsonl|manifest\.json|records\/(voters|score_sheets|audit_trail)\.jsonl)$/.test(path);
     expect([...again.keys()]).toEqual([...files.keys()]);
-    for (const [path, bytes] of again) if (same(path)) expect(withoutMoment(bytes), path).toBe(withoutMoment(files.get(path)!));
+    for (const [path, bytes] of again)
+      if (same(path)) expect(withoutMoment(bytes), path).toBe(withoutMoment(files.get(path)!));
   });
 
   it("lets nobody in by a link of where it comes from, and names nobody", async () => {
