@@ -1,6 +1,12 @@
 import { mkdir, readFile, writeFile } from "node:fs/promises";
 import { join } from "node:path";
-import { BundledEntry, BundleManifest, EntrantsDefinition, PresentSuiteDefinition } from "@tourney/core/contract";
+import {
+  BundledEntry,
+  BundleManifest,
+  EntrantsDefinition,
+  PresentSuiteDefinition,
+  RunReport,
+} from "@tourney/core/contract";
 import * as z from "zod";
 import { recordSchemaOf } from "../packages/server/src/bundles/record-schema.js";
 import { BUNDLED_TABLES } from "../packages/server/src/bundles/tables.js";
@@ -17,6 +23,7 @@ const SCHEMAS: Record<string, z.ZodType> = {
   "entrants.schema.json": EntrantsDefinition,
   "bundle-manifest.schema.json": BundleManifest,
   "bundle-entry.schema.json": BundledEntry,
+  "run-report.schema.json": RunReport,
   "bundle-records.schema.json": z
     .object(Object.fromEntries(BUNDLED_TABLES.map((table) => [table.name, recordSchemaOf(MODELS, table)])))
     .describe("What a line of records/<table>.jsonl is, by table."),

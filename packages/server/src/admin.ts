@@ -1,13 +1,12 @@
-import { readFile, stat } from "node:fs/promises";
-import { MOST_YAML_LENGTH, YAML_TOO_LONG } from "@tourney/core/contract";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
-import { decodeText } from "@tourney/core/text-file";
 import { Command } from "commander";
 import { chooseEdition } from "./admin/choose-edition.js";
 import { exportFile } from "./admin/export-command.js";
 import { writeReport } from "./admin/report-command.js";
 import { importBundle } from "./admin/import-bundle-command.js";
 import { importBallots } from "./admin/import-ballots-command.js";
+import { readText } from "./admin/read-text.js";
+import { runPipeline } from "./admin/run-command.js";
 import { withServices } from "./admin/with-services.js";
 import { readAnswersPath } from "./entries/read-answers.js";
 import { seedDemo } from "./demo/seed-demo.js";
@@ -15,29 +14,6 @@ import { InvalidInput } from "./http/parse-input.js";
 
 /** So many things that are wrong with an input are listed. */
 const MOST_ISSUES = 50;
-/** A character takes up to four bytes, so what is longer holds too many of them. */
-const MOST_FILE_BYTES = MOST_YAML_LENGTH * 4;
-
-async function readText(path: string): Promise<string> {
-  try {
-    const { size } = await stat(path);
-    if (size <= MOST_FILE_BYTES) return decodeText(await readFile(path), path);
-  } catch (cause) {
-    if (cause instanceof TourneyError) throw cause;
-    throw new TourneyError("NOT_FOUND", {
-      message: `${path} cannot be read.`,
-      reason: cause instanceof Error ? cause.message : String(cause),
-      remedy: "Give the path of a file that is there.",
-      cause,
-    });
-  }
-  throw new TourneyError("TOO_LARGE", {
-    message: `${path} ${YAML_TOO_LONG}.`,
-    reason: "It is not read at all, since reading takes many times its length in memory.",
-    remedy: "Check that it is the file you mean. Nothing was changed.",
-  });
-}
-
 /** Takes in a folder, zip or JSONL file of answers; what cannot be taken is said and leaves the rest standing. */
 async function importAnswers(path: string, flags: { take: string; edition?: string; suite?: string }): Promise<void> {
   const take = Number(flags.take);
@@ -85,6 +61,22 @@ program
   .option("--out <path>", "a file that is not there yet", "report.html")
   .option("--quiet", "do not say where it is")
   .action(writeReport);
+program
+  .command("run")
+  .description("run a suite file with an entrants file, for a script")
+  .requiredOption("--suite <file>", "the suite; it is frozen as an edition where it is none yet")
+  .requiredOption("--entrants <file>", "who is asked; new ones are entered, changed ones get their next version")
+  .option("--only <prompts>", "keys of prompts, separated by commas; all unless given")
+  .option("--takes <n>", "how often each is asked each prompt", "1")
+  .option("--mends <n>", "how often a page's own errors are fed back", "0")
+  .option("--budget <usd>", "nothing more is sent before this is passed")
+  .option("--unlike-because <why>", "why entrants with unlike settings are compared")
+  .option("--fail-on <bar...>", "a bound that no entrant may pass, as in 'broken>5%'")
+  .option("--wait", "come back when everything is answered and recorded")
+  .option("--timeout <minutes>", "wait no longer than this", "720")
+  .option("--patience <minutes>", "wait this long for an endpoint that does not answer", "5")
+  .option("--json", "print a report in JSON")
+  .action(runPipeline);
 program
   .command("import-suite <file>")
   .description("read a suite file and freeze it as the next edition")

@@ -31,6 +31,8 @@ import { GenerationStates } from "./generations/generation-states-repository.js"
 import { GenerationRepository } from "./generations/repository.js";
 import { createConnectionTester } from "./generations/test-connection.js";
 import { createAddJob } from "./jobs/queue.js";
+import { PipelineRepository } from "./pipeline/repository.js";
+import { createPipelineService } from "./pipeline/service.js";
 import { RedoRepository } from "./redos/repository.js";
 import { createRedoService } from "./redos/service.js";
 import { RenderRepository } from "./renders/repository.js";
@@ -107,6 +109,7 @@ export function createServices({
     ...{ suites, audit, tellOfBallots, addJob },
   });
   const wall = createWallService({ wall: new WallRepository(db), suites, entrants });
+  const pipeline = createPipelineService({ pipeline: new PipelineRepository(db), suites, entrants, runs, wall });
   const standings = createStandingsService({
     ...{ standings: new StandingsRepository(db), basis: new BasisRepository(db), suites, wall },
     views: new ViewRepository(db),
@@ -189,6 +192,7 @@ export function createServices({
     redos,
     states,
     panels,
+    pipeline,
     renders,
     room,
     runs,

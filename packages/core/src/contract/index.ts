@@ -139,6 +139,7 @@ export {
 } from "./suite.js";
 export { type Chord, type KeyDefinition, modifierKey, MODIFIERS, readChord } from "./keys.js";
 export { type KindDescriptor, KINDS } from "./kinds.js";
+export { EXIT_CODES, PipelineEnd, PipelineEntrant, RUN_REPORT_FORMAT, RunReport } from "./pipeline.js";
 export { Redo, RedoRequest } from "./redo.js";
 export {
   JudgeAgreement,
