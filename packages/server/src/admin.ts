@@ -7,6 +7,7 @@ import { importBundle } from "./admin/import-bundle-command.js";
 import { importBallots } from "./admin/import-ballots-command.js";
 import { readText } from "./admin/read-text.js";
 import { runPipeline } from "./admin/run-command.js";
+import { addToken, listTokens, revokeToken } from "./admin/token-commands.js";
 import { withServices } from "./admin/with-services.js";
 import { readAnswersPath } from "./entries/read-answers.js";
 import { seedDemo } from "./demo/seed-demo.js";
@@ -114,6 +115,14 @@ program
   .command("import <file>")
   .description("take in a bundle of `export all` into an empty Tourney: all of it, or nothing")
   .action((file: string) => importBundle(file));
+const token = program.command("token").description("tokens by which scripts call the HTTP API");
+token
+  .command("add <name>")
+  .description("make one; it is printed once")
+  .requiredOption("--scope <scope...>", "what it may do: read, run, change")
+  .action(addToken);
+token.command("list").description("those there are").option("--json", "as JSON").action(listTokens);
+token.command("revoke <name>").description("revoke one, by its name or its id").action(revokeToken);
 program
   .command("sign-in")
   .description("print a new one-time sign-in link for the lead")

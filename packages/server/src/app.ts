@@ -2,6 +2,7 @@ import express, { type Express } from "express";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
 import { authRoutes } from "./auth/routes.js";
+import { readBearer, tokenRoutes } from "./auth/token-routes.js";
 import type { Config } from "./config.js";
 import { compareRoutes } from "./compare/routes.js";
 import { searchRoutes } from "./search/routes.js";
@@ -63,6 +64,7 @@ export function createApp({
     keepFromCaches,
     refuseForeignOrigins,
     keepSessions(pool, config),
+    readBearer(services.tokens),
     noteChanges(feeds.changes),
     express.json({ limit: LARGEST_BODY }),
   );
@@ -72,6 +74,7 @@ export function createApp({
   });
   app.use(
     authRoutes({ ...config, auth: services.auth }),
+    tokenRoutes(services),
     suiteRoutes(services),
     entrantRoutes(services),
     runRoutes({ ...services, feeds }),

@@ -18,6 +18,8 @@ import { FollowUpRepository } from "./entries/follow-up-repository.js";
 import { createFollowUpService } from "./entries/follow-up-service.js";
 import { createJudgementService } from "./entries/judgement-service.js";
 import { createEntryService } from "./entries/service.js";
+import { TokenRepository } from "./auth/token-repository.js";
+import { createTokenService } from "./auth/token-service.js";
 import { BallotImportRepository } from "./imports/ballot-repository.js";
 import { createBallotImportService } from "./imports/ballot-service.js";
 import { createLiveAddresses } from "./exhibit/live-address.js";
@@ -85,6 +87,7 @@ export function createServices({
   const exhibits = new ExhibitRepository(db);
   const auth = createAuthService(new AuthRepository(db), config);
   const audit = new AuditRepository(db);
+  const tokens = createTokenService({ db, tokens: new TokenRepository(db), audit });
   const states = new GenerationStates(db);
   const suiteRepository = new SuiteRepository(db);
   const suites = createSuiteService(suiteRepository);
@@ -201,6 +204,7 @@ export function createServices({
     standings,
     standingsReport,
     suites,
+    tokens,
     votingReport,
     wall,
     testConnection: createConnectionTester(readKey),

@@ -8,6 +8,7 @@ import {
   EntrantsImportResult,
   EntrantVersions,
 } from "./entrant.js";
+import { TOKEN_OPERATIONS } from "./api-token.js";
 import { AnswerMarks, Correction, EntryDetail, EntryEdit, HandAnswer, HandAnswerResult, MendRequest } from "./entry.js";
 import { COMPARE_OPERATIONS } from "./compare.js";
 import { defineOperation } from "./operation.js";
@@ -44,6 +45,7 @@ export const API = {
   ...STANDINGS_OPERATIONS,
   ...REPORT_OPERATIONS,
   ...VOTING_OPERATIONS,
+  ...TOKEN_OPERATIONS,
   getSession: defineOperation({
     id: "getSession",
     method: "get",
@@ -139,6 +141,7 @@ export const API = {
     id: "importEntrants",
     method: "post",
     path: "/api/entrants/import",
+    scope: "run",
     summary: "Read an entrants file",
     body: EntrantsImport,
     response: EntrantsImportResult,

@@ -52,7 +52,7 @@ export {
 } from "./generation.js";
 export { MOST_YAML_LENGTH, YAML_TOO_LONG } from "./common.js";
 export { type InputIssue, listIssues } from "./input-issues.js";
-export { type Access, defineOperation, type Operation } from "./operation.js";
+export { type Access, defineOperation, type Operation, TokenScope } from "./operation.js";
 export {
   BlockedRequest,
   ControlResult,
@@ -139,6 +139,7 @@ export {
 } from "./suite.js";
 export { type Chord, type KeyDefinition, modifierKey, MODIFIERS, readChord } from "./keys.js";
 export { type KindDescriptor, KINDS } from "./kinds.js";
+export { ApiToken, ApiTokenInput } from "./api-token.js";
 export { EXIT_CODES, PipelineEnd, PipelineEntrant, RUN_REPORT_FORMAT, RunReport } from "./pipeline.js";
 export { Redo, RedoRequest } from "./redo.js";
 export {

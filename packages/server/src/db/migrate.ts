@@ -22,6 +22,7 @@ import { searchTexts } from "./migrations/202611280500-search-texts.js";
 import { tellOfChanges } from "./migrations/202611280700-tell-of-changes.js";
 import { knowWhatShowsNothing } from "./migrations/202611281000-know-what-shows-nothing.js";
 import { linkReports } from "./migrations/202611281130-link-reports.js";
+import { letScriptsIn } from "./migrations/202611281410-let-scripts-in.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
@@ -44,6 +45,7 @@ const MIGRATIONS: Migration[] = [
   knowWhatShowsNothing,
   keepViews,
   linkReports,
+  letScriptsIn,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

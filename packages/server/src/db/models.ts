@@ -1,4 +1,5 @@
 import { Sequelize } from "sequelize";
+import { defineApiToken } from "./models/api-token-model.js";
 import { defineAttempt } from "./models/attempt-model.js";
 import { defineAuditLine } from "./models/audit-line-model.js";
 import { defineBallot } from "./models/ballot-model.js";
@@ -65,6 +66,7 @@ const defineAll = (sequelize: Sequelize) => ({
   Worker: defineWorker(sequelize),
   SignInLink: defineSignInLink(sequelize),
   Session: defineSession(sequelize),
+  ApiToken: defineApiToken(sequelize),
 });
 
 /** The models of all tables on one connection, with what hangs on what. */

@@ -39,7 +39,7 @@ export function entryRoutes({
     "/api/editions/:editionId/answers/:name",
     raw({ type: () => true, limit: LARGEST_UPLOAD }),
     async (request, response) => {
-      requireLead(request);
+      requireLead(request, "change");
       const { editionId, name } = parseInput(UploadParams, request.params, "The address");
       const found = await readAnswersFile(request.body as Buffer, name);
       response.status(201).json(AnswersImportResult.parse(await entries.importAnswers(editionId, found)));

@@ -20,6 +20,11 @@ export function describeApi(): ReturnType<typeof createDocument> {
     components: {
       securitySchemes: {
         lead: { type: "apiKey", in: "cookie", name: "tourney" },
+        token: {
+          type: "http",
+          scheme: "bearer",
+          description: "A token for scripts, with the scope that the operation names.",
+        },
         voter: { type: "apiKey", in: "cookie", name: "tourney_voter" },
       },
     },
@@ -27,12 +32,12 @@ export function describeApi(): ReturnType<typeof createDocument> {
   });
 }
 
-function describeOperation({ id, summary, access, params, query, body, response, status }: Operation) {
+function describeOperation({ id, summary, access, scope, params, query, body, response, status }: Operation) {
   const json = (schema: z.ZodType) => ({ content: { "application/json": { schema } } });
   return {
     operationId: id,
     summary,
-    security: access === "open" ? [] : [{ [access]: [] }],
+    security: access === "open" ? [] : [{ [access]: [] }, ...(scope === null ? [] : [{ token: [scope] }])],
     requestParams: { path: params as z.ZodObject, query: query as z.ZodObject },
     ...(body instanceof z.ZodUndefined ? {} : { requestBody: json(body) }),
     responses: {

@@ -1,9 +1,16 @@
-import type { Operation } from "@tourney/core/contract";
+import type { ApiToken, Operation, TokenScope } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import type { Request, Response, Router } from "express";
 import type * as z from "zod";
 import type { KeptAnswers } from "../changes/kept-answers.js";
 import { parseInput } from "./parse-input.js";
+
+declare module "express-serve-static-core" {
+  interface Request {
+    /** Set where a script calls by a token. */
+    apiToken?: ApiToken;
+  }
+}
 
 export interface Call<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType> {
   params: z.output<P>;
@@ -26,7 +33,7 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
   kept?: KeptAnswers,
 ): void {
   router[operation.method](operation.path, async (request, response) => {
-    if (operation.access === "lead") requireLead(request);
+    if (operation.access === "lead") requireLead(request, operation.scope);
     const call = {
       params: parseInput(operation.params, request.params, "The address"),
       query: parseInput(operation.query, request.query, "The address's query"),
@@ -54,9 +61,27 @@ const bodyOf = ({ body, headers }: Request): unknown =>
     ? undefined
     : (body as unknown);
 
-/** @throws TourneyError NOT_SIGNED_IN */
-export function requireLead(request: Request): void {
-  if (request.session.isLead === true) return;
+/**
+ * Lets the lead through, and scripts by a token of the scope that is needed: `read` unless said otherwise, none for null.
+ *
+ * @throws TourneyError NOT_SIGNED_IN, NOT_ALLOWED
+ */
+export function requireLead({ session, apiToken }: Request, scope: TokenScope | null = "read"): void {
+  if (apiToken !== undefined) {
+    if (scope !== null && apiToken.scopes.includes(scope)) return;
+    throw new TourneyError("NOT_ALLOWED", {
+      message: `The token “${apiToken.name}” may not do this.`,
+      reason:
+        scope === null
+          ? "No token may: it is for the lead in person."
+          : `It has the scopes ${apiToken.scopes.join(", ")}; this needs ${scope}.`,
+      remedy:
+        scope === null
+          ? "Sign in, and do it there."
+          : `Make a token with the scope ${scope} on the Runs page, or with \`./tourney token add\`.`,
+    });
+  }
+  if (session.isLead === true) return;
   throw new TourneyError("NOT_SIGNED_IN", {
     message: "You are not signed in.",
     reason: "This part of Tourney is for the evaluation's lead.",

@@ -162,7 +162,6 @@ export function createPipelineService({ pipeline, suites, entrants, runs, wall, 
     },
   };
 }
-export type PipelineService = ReturnType<typeof createPipelineService>;
 
 function endOf(
   waited: { wasStuck: boolean; timedOut: boolean } | null,
