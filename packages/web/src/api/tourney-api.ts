@@ -62,6 +62,7 @@ export const TAGS = [
   "Judging",
   "View",
   "ReportLink",
+  "Token",
 ] as const;
 
 /** The one API slice. Features add their endpoints to it. */

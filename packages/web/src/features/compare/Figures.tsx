@@ -1,5 +1,5 @@
 import { type Compared, listFigures, listUnlike } from "@tourney/core/compare";
-import { toast } from "sonner";
+import { copyText } from "../../lib/copy-text.js";
 import { Button } from "../../ui/controls.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 import { nameOfCompared, toCsv, toMarkdown } from "./figure-table.js";
@@ -8,10 +8,6 @@ import { nameOfCompared, toCsv, toMarkdown } from "./figure-table.js";
 export function Figures({ compared }: { compared: readonly Compared[] }) {
   const rows = listFigures(compared);
   const unlike = listUnlike(compared);
-  const copy = async (text: string, as: string) => {
-    await navigator.clipboard.writeText(text);
-    toast.success(`The figures are copied as ${as}.`);
-  };
   return (
     <section aria-label="Figures">
       <div className="relative overflow-x-auto">
@@ -52,10 +48,10 @@ export function Figures({ compared }: { compared: readonly Compared[] }) {
         {unlike.length === 0 ? "They are like for like." : `Not like for like: ${unlike.join("; ")}.`}
       </p>
       <div className="flex gap-1.5">
-        <Button compact onClick={() => void copy(toCsv(compared, rows), "CSV")}>
+        <Button compact onClick={() => copyText(toCsv(compared, rows), "The table")}>
           Copy as CSV
         </Button>
-        <Button compact onClick={() => void copy(toMarkdown(compared, rows), "Markdown")}>
+        <Button compact onClick={() => copyText(toMarkdown(compared, rows), "The table")}>
           Copy as Markdown
         </Button>
       </div>

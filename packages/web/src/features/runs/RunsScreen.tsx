@@ -6,8 +6,10 @@ import { useListRunsQuery } from "../../api/ongoing-api.js";
 import { useEdition } from "../../api/use-edition.js";
 import { count, formatAgo, formatExact, formatUsd } from "../../lib/format.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
+import { Button } from "../../ui/controls.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { RunDetailView } from "./RunDetailView.js";
+import { ScriptsSheet } from "./ScriptsSheet.js";
 import { RunPlanner } from "./RunPlanner.js";
 
 /** Runs: what was sent, what is being sent, and the plan for the next one. */
@@ -37,13 +39,22 @@ function Runs({ editionId }: { editionId: string }) {
       <div className="border-r border-rule px-4 py-4">
         {chosen ? (
           <>
-            <RunList runs={runs} chosenId={chosen.id} />
+            <div className="flex items-start justify-between gap-2 border-b border-rule pb-4">
+              <RunList runs={runs} chosenId={chosen.id} />
+              <Scripts />
+            </div>
             <RunDetailView runId={chosen.id} />
           </>
         ) : (
-          <EmptyNotice title="No run yet">
-            Tick what to send on the right. What a run sends, what it costs and what failed shows here while it goes on.
-          </EmptyNotice>
+          <>
+            <div className="flex justify-end">
+              <Scripts />
+            </div>
+            <EmptyNotice title="No run yet">
+              Tick what to send on the right. What a run sends, what it costs and what failed shows here while it goes
+              on.
+            </EmptyNotice>
+          </>
         )}
       </div>
       <RunPlanner editionId={editionId} />
@@ -59,10 +70,22 @@ const PURPOSE_WORDS: Record<Run["purpose"], string> = {
   correction: ", a correction",
 };
 
+function Scripts() {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button tone="quiet" onClick={() => setOpen(true)}>
+        From a script…
+      </Button>
+      <ScriptsSheet open={open} onOpenChange={setOpen} />
+    </>
+  );
+}
+
 function RunList({ runs, chosenId }: { runs: Run[]; chosenId: string }) {
   const [nowMs] = useState(() => Date.now());
   return (
-    <nav aria-label="Runs" className="flex flex-wrap gap-2 border-b border-rule pb-4">
+    <nav aria-label="Runs" className="flex min-w-0 flex-wrap gap-2">
       {runs.map(({ id, number, counts, createdAt, costUsd, purpose }) => (
         <EditionLink
           key={id}

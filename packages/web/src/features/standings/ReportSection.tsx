@@ -2,6 +2,7 @@ import type { ReportLink, WhatCounts } from "@tourney/core/contract";
 import { writeCounts } from "@tourney/core/what-counts";
 import { toast } from "sonner";
 import { toApiError } from "../../api/tourney-api.js";
+import { copyText } from "../../lib/copy-text.js";
 import { formatAgo, formatExact } from "../../lib/format.js";
 import { useNow } from "../../lib/use-now.js";
 import { Button } from "../../ui/controls.js";
@@ -9,12 +10,7 @@ import { useAddReportLinkMutation, useListReportLinksQuery, useSetReportLinkMuta
 
 const REFRESH_MS = 30_000;
 
-const copy = (url: string): void => {
-  navigator.clipboard.writeText(url).then(
-    () => toast("The link is copied."),
-    () => toast.error(`It could not be copied. The link is ${url}`),
-  );
-};
+const copy = (url: string): void => copyText(url, "The link");
 
 /** The report as a file, and links by which others read it. */
 export function ReportSection({ editionId, counts }: { editionId: string; counts: WhatCounts }) {

@@ -1,9 +1,9 @@
 import type { Edition, Panel, VoterReliability } from "@tourney/core/contract";
 import { useState } from "react";
-import { toast } from "sonner";
 import { useListPanelsQuery } from "../../api/ongoing-api.js";
 import { useEdition, useGetEditionQuery } from "../../api/use-edition.js";
 import { BROKEN_WORDS } from "@tourney/core/conclusions";
+import { copyText } from "../../lib/copy-text.js";
 import { count, formatExact } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
@@ -78,10 +78,6 @@ interface PanelSectionProps {
 function PanelSection({ panel, edition, reliability }: PanelSectionProps) {
   const [sheet, setSheet] = useState<"change" | "invite" | null>(null);
   const [setInvitation, setting] = useSetInvitationMutation();
-  const copy = async () => {
-    await navigator.clipboard.writeText(panel.url);
-    toast.success("The invitation is copied.");
-  };
   return (
     <section aria-labelledby={panel.id} className="min-w-0">
       <div className="flex flex-wrap items-baseline gap-x-4">
@@ -109,7 +105,7 @@ function PanelSection({ panel, edition, reliability }: PanelSectionProps) {
         >
           {panel.url}
         </code>
-        <Button disabled={!panel.linkOpen} onClick={() => void copy()}>
+        <Button disabled={!panel.linkOpen} onClick={() => copyText(panel.url, "The invitation")}>
           Copy invitation
         </Button>
         <Button
