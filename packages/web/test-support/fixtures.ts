@@ -144,6 +144,7 @@ export const STANDINGS: Standings = {
   components: 1,
   side: { points: -0.2, halfWidth: 30 },
   forecasts: [],
+  succession: [],
   rows: [
     standing(1, "Gorse", { rating: 1540 }),
     standing(2, "Heath", { rating: 1460 }),

@@ -4,7 +4,7 @@ import type { BallotTable } from "./ballot-table.js";
 /** The standings of a table of ballots, as the standings page would show them. */
 export function rateTable(table: BallotTable) {
   const { entrants, ballots, works } = table.finish();
-  const { order, entrants: rated, forecasts, ...rest } = rateBallots(entrants.length, ballots).ratings;
+  const { order, entrants: rated, forecasts, differences: _, ...rest } = rateBallots(entrants.length, ballots).ratings;
   const shown = new Float64Array(entrants.length);
   const worked = new Float64Array(entrants.length);
   for (const side of ["left", "right"] as const) {

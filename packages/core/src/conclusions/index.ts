@@ -6,3 +6,5 @@ export { glyphColor, glyphPath } from "./glyphs.js";
 export { answerInSentences } from "./answer.js";
 export { BROKEN_WORDS, UNDELIVERED_WORDS } from "./rule-words.js";
 export { type RailScale, scaleRail } from "./rail-scale.js";
+export { describeMending, hasMending } from "./mending-words.js";
+export { describeSuccession } from "./succession-words.js";

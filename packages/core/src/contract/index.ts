@@ -104,7 +104,9 @@ export {
   PromptRatings,
   Standing,
   Standings,
+  Mending,
   StandingsBasis,
+  Succession,
 } from "./standings.js";
 export { BUNDLE_FORMAT, BundledEntry, BundleManifest } from "./bundle.js";
 export { ReportLink } from "./report-operations.js";

@@ -1,7 +1,7 @@
 import * as z from "zod";
 import { Id } from "./common.js";
 import { defineOperation } from "./operation.js";
-import { PromptRatings, Standings, StandingsBasis } from "./standings.js";
+import { Mending, PromptRatings, Standings, StandingsBasis } from "./standings.js";
 import { StandingsView, StandingsViewInput, WhatCounts } from "./what-counts.js";
 
 const editionParams = z.object({ editionId: Id });
@@ -32,6 +32,15 @@ export const STANDINGS_OPERATIONS = {
     summary: "Ratings on each prompt, of entrants as they are set up now",
     params: editionParams,
     response: PromptRatings,
+  }),
+  getMending: defineOperation({
+    id: "getMending",
+    method: "get",
+    path: "/api/editions/:editionId/mending",
+    summary: "First shots against mends and corrections, on the prompts that count",
+    params: editionParams,
+    query: WhatCounts,
+    response: z.array(Mending),
   }),
   listViews: defineOperation({
     id: "listViews",

@@ -8,7 +8,9 @@ import { CompetitorVersion, Delivery } from "./wall.js";
 
 export const Standing = z
   .object({
-    entrant: Entrant.pick({ id: true, key: true, name: true, maker: true, glyph: true, sample: true }),
+    entrant: Entrant.pick({
+      ...{ id: true, key: true, name: true, maker: true, glyph: true, sample: true, predecessor: true },
+    }),
     /** On the Elo-like scale; null without ballots. */
     rating: z.number().nullable(),
     /** Half-width of the 95 % interval; null when there are too few voters or prompts for one. */
@@ -44,6 +46,20 @@ export const Forecast = z
   .meta({ id: "Forecast" });
 export type Forecast = z.infer<typeof Forecast>;
 
+/** How far an entrant stands above its predecessor. */
+export const Succession = z
+  .object({
+    newerId: Id.describe("A version's."),
+    olderId: Id,
+    points: z.number().nullable().describe("Rating points; null where the ballots do not connect them."),
+    halfWidth: z
+      .number()
+      .nullable()
+      .describe("Of the difference's own 95 % interval; null with too few voters or prompts."),
+  })
+  .meta({ id: "Succession" });
+export type Succession = z.infer<typeof Succession>;
+
 export const Standings = z
   .object({
     edition: EditionSummary,
@@ -57,6 +73,9 @@ export const Standings = z
     /** Rating points by which the left place is favoured, with the half-width of its naive 95 % interval. */
     side: z.object({ points: z.number(), halfWidth: z.number() }).nullable(),
     forecasts: z.array(Forecast).describe("Of neighbours that are not told apart, the best first."),
+    succession: z
+      .array(Succession)
+      .describe("Every entrant with its predecessor, and every version with the one before."),
     rows: z.array(Standing),
     sources: z
       .array(
@@ -99,6 +118,23 @@ export const Standings = z
   })
   .meta({ id: "Standings" });
 export type Standings = z.infer<typeof Standings>;
+
+/** What feeding errors back came to, and the lead's corrections, of one competitor. A place is a prompt and a take. */
+export const Mending = z
+  .object({
+    versionId: Id,
+    places: z.int().describe("Whose first shot can be told clean or not."),
+    firstClean: z
+      .tuple([z.int(), z.int(), z.int(), z.int()])
+      .describe("Of them, those whose first clean page came after none, one, two, or more mends."),
+    mended: z.int().describe("Places that were not clean at first and had a mend asked."),
+    mendedAgain: z.int().describe("Of them, those that had another mend asked."),
+    corrected: z.int().describe("Places that had a correction in the lead's words."),
+    cleanBefore: z.int().describe("Of those, clean before it."),
+    cleanAfter: z.int().describe("Of those, clean after the last."),
+  })
+  .meta({ id: "Mending" });
+export type Mending = z.infer<typeof Mending>;
 
 /** How far the demo's sample data are that are being made. */
 export const DemoProgress = z

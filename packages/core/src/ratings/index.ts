@@ -11,6 +11,7 @@ export { findBrackets, rankEntrants, rankRanges, rejectByBonferroni, rejectByHol
 export { type PromptRating, ratePrompts, ratePromptsInSteps } from "./prompt-ratings.js";
 export {
   BASE_RATING,
+  type Pair,
   POINTS_PER_LOGIT,
   PRODUCT_OPTIONS,
   rateBallots,

@@ -24,6 +24,9 @@ export const BASE_RATING = 1500;
 export const PRODUCT_OPTIONS = { K: 5, ridge: 0.1, side: true, ridgeSide: 0.1 } as const;
 const ALPHA = 0.05;
 
+/** Two entrants, by their numbers. */
+export type Pair = readonly [first: number, second: number];
+
 export interface RatedEntrant {
   rating: number | null;
   /** Half-width of the 95 % interval in rating points; null without ballots or with too few voters or prompts. */
@@ -43,7 +46,19 @@ export interface Ratings {
   side: { points: number; halfWidth: number } | null;
   /** What it takes to tell neighbours in the order apart that are not told apart yet, the best first. */
   forecasts: (Forecast & { first: number; second: number })[];
+  /** Of the pairs that were asked for. */
+  differences: Difference[];
   clusters: { voters: number; prompts: number };
+}
+
+/** How far one entrant stands above another, who are meant by their numbers. */
+export interface Difference {
+  first: number;
+  second: number;
+  /** Rating points; null where they cannot be compared. */
+  points: number | null;
+  /** Half-width of its 95 % interval, for this one pair by itself; null with too few voters or prompts. */
+  halfWidth: number | null;
 }
 
 /** Ballots as they are kept counted: in all, and by what goes together. */
@@ -57,20 +72,29 @@ export interface RatingTallies extends ClusterTallies {
  * hold jointly at 95 %.
  *
  * @param ballots outcome 1 = left by far … 5 = right by far.
+ * @param pairs whose difference is wanted with an interval of its own, which the intervals of the two do not give: their errors go together.
  */
-export function rateBallots(entrantCount: number, ballots: BallotColumns): { ratings: Ratings; fit: RatingFit } {
+export function rateBallots(
+  entrantCount: number,
+  ballots: BallotColumns,
+  pairs: readonly Pair[] = [],
+): { ratings: Ratings; fit: RatingFit } {
   const counts = countBallots(entrantCount, PRODUCT_OPTIONS.K, ballots);
   const fit = fitRatings(entrantCount, counts, PRODUCT_OPTIONS);
-  return { fit, ratings: describeFit(fit, counts, estimateCovariances(fit, ballots)) };
+  return { fit, ratings: describeFit(fit, counts, estimateCovariances(fit, ballots), pairs) };
 }
 
 /** The same from tallies, at a cost that does not grow with the number of ballots. */
-export function rateTallies(entrantCount: number, tallies: RatingTallies): { ratings: Ratings; fit: RatingFit } {
+export function rateTallies(
+  entrantCount: number,
+  tallies: RatingTallies,
+  pairs: readonly Pair[] = [],
+): { ratings: Ratings; fit: RatingFit } {
   const fit = fitRatings(entrantCount, tallies.counts, PRODUCT_OPTIONS);
-  return { fit, ratings: describeFit(fit, tallies.counts, estimateCovariancesOfTallies(fit, tallies)) };
+  return { fit, ratings: describeFit(fit, tallies.counts, estimateCovariancesOfTallies(fit, tallies), pairs) };
 }
 
-function describeFit(fit: RatingFit, counts: CountColumns, covariances: Covariances): Ratings {
+function describeFit(fit: RatingFit, counts: CountColumns, covariances: Covariances, pairs: readonly Pair[]): Ratings {
   const { voters, prompts } = covariances.clusters;
   const degrees = Math.min(voters, prompts) - 1;
   const significant =
@@ -95,6 +119,14 @@ function describeFit(fit: RatingFit, counts: CountColumns, covariances: Covarian
     brackets: findBrackets(order, fit.component, significant),
     side: describeSide(fit),
     forecasts: forecastNeighbours(fit, covariances, { order, significant, counts }),
+    differences: pairs.map(([first, second]) => {
+      const [a, b] = [fit.theta[first]!, fit.theta[second]!];
+      const isComparable = a !== null && b !== null && fit.component[first] === fit.component[second];
+      return {
+        ...{ first, second, points: isComparable ? POINTS_PER_LOGIT * (a - b) : null },
+        halfWidth: halfWidthOf(widestStandardError(covariances, fit.model, first, second), degrees),
+      };
+    }),
     clusters: { voters, prompts },
   };
 }

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { answerInSentences } from "../conclusions/index.js";
-import { EVERYTHING, type Standing, type Standings } from "../contract/index.js";
+import { EVERYTHING, type Mending, type Standing, type Standings } from "../contract/index.js";
 import { html } from "./html.js";
 import { renderReport } from "./index.js";
 
@@ -20,7 +20,7 @@ const standings = (rows: Standing[], more: Partial<Standings> = {}): Standings =
   },
   counts: EVERYTHING,
   ...{ methodVersion: "m", ballots: 20, sampleBallots: 20, voters: 3, prompts: 2, components: 1, side: null },
-  ...{ forecasts: [], rows, sources: [], formerVersions: 0, setAside: 0, brackets: [], circles: [] },
+  ...{ forecasts: [], succession: [], rows, sources: [], formerVersions: 0, setAside: 0, brackets: [], circles: [] },
   headToHead: rows.map(() => rows.map(() => ({ ballots: 0, share: null, expected: null }))),
   countedAt: "2026-01-01T00:00:00.000Z",
   ...more,
@@ -28,6 +28,7 @@ const standings = (rows: Standing[], more: Partial<Standings> = {}): Standings =
 const input = (of: Standings) => ({
   standings: of,
   ratings: { overall: [], prompts: [], categories: [] },
+  mending: [] as Mending[],
   ...{ basis: { prompts: [], panels: [] }, shown: [], conditions: [], madeAt: "2026-01-02T00:00:00.000Z" },
   ...{ rendererVersion: "7", inputDigest: "f".repeat(64) },
 });

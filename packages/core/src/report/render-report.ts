@@ -10,18 +10,19 @@ import {
   UNDELIVERED_WORDS,
   type Worth,
 } from "../conclusions/index.js";
-import type { PromptRatings, Standings, StandingsBasis } from "../contract/index.js";
+import type { Mending, PromptRatings, Standings, StandingsBasis } from "../contract/index.js";
 import { count, formatShare } from "../format.js";
 import { describeCounts, isEverything } from "../what-counts.js";
 import { html, Html } from "./html.js";
 import { keyframesOf, renderShown, type ReportPrompt } from "./render-shown.js";
-import { renderKinds, renderPrice, renderStandings } from "./render-standings.js";
+import { renderKinds, renderMending, renderPrice, renderStandings, renderSuccession } from "./render-standings.js";
 import { STYLE } from "./style.js";
 import { named } from "./words.js";
 
 export interface ReportInput {
   standings: Standings;
   ratings: PromptRatings;
+  mending: readonly Mending[];
   basis: Pick<StandingsBasis, "prompts" | "panels">;
   shown: readonly ReportPrompt[];
   /** How each entrant was asked. */
@@ -67,8 +68,9 @@ export function renderReport(input: ReportInput): string {
           <section class="answer" aria-label="The answer">
             ${answerInSentences(standings).map((sentence) => html`<p>${sentence}</p>`)}
           </section>
-          ${renderStandings(standings)} ${renderPrice(standings)} ${renderKinds(input)} ${renderShown(input.shown)}
-          ${renderPrompts(input)} ${renderDoubts(standings)} ${renderConditions(input)} ${renderMethod(input)}
+          ${renderStandings(standings)} ${renderPrice(standings)} ${renderKinds(input)} ${renderMending(input)}
+          ${renderSuccession(standings)} ${renderShown(input.shown)} ${renderPrompts(input)} ${renderDoubts(standings)}
+          ${renderConditions(input)} ${renderMethod(input)}
         </main>
       </body>
     </html> `;

@@ -1,15 +1,18 @@
 import {
   describeDelivery,
+  describeMending,
+  describeSuccession,
   formatPrice,
   formatRanks,
   glyphColor,
+  hasMending,
   isOnFrontier,
   nameOfCompetitor,
   priceEntrants,
   type RailScale,
   scaleRail,
 } from "../conclusions/index.js";
-import { KINDS, type PromptRatings, type Standing, type Standings } from "../contract/index.js";
+import { KINDS, type Mending, type PromptRatings, type Standing, type Standings } from "../contract/index.js";
 import { count, formatMs, formatShare, formatUsd } from "../format.js";
 import { html, type Html } from "./html.js";
 import { named, pointsOf } from "./words.js";
@@ -147,5 +150,60 @@ export function renderKinds({ ratings, standings }: { ratings: PromptRatings; st
       </table>
     </div>
     <p class="soft">Drawn towards the whole rating where ballots are few.</p>
+  </section>`;
+}
+
+export function renderMending({
+  mending,
+  standings: { rows },
+}: {
+  mending: readonly Mending[];
+  standings: Standings;
+}): Html {
+  if (!hasMending(mending)) return html``;
+  return html`<section>
+    <h2>First shots and mends</h2>
+    <div class="wide">
+      <table>
+        <thead>
+          <tr>
+            <th>entrant</th>
+            <th class="n">works by itself</th>
+            <th class="n">after 1 mend</th>
+            <th class="n">after 2</th>
+            <th>first clean page</th>
+            <th class="n">corrected: clean before → after</th>
+          </tr>
+        </thead>
+        <tbody>
+          ${rows.flatMap((row) => {
+            const own = mending.find(({ versionId }) => versionId === row.version.id);
+            if (own === undefined) return [];
+            const { works, rounds, corrected } = describeMending(own);
+            return [
+              html`<tr>
+                <th scope="row">${named(row)}</th>
+                ${works.map((text) => html`<td class="n">${text}</td>`)}
+                <td>${rounds}</td>
+                <td class="n">${corrected}</td>
+              </tr>`,
+            ];
+          })}
+        </tbody>
+      </table>
+    </div>
+    <p class="soft">
+      A mend feeds a page's own errors back in the same words to all. Ratings are of first shots alone.
+    </p>
+  </section>`;
+}
+
+export function renderSuccession({ succession, rows }: Standings): Html {
+  const rowOf = (id: string) => rows.find(({ version }) => version.id === id);
+  if (succession.length === 0) return html``;
+  return html`<section>
+    <h2>New against old</h2>
+    ${succession.map((one) => html`<p><strong>${nameOfCompetitor(rowOf(one.newerId))} after ${nameOfCompetitor(rowOf(one.olderId))}.</strong> ${describeSuccession(one)}</p>`)}
+    <p class="soft">Each pair by itself: ranks hold for all pairs at once, so they may still keep the two together.</p>
   </section>`;
 }

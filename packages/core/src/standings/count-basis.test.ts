@@ -138,6 +138,41 @@ describe("what counts", () => {
     );
   });
 
+  it("tells each entrant from its predecessor, and each version from the one before, by a difference of its own", () => {
+    const many = Array.from({ length: 60 }, (_, n) => ({
+      ...{
+        prompt: n % 2,
+        voter: n % 4,
+        left: n % 3 === 0 ? 3 : 0,
+        right: n % 5 === 0 ? 2 : 1,
+        lean: n % 4 === 0 ? 1 : -2,
+      },
+    }));
+    const basis = makeBasis(many);
+    // The second entrant follows the first, and the third one that is not here.
+    basis.competitors[1]!.entrant.predecessor = "e0";
+    basis.competitors[2]!.entrant.predecessor = "somebody";
+    const succession = (counts: Partial<WhatCounts>) =>
+      countBasis(prepareBasis(basis), { ...EVERYTHING, ...counts }).standings;
+    const present = succession({});
+    expect(present.succession.map(({ newerId, olderId }) => [newerId, olderId])).toEqual([[id(101), id(100)]]);
+    const ratingOf = (of: typeof present, versionId: string) =>
+      of.rows.find(({ version }) => version.id === versionId)!;
+    const { points, halfWidth } = present.succession[0]!;
+    expect(points).toBeCloseTo(ratingOf(present, id(101)).rating! - ratingOf(present, id(100)).rating!, 9);
+    // Two of three entrants: what they share does not widen their difference as it does each by itself.
+    expect(halfWidth).toBeGreaterThan(0);
+    const alone = Math.hypot(ratingOf(present, id(101)).halfWidth!, ratingOf(present, id(100)).halfWidth!);
+    expect(halfWidth).not.toBeCloseTo(alone, 3);
+    const all = succession({ versions: "all" });
+    const pairs = all.succession.map(({ newerId, olderId }) => [newerId, olderId]);
+    expect(pairs).toEqual([
+      [id(100), id(200)],
+      [id(101), id(100)],
+    ]);
+    expect(countBasis(prepareBasis(makeBasis([])), EVERYTHING).standings.succession).toEqual([]);
+  });
+
   it("rates each prompt and kind of those that count, and no other", () => {
     const ballots: Cast[] = Array.from({ length: 12 }, (_, n) => ({ prompt: n % 2, voter: n % 4, lean: -2 }));
     const all = finish(count(ballots).ratePrompts());

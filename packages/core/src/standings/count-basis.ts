@@ -1,7 +1,13 @@
 import type { PromptRatings, Standings, StandingsBasis, WhatCounts } from "../contract/index.js";
 import { rateBallots } from "../ratings/index.js";
 import { type CellTally, summarizeCells } from "./cell-tally.js";
-import { type Competitor, describePromptsInSteps, describeStandings, type Rated } from "./describe-standings.js";
+import {
+  type Competitor,
+  describePromptsInSteps,
+  describeStandings,
+  findSuccession,
+  type Rated,
+} from "./describe-standings.js";
 
 /** Signs of one ballot, added up in `marks`. */
 export const MARKS = {
@@ -65,8 +71,11 @@ const chosen = <T>(items: readonly T[], isChosen: (item: T) => boolean): Uint8Ar
 
 const isAmong = <T>(list: readonly T[], value: T) => list.length === 0 || list.includes(value);
 
-/** Which prompts count. */
-const choosePrompts = ({ prompts }: Pick<StandingsBasis, "prompts">, counts: WhatCounts): Uint8Array =>
+/** Which prompts count: 1 or 0 for each. */
+export const choosePrompts = (
+  prompts: readonly Pick<StandingsBasis["prompts"][number], "key" | "kind" | "tags" | "isVariant">[],
+  counts: WhatCounts,
+): Uint8Array =>
   chosen(
     prompts,
     ({ key, kind, tags, isVariant }) =>
@@ -83,7 +92,7 @@ const choosePrompts = ({ prompts }: Pick<StandingsBasis, "prompts">, counts: Wha
  */
 export function judgeBallots(basis: PreparedBasis, counts: WhatCounts): (ballot: number) => number {
   const { prompts, voters, panels, competitors, ballots } = basis;
-  const promptCounts = choosePrompts({ prompts }, counts);
+  const promptCounts = choosePrompts(prompts, counts);
   const panelCounts = chosen(panels, ({ id }) => isAmong(counts.panel, id));
   const without = new Set(counts.without);
   const voterCounts = chosen(voters, ({ id, panel }) => panelCounts[panel] === 1 && !without.has(id));
@@ -166,13 +175,13 @@ export function countBasis(
   counts: WhatCounts,
 ): { standings: Standings; ratePrompts: () => Generator<undefined, PromptRatings> } {
   const { competing, ballots } = selectBallots(basis, counts);
-  const promptCounts = choosePrompts(basis, counts);
+  const promptCounts = choosePrompts(basis.prompts, counts);
   const competitors = competing.map((index): Competitor => {
     const cells = basis.cells[index]!.filter(({ prompt }) => promptCounts[prompt] === 1);
     return { ...basis.competitors[index]!, ...summarizeCells(cells) };
   });
   const rated: Rated = {
-    ...rateBallots(competitors.length, ballots),
+    ...rateBallots(competitors.length, ballots, findSuccession(competitors)),
     counts: { ...ballots, cluster: ballots.prompt, n: new Float64Array(ballots.outcome.length).fill(1) },
   };
   let sampleBallots = 0;

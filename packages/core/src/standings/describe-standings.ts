@@ -32,13 +32,27 @@ export interface Rated {
   counts: BallotCounts;
 }
 
+/** Each entrant with its predecessor as both are set up now, and each version with the one before it; by their places in the list, the newer first. */
+export function findSuccession(competitors: readonly Pick<Competitor, "entrant" | "version">[]): [number, number][] {
+  return competitors.flatMap(({ entrant, version }, newer): [number, number][] => {
+    const older = version.isPresent
+      ? competitors.findIndex((other) => other.version.isPresent && other.entrant.key === entrant.predecessor)
+      : -1;
+    const before = competitors.reduce((found, other, index) => {
+      if (other.entrant.id !== entrant.id || other.version.number >= version.number) return found;
+      return found === -1 || competitors[found]!.version.number < other.version.number ? index : found;
+    }, -1);
+    return [older, before].filter((index) => index !== -1).map((index) => [newer, index]);
+  });
+}
+
 /** Standings from ratings: the rows best first, pairs, brackets and what else they come to. */
 export function describeStandings(
   competitors: readonly Competitor[],
   { fit, ratings, counts }: Rated,
   sampleBallots: number,
 ): Counted {
-  const { order, clusters, forecasts } = ratings;
+  const { order, clusters, forecasts, differences } = ratings;
   const works = worksShares(competitors.length, counts);
   const meetings = headToHead(order, counts);
   return {
@@ -54,6 +68,11 @@ export function describeStandings(
       ...forecast,
       firstId: competitors[first]!.version.id,
       secondId: competitors[second]!.version.id,
+    })),
+    succession: differences.map(({ first, second, points, halfWidth }) => ({
+      newerId: competitors[first]!.version.id,
+      olderId: competitors[second]!.version.id,
+      ...{ points, halfWidth },
     })),
     rows: order.map((index) => ({
       ...competitors[index]!,

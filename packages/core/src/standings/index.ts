@@ -1,10 +1,12 @@
 export { type CellTally, type CompetitorFigures, summarizeCells } from "./cell-tally.js";
-export { countBasis, judgeBallots, MARKS, prepareBasis, type PreparedBasis } from "./count-basis.js";
+export { choosePrompts, countBasis, judgeBallots, MARKS, prepareBasis, type PreparedBasis } from "./count-basis.js";
 export {
   type BallotCounts,
   type Competitor,
   type Counted,
   describePrompts,
   describeStandings,
+  findSuccession,
   type Rated,
 } from "./describe-standings.js";
+export { type MendingTally, type RoundFacts, sumMending, tallyMending } from "./mending.js";

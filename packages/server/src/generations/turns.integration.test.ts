@@ -1,3 +1,4 @@
+import { EVERYTHING } from "@tourney/core/contract";
 import { describe, expect, it } from "vitest";
 import * as z from "zod";
 import { sendStream } from "../../test-support/fake-endpoint.js";
@@ -55,6 +56,10 @@ describe("mending", () => {
       [0, 2, undefined],
       [1, 0, "mend"],
     ]);
+    const { standings } = server().services;
+    const came = { places: 1, firstClean: [0, 1, 0, 0], mended: 1, corrected: 0 };
+    expect(await standings.getMending(edition().id)).toMatchObject([came]);
+    expect(await standings.getMending(edition().id, { ...EVERYTHING, kind: ["app"] })).toEqual([]);
   });
 
   it("sends a lead's correction alike to all, and takes what a person changed beside the rest", async () => {

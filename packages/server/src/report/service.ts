@@ -48,12 +48,14 @@ export function createStandingsReportService(deps: ReportDeps) {
     const counted = countBasis(prepared, counts);
     const ratings = await inPieces(counted.ratePrompts());
     const found = { standings: counted.standings, ratings, basis };
-    const [all, shownWall] = await Promise.all([
+    const [all, mending, shownWall] = await Promise.all([
       entrants.list(),
+      standings.getMending(editionId, counts),
       wall.getWall(editionId, { versions: counts.versions }),
     ]);
     return renderReport({
       ...found,
+      mending,
       shown: await showPrompts(found, shownWall),
       conditions: describeConditions(all, counted.standings.rows),
       madeAt: new Date().toISOString(),

@@ -12,6 +12,7 @@ export function standingsRoutes({ standings, feeds }: { standings: StandingsServ
   register(router, API.getStandings, ({ params, query }) => standings.getStandings(params.editionId, query));
   register(router, API.getStandingsBasis, ({ params }) => standings.getBasis(params.editionId), kept);
   register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId));
+  register(router, API.getMending, ({ params, query }) => standings.getMending(params.editionId, query), kept);
   register(router, API.listViews, ({ params }) => standings.listViews(params.editionId));
   register(router, API.keepView, ({ params, body }) => standings.keepView(params.editionId, body));
   register(router, API.removeView, ({ params }) => standings.removeView(params.viewId));

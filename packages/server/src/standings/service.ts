@@ -1,5 +1,6 @@
 import {
   EVERYTHING,
+  type Mending,
   type PromptRatings,
   type Standings,
   type StandingsBasis,
@@ -8,7 +9,14 @@ import {
   type WhatCounts,
 } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
-import { countBasis, judgeBallots, prepareBasis } from "@tourney/core/standings";
+import {
+  choosePrompts,
+  countBasis,
+  findSuccession,
+  judgeBallots,
+  prepareBasis,
+  sumMending,
+} from "@tourney/core/standings";
 import { isEverything } from "@tourney/core/what-counts";
 import { cached } from "../cached.js";
 import type { SuiteService } from "../suites/service.js";
@@ -26,7 +34,13 @@ interface StandingsDeps {
   wall: WallService;
 }
 
-type Rated = ReturnType<typeof countStandings> & { digest: string; countedAt: string; tallies: Tallies };
+type Rated = ReturnType<typeof countStandings> & {
+  digest: string;
+  countedAt: string;
+  tallies: Tallies;
+  /** Which predecessors the result tells of. */
+  lines: string;
+};
 
 /** The fit that bouts are chosen by may be this old: what the ballots since then teach is a detail. */
 const FIT_MS = 1000;
@@ -55,12 +69,16 @@ export function createStandingsService({ standings, basis, views, suites, wall }
     ]);
     const digest = digestTallies(tallies);
     const last = rated.get(editionId);
+    const lines = JSON.stringify(findSuccession(competitors));
     const isSameList = competitors.every(({ version }, index) => last?.numberOf.get(version.id) === index);
-    if (last?.digest === digest && isSameList && last.numberOf.size === competitors.length) {
+    if (last?.digest === digest && last.lines === lines && isSameList && last.numberOf.size === competitors.length) {
       const rows = last.counted.rows.map((row) => ({ ...row, ...competitors[last.numberOf.get(row.version.id)!]! }));
       return { ...last, counted: { ...last.counted, rows } };
     }
-    const fresh = { ...countStandings(competitors, tallies), tallies, digest, countedAt: new Date().toISOString() };
+    const fresh = {
+      ...countStandings(competitors, tallies),
+      ...{ tallies, digest, lines, countedAt: new Date().toISOString() },
+    };
     remember(editionId, fresh);
     await keepSnapshot(editionId, fresh);
     return fresh;
@@ -157,6 +175,17 @@ export function createStandingsService({ standings, basis, views, suites, wall }
       ]);
       const summary = { ...edition, promptCount: edition.prompts.length };
       return { edition: summary, counts, ...counted, sources, formerVersions, setAside, countedAt };
+    },
+    /** First shots against mends and corrections, on the prompts that count. @throws TourneyError NOT_FOUND when the edition is not there. */
+    async getMending(editionId: string, counts: WhatCounts = EVERYTHING): Promise<Mending[]> {
+      const [{ prompts }, tallies] = await Promise.all([suites.getEdition(editionId), wall.tallyMending(editionId)]);
+      const described = prompts.map((prompt) => ({ ...prompt, isVariant: prompt.variantOf !== undefined }));
+      const counted = choosePrompts(described, counts);
+      const own = tallies.filter(({ promptId }) => counted[prompts.findIndex(({ id }) => id === promptId)] === 1);
+      return [...new Set(own.map(({ versionId }) => versionId))].map((versionId) => ({
+        versionId,
+        ...sumMending(own.filter((tally) => tally.versionId === versionId)),
+      }));
     },
     /** Ratings on each prompt: asked for with the wall, which is looked at all the time. */
     getPromptRatings: cached(

@@ -12,6 +12,8 @@ import {
   GRID,
   GridRow,
   PromptCellFacts,
+  RoundRow,
+  ROUNDS,
   RoundsRow,
   STRIP,
   StripRow,
@@ -47,6 +49,10 @@ export class WallRepository {
   /** Of all versions, on each prompt. */
   listFactsByPrompt(editionId: string): Promise<PromptCellFacts[]> {
     return this.db.select(PromptCellFacts, CELLS_BY_PROMPT, [editionId]);
+  }
+
+  listRounds(editionId: string): Promise<RoundRow[]> {
+    return this.db.select(RoundRow, ROUNDS, [editionId]);
   }
 
   listFormerVersions(editionId: string) {

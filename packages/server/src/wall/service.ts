@@ -8,7 +8,7 @@ import {
   type Wall,
   type WallCell,
 } from "@tourney/core/contract";
-import { type CellTally, type CompetitorFigures, summarizeCells } from "@tourney/core/standings";
+import { type CellTally, type CompetitorFigures, summarizeCells, tallyMending } from "@tourney/core/standings";
 import type { EntrantService } from "../entrants/service.js";
 import type { SuiteService } from "../suites/service.js";
 import { noSuchEntry } from "../entries/no-such-entry.js";
@@ -97,6 +97,15 @@ function describeRecorded({
 /** The figures of an entrant's first shots, from its counted cells. */
 export const summarizeEntrant = (facts: readonly CellFacts[]): CompetitorFigures => summarizeCells([tallyCells(facts)]);
 
+/** Whether it works by itself: recorded without an error, and nobody helped it along. */
+const isClean = ({ renderState, hasError, verdict, isHelped }: Omit<CellStanding, "state"> & { isHelped: boolean }) =>
+  renderState === "recorded" && verdict === "ok" && !hasError && !isHelped;
+
+/** Whether that can be told yet. */
+const isTried = ({ state, verdict, renderState }: CellStanding) =>
+  state === "answered" &&
+  (renderState === "recorded" || (verdict !== null && verdict !== "ok" && verdict !== "truncated"));
+
 /** Every planned place ends in a page, in none by the model's doing, or in none by the host's. What is on its way is none of these yet. */
 export function tallyCells(facts: readonly CellFacts[]): CellTally {
   const count = (wanted: (fact: CellFacts) => boolean) =>
@@ -108,15 +117,8 @@ export function tallyCells(facts: readonly CellFacts[]): CellTally {
     pages: count((fact) => isThere(fact) && fact.hasPage),
     none: count((fact) => isThere(fact) && !fact.hasPage),
     owed: count(isOwed),
-    clean: count(
-      ({ renderState, hasError, verdict, isHelped }) =>
-        renderState === "recorded" && verdict === "ok" && !hasError && !isHelped,
-    ),
-    tried: count(
-      ({ state, verdict, renderState }) =>
-        state === "answered" &&
-        (renderState === "recorded" || (verdict !== null && verdict !== "ok" && verdict !== "truncated")),
-    ),
+    clean: count(isClean),
+    tried: count(isTried),
     costed: facts.reduce((sum, fact) => sum + fact.costed, 0),
     costUsd: facts.reduce((sum, { costUsd }) => sum + (costUsd ?? 0), 0),
     totalsMs: facts.flatMap(({ totalsMs }) => totalsMs),
@@ -165,6 +167,11 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
   return {
     listFigures,
     tallyByPrompt,
+    /** What mends and corrections came to, by prompt and version. */
+    async tallyMending(editionId: string) {
+      const rounds = await wall.listRounds(editionId);
+      return tallyMending(rounds.map((row) => ({ ...row, isTried: isTried(row), isClean: isClean(row) })));
+    },
     countFormerVersions: async (editionId: string) => (await wall.listFormerVersions(editionId)).length,
     async getWall(
       editionId: string,

@@ -91,14 +91,18 @@ const OF_VERSIONS: Readonly<Record<Versions, string>> = {
  * What holds for the wordings of edition $1, whichever edition asked for it; of each take the last turn that has begun, with its newest
  * recording, one by the edition's own recipe before others.
  */
-const selectCells = (columns: string, versions: Versions, { from = "", where }: { from?: string; where: string }) => `
-  SELECT DISTINCT ON (g.wording_id, g.version_id, g.take) ${columns}
+const selectCells = (
+  columns: string,
+  versions: Versions,
+  { from = "", where, of = "g.wording_id, g.version_id, g.take" }: { from?: string; where: string; of?: string },
+) => `
+  SELECT DISTINCT ON (${of}) ${columns}
   FROM prompts q JOIN generations g ON g.wording_id = q.wording_id ${OF_VERSIONS[versions]}
     LEFT JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
     LEFT JOIN LATERAL (SELECT * FROM renders r WHERE r.entry_id = e.id
       ORDER BY ${NEWEST_RECORDING} LIMIT 1) v ON true ${from}
   WHERE q.edition_id = $1 AND g.superseded_at IS NULL AND ${where}
-  ORDER BY g.wording_id, g.version_id, g.take, g.state IN ('waiting', 'cancelled'), g.turn DESC`;
+  ORDER BY ${of}, g.state IN ('waiting', 'cancelled'), g.turn DESC`;
 
 /** The cells of take $2 and round $3 with all that is shown of them. */
 export const cellsOfTake = (versions: Versions) =>
@@ -132,6 +136,19 @@ export const countedCells = (versions: Versions) => `
 export const CELLS_BY_PROMPT = `
   SELECT "promptId", "versionId", ${COUNTED_CELLS}
   FROM (${selectCells(`q.id AS "promptId", ${FACTS}`, "all", { where: "g.round = 0" })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10`;
+
+export const RoundRow = z.object({
+  ...standing,
+  ...{ promptId: z.uuid(), versionId: z.uuid(), take: z.int(), mends: z.int(), corrections: z.int() },
+  isHelped: z.boolean(),
+});
+export type RoundRow = z.infer<typeof RoundRow>;
+/** Every round of every place of edition $1, of all versions. */
+export const ROUNDS = selectCells(
+  `${STANDING}, q.id AS "promptId", g.version_id AS "versionId", g.take, g.mends, g.corrections, g.hand_help IS NOT NULL AS "isHelped"`,
+  "all",
+  { where: "true", of: "g.wording_id, g.version_id, g.take, g.round" },
+);
 
 /** Versions with an answer to a wording of edition $1 that are no entrant's present one. */
 export const FORMER_VERSIONS = `

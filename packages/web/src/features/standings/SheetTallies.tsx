@@ -4,6 +4,7 @@ import { useGetJudgingQuery } from "../../api/sheet-api.js";
 import { count } from "../../lib/format.js";
 import { describeTally } from "../../lib/tally-words.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
+import { Td, Th } from "./table-cells.js";
 
 type Row = Standings["rows"][number];
 
@@ -82,12 +83,3 @@ export function SheetTallies({ editionId, rows }: { editionId: string; rows: rea
 
 const ofKind = (sheets: readonly JudgedEntry[], kind: Kind) =>
   sheets.filter((sheet) => isFirstShot(sheet) && sheet.kind === kind);
-
-const Th = ({ children }: { children: React.ReactNode }) => (
-  <th scope="col" className="py-1.5 pr-3 font-normal whitespace-nowrap">
-    {children}
-  </th>
-);
-const Td = ({ children }: { children: React.ReactNode }) => (
-  <td className="py-1.5 pr-3 whitespace-nowrap">{children}</td>
-);

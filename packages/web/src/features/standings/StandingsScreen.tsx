@@ -18,8 +18,10 @@ import { type Counted, useCounted } from "./counting/use-counted.js";
 import { Views } from "./counting/Views.js";
 import { ExportMenu } from "./ExportMenu.js";
 import { HeadToHead } from "./HeadToHead.js";
+import { Mends } from "./Mends.js";
 import { Settling } from "./Settling.js";
 import { SheetTallies } from "./SheetTallies.js";
+import { Succession } from "./Succession.js";
 import { Rail } from "./Rail.js";
 import { useGetStandingsQuery } from "./standings-api.js";
 
@@ -209,6 +211,7 @@ function Ready({ standings, ratings }: { standings: Standings; ratings: PromptRa
       </div>
       <ByPrice standings={standings} />
       <ByPrompt editionId={standings.edition.id} rows={standings.rows} ratings={ratings} />
+      <Mends {...{ standings }} />
       <SheetTallies editionId={standings.edition.id} rows={standings.rows} />
       <Sources sources={standings.sources} />
     </div>
@@ -222,7 +225,7 @@ const formatPoints = (points: number) => {
 
 /** What the figures say, in words, and what would help. */
 function Reading({
-  standings: { rows, voters, prompts, forecasts },
+  standings: { rows, voters, prompts, forecasts, succession },
   side,
 }: {
   standings: Standings;
@@ -264,6 +267,7 @@ function Reading({
           </div>
         ) : null}
       </dl>
+      <Succession succession={succession} rows={rows} />
       <Settling forecasts={forecasts} rows={rows} />
       <EditionLink
         to="/voting"

@@ -1,9 +1,18 @@
-import { API, type ReportLink, Standings, type StandingsView, type WhatCounts } from "@tourney/core/contract";
+import {
+  API,
+  type Mending,
+  type ReportLink,
+  Standings,
+  type StandingsView,
+  type WhatCounts,
+} from "@tourney/core/contract";
+import { writeCounts } from "@tourney/core/what-counts";
 import { listenTo } from "../../api/listen-to.js";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
 export const {
   useGetStandingsQuery,
+  useGetMendingQuery,
   useListViewsQuery,
   useKeepViewMutation,
   useRemoveViewMutation,
@@ -27,6 +36,15 @@ export const {
         await entry.cacheEntryRemoved;
         close();
       },
+    }),
+    getMending: build.query<Mending[], { editionId: string; counts: WhatCounts }>({
+      query: ({ editionId, counts }) => {
+        const { url } = toRequest(API.getMending, { params: { editionId } });
+        const query = new URLSearchParams(writeCounts(counts)).toString();
+        return { url: query === "" ? url : `${url}?${query}` };
+      },
+      responseSchema: responseOf(API.getMending),
+      providesTags: ["Standings", "Wall"],
     }),
     listViews: build.query<StandingsView[], string>({
       query: (editionId) => toRequest(API.listViews, { params: { editionId } }),
