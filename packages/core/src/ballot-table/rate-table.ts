@@ -4,7 +4,8 @@ import type { BallotTable } from "./ballot-table.js";
 /** The standings of a table of ballots, as the standings page would show them. */
 export function rateTable(table: BallotTable) {
   const { entrants, ballots, works } = table.finish();
-  const { order, entrants: rated, forecasts, differences: _, ...rest } = rateBallots(entrants.length, ballots).ratings;
+  const { ratings } = rateBallots(entrants.length, ballots);
+  const { order, entrants: rated, forecasts, methodVersion, brackets, side, clusters } = ratings;
   const shown = new Float64Array(entrants.length);
   const worked = new Float64Array(entrants.length);
   for (const side of ["left", "right"] as const) {
@@ -14,7 +15,7 @@ export function rateTable(table: BallotTable) {
     }
   }
   return {
-    ...rest,
+    ...{ methodVersion, brackets, side, clusters },
     forecasts: forecasts.map(({ first, second, ...forecast }) => ({
       ...{ first: entrants[first]!, second: entrants[second]! },
       ...forecast,

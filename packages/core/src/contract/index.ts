@@ -160,6 +160,7 @@ export {
   BallotInput,
   BallotLine,
   BallotList,
+  BallotScope,
   BallotReceipt,
   BoothQueue,
   BoothState,

@@ -4,6 +4,7 @@ import { defineOperation } from "./operation.js";
 import {
   AuditLine,
   BallotFilter,
+  BallotScope,
   BallotInput,
   BallotLine,
   BallotList,
@@ -107,8 +108,7 @@ export const VOTING_OPERATIONS = {
     path: "/api/editions/:editionId/ballots",
     summary: "Ballots one by one, newest first",
     params: editionParams,
-    query: z.object({
-      voterId: Id.optional(),
+    query: BallotScope.extend({
       only: BallotFilter.default("all"),
       before: z
         .string()

@@ -215,7 +215,9 @@ export const VotingReport = z
     disputes: z.array(Dispute),
     reasons: z.array(z.object({ entrantId: Id, kind: Kind, reason: Reason, preferred: z.int(), other: z.int() })),
     skips: z.array(z.object({ reason: SkipReason, count: z.int() })),
-    entrants: z.array(z.object({ id: Id, name: z.string(), glyph: z.int() })),
+    entrants: z.array(
+      z.object({ id: Id, name: z.string(), glyph: z.int(), versionId: Id.describe("As it is set up now.") }),
+    ),
   })
   .meta({ id: "VotingReport" });
 export type VotingReport = z.infer<typeof VotingReport>;
@@ -223,6 +225,16 @@ export type VotingReport = z.infer<typeof VotingReport>;
 /** Which ballots are listed. */
 export const BallotFilter = z.enum(["all", "with a note", "voided", "set aside"]);
 export type BallotFilter = z.infer<typeof BallotFilter>;
+
+/** What ballots are listed of; all of it together. */
+export const BallotScope = z.object({
+  voterId: Id.optional(),
+  ofId: Id.optional().describe("A version that stood on either side."),
+  againstId: Id.optional().describe("A version that it stood against."),
+  promptId: Id.optional(),
+  panelId: Id.optional(),
+});
+export type BallotScope = z.infer<typeof BallotScope>;
 
 /** A ballot as the lead reads it, with the names that the voter did not see. */
 export const BallotLine = z
@@ -247,6 +259,7 @@ export const BallotLine = z
     dwellMs: z.int(),
     isAutomatic: z.boolean().describe("Counted without being shown, because one entry shows nothing."),
     isRepeat: z.boolean(),
+    askedBecause: z.string().describe("Why this pair was put before this voter; no voter reads it."),
     voided: z
       .object({ at: Instant, by: z.enum(["voter", "lead", "redo", "mismatch"]), why: z.string() })
       .nullable()

@@ -120,7 +120,7 @@ function describeFit(fit: RatingFit, counts: CountColumns, covariances: Covarian
     side: describeSide(fit),
     forecasts: forecastNeighbours(fit, covariances, { order, significant, counts }),
     differences: pairs.map(([first, second]) => {
-      const [a, b] = [fit.theta[first]!, fit.theta[second]!];
+      const [a, b] = [fit.theta[first] ?? null, fit.theta[second] ?? null];
       const isComparable = a !== null && b !== null && fit.component[first] === fit.component[second];
       return {
         ...{ first, second, points: isComparable ? POINTS_PER_LOGIT * (a - b) : null },

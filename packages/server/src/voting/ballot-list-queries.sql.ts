@@ -16,7 +16,7 @@ const SELECT = `
     p.title AS "panelTitle", v.sample, q.content->>'title' AS "promptTitle", o.left_entry_id AS "leftEntryId",
     o.right_entry_id AS "rightEntryId", vl.entrant_id AS "leftEntrantId", vr.entrant_id AS "rightEntrantId", b.lean,
     b.left_works AS "leftWorks", b.right_works AS "rightWorks", b.reasons, b.note, b.dwell_ms AS "dwellMs",
-    o.is_automatic AS "isAutomatic", o.is_repeat AS "isRepeat",
+    o.is_automatic AS "isAutomatic", o.is_repeat AS "isRepeat", o.reason AS "askedBecause",
     CASE WHEN b.voided_at IS NOT NULL THEN json_build_object('at', ${INSTANT("b.voided_at")}, 'by', b.voided_by, 'why', b.void_reason) END AS voided
   FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN voters v ON v.id = o.voter_id JOIN panels p ON p.id = v.panel_id
     JOIN prompts q ON q.id = o.prompt_id JOIN entrant_versions vl ON vl.id = o.left_version_id JOIN entrant_versions vr ON vr.id = o.right_version_id`;
@@ -28,16 +28,22 @@ const FILTERS: Record<BallotFilter, string> = {
   "set aside": "b.voided_by IN ('redo', 'mismatch')",
 };
 
-/** Ballots on the wordings of edition $1, of voter $2 or of all. */
-const where = (only: BallotFilter) =>
-  `WHERE EXISTS (SELECT FROM prompts w WHERE w.wording_id = o.wording_id AND w.edition_id = $1) AND ($2::uuid IS NULL OR v.id = $2) AND ${FILTERS[only]}`;
+/**
+ * Ballots on the wordings of edition $1; where they are given, of voter $2, of version $3, of it against version $4, on the wording of prompt $5, and
+ * of panel $6.
+ */
+const where = (only: BallotFilter) => `
+  WHERE EXISTS (SELECT FROM prompts w WHERE w.wording_id = o.wording_id AND w.edition_id = $1 AND ($5::uuid IS NULL OR w.id = $5))
+    AND ($2::uuid IS NULL OR v.id = $2) AND ($3::uuid IS NULL OR $3 IN (o.left_version_id, o.right_version_id))
+    AND ($4::uuid IS NULL OR ($4 IN (o.left_version_id, o.right_version_id) AND $4 IS DISTINCT FROM $3::uuid))
+    AND ($6::uuid IS NULL OR v.panel_id = $6) AND ${FILTERS[only]}`;
 
 export const countBallots = (only: BallotFilter) => `
   SELECT count(*)::int AS n FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN voters v ON v.id = o.voter_id ${where(only)}`;
 
 export const listBallots = (only: BallotFilter) => `
-  ${SELECT} ${where(only)} AND ($3::timestamptz IS NULL OR (b.cast_at, b.id) < ($3::timestamptz, $4::uuid))
-  ORDER BY b.cast_at DESC, b.id DESC LIMIT $5`;
+  ${SELECT} ${where(only)} AND ($7::timestamptz IS NULL OR (b.cast_at, b.id) < ($7::timestamptz, $8::uuid))
+  ORDER BY b.cast_at DESC, b.id DESC LIMIT $9`;
 
 export const FoundRow = BallotRow.extend({ editionId: z.uuid(), panelId: z.uuid() });
 

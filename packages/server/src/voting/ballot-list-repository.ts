@@ -1,28 +1,32 @@
-import type { BallotFilter } from "@tourney/core/contract";
+import type { BallotFilter, BallotScope } from "@tourney/core/contract";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 import { BallotRow, countBallots, FIND_BALLOT, FoundRow, listBallots } from "./ballot-list-queries.sql.js";
 
 interface Wanted {
-  voterId: string | null;
+  scope: BallotScope;
   only: BallotFilter;
   /** A ballot's place; only older ones are listed. */
   before: string | null;
   limit: number;
 }
 
+const bindScope = (editionId: string, { voterId, ofId, againstId, promptId, panelId }: BallotScope) => [
+  ...[editionId, voterId ?? null, ofId ?? null, againstId ?? null, promptId ?? null, panelId ?? null],
+];
+
 /** Ballots one by one, as the lead reads and voids them. */
 export class BallotListRepository {
   constructor(private readonly db: Database) {}
 
-  async count(editionId: string, { voterId, only }: Wanted): Promise<number> {
-    const [row] = await this.db.select(z.object({ n: z.int() }), countBallots(only), [editionId, voterId]);
+  async count(editionId: string, { scope, only }: Wanted): Promise<number> {
+    const [row] = await this.db.select(z.object({ n: z.int() }), countBallots(only), bindScope(editionId, scope));
     return row!.n;
   }
 
-  list(editionId: string, { voterId, only, before, limit }: Wanted): Promise<BallotRow[]> {
+  list(editionId: string, { scope, only, before, limit }: Wanted): Promise<BallotRow[]> {
     const [at, id] = before?.split("_") ?? [null, null];
-    return this.db.select(BallotRow, listBallots(only), [editionId, voterId, at, id, limit]);
+    return this.db.select(BallotRow, listBallots(only), [...bindScope(editionId, scope), at, id, limit]);
   }
 
   async find(ballotId: string): Promise<z.infer<typeof FoundRow> | null> {

@@ -1,4 +1,4 @@
-import type { BallotFilter, BallotLine, BallotList } from "@tourney/core/contract";
+import type { BallotFilter, BallotScope, BallotLine, BallotList } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import type { Database, Transaction } from "../db/connection.js";
 import type { SuiteService } from "../suites/service.js";
@@ -53,10 +53,10 @@ export function createBallotListService({ db, ballots, audit, tellOfBallots, sui
     /** @throws TourneyError NOT_FOUND when the edition is not there. */
     async list(
       editionId: string,
-      { voterId, only, before }: { voterId?: string | undefined; only: BallotFilter; before?: string | undefined },
+      { only, before, ...scope }: BallotScope & { only: BallotFilter; before?: string | undefined },
     ): Promise<BallotList> {
       await suites.getEdition(editionId);
-      const wanted = { voterId: voterId ?? null, only, before: before ?? null, limit: PAGE + 1 };
+      const wanted = { scope, only, before: before ?? null, limit: PAGE + 1 };
       const [rows, total] = await Promise.all([ballots.list(editionId, wanted), ballots.count(editionId, wanted)]);
       const shown = rows.slice(0, PAGE);
       return { ballots: shown, total, before: rows.length > PAGE ? shown.at(-1)!.place : null };

@@ -66,6 +66,27 @@ describe("the list of ballots", () => {
     expect((await lead.get(`/api/editions/${edition.id}/ballots?before=yesterday`)).status).toBe(400);
   });
 
+  it("is of an entrant, a pair, a prompt or a panel, which add up to what the standings count", async () => {
+    const { rows, headToHead, sources } = await server.services.standings.getStandings(edition.id);
+    const voided = (await list("?only=voided")).total;
+    expect(voided).toBe(0);
+    for (const [i, row] of rows.entries()) {
+      const own = await list(`?ofId=${row.version.id}`);
+      expect(own.total).toBe(row.ballots);
+      for (const { leftEntrantId, rightEntrantId } of own.ballots)
+        expect([leftEntrantId, rightEntrantId]).toContain(row.entrant.id);
+      const other = rows[(i + 1) % rows.length]!.version.id;
+      const met = headToHead[i]![(i + 1) % rows.length]!.ballots;
+      expect((await list(`?ofId=${row.version.id}&againstId=${other}`)).total).toBe(met);
+    }
+    const onPrompts = await Promise.all(edition.prompts.map(({ id }) => list(`?promptId=${id}`)));
+    expect(onPrompts.reduce((sum, { total }) => sum + total, 0)).toBe((await list()).total);
+    expect(onPrompts[0]!.ballots.every(({ promptTitle }) => promptTitle === edition.prompts[0]!.title)).toBe(true);
+    expect((await list(`?panelId=${sources[0]!.panelId}`)).total).toBe(sources[0]!.ballots);
+    expect((await list(`?ofId=${edition.id}`)).total).toBe(0);
+    expect((await list()).ballots.every(({ askedBecause }) => askedBecause.length > 3)).toBe(true);
+  });
+
   it("shows what voters noted, and the ballots of one voter", async () => {
     const { ballots, total } = await list("?only=with a note".replaceAll(" ", "%20"));
     expect(total).toBe(1);

@@ -63,10 +63,10 @@ export const SKIPS = `
   SELECT o.skip_reason AS reason, count(*)::int AS count FROM bouts o JOIN prompts q ON q.wording_id = o.wording_id
   WHERE q.edition_id = $1 AND o.skipped_at IS NOT NULL GROUP BY 1 ORDER BY 2 DESC`;
 
-export const EntrantRow = z.object({ id: z.uuid(), name: z.string(), glyph: z.int() });
+export const EntrantRow = z.object({ id: z.uuid(), name: z.string(), glyph: z.int(), versionId: z.uuid() });
 
 /** Entrants with a page for a wording of edition $1, as they are set up now. */
 export const ENTRANTS = `
-  SELECT n.id, n.name, n.glyph FROM entrants n WHERE EXISTS (SELECT FROM generations g JOIN prompts q ON q.wording_id = g.wording_id
+  SELECT n.id, n.name, n.glyph, n.version_id AS "versionId" FROM entrants n WHERE EXISTS (SELECT FROM generations g JOIN prompts q ON q.wording_id = g.wording_id
     JOIN entries e ON e.generation_id = g.id
     WHERE g.version_id = n.version_id AND q.edition_id = $1 AND g.superseded_at IS NULL AND e.entry_path IS NOT NULL) ORDER BY n.name`;

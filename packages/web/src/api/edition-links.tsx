@@ -12,10 +12,9 @@ import {
 /** An address with the edition that is looked at, so that no step of the job changes it. */
 export function withEdition(to: string, editionId: string | null): string {
   if (editionId === null) return to;
-  const [path, query = ""] = to.split("?");
-  const search = new URLSearchParams(query);
-  if (!search.has("edition")) search.set("edition", editionId);
-  return `${path!}?${search.toString()}`;
+  const { pathname, searchParams, hash } = new URL(to, "http://any");
+  if (!searchParams.has("edition")) searchParams.set("edition", editionId);
+  return `${pathname}?${searchParams.toString()}${hash}`;
 }
 
 /** The edition that the address names, or null. */

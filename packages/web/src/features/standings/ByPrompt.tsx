@@ -1,3 +1,4 @@
+import { ballotsPath } from "../../api/ballots-path.js";
 import {
   findFirst,
   judgePrompt,
@@ -171,7 +172,11 @@ function Prompts({ ratings: { prompts, overall }, rows, scale, wall }: Shown & {
                 </td>
                 <td className="figures text-right">{formatShare(agreement)}</td>
                 <td className="figures text-right">{formatShare(evenShare)}</td>
-                <td className="figures text-right">{ballots}</td>
+                <td className="figures text-right">
+                  <EditionLink to={ballotsPath({ promptId })} title="The ballots on this prompt">
+                    {ballots}
+                  </EditionLink>
+                </td>
               </tr>
             ))}
           </tbody>

@@ -2,6 +2,8 @@ import { nameOfCompetitor } from "@tourney/core/conclusions";
 import type { PromptRatings, Standings } from "@tourney/core/contract";
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
+import { ballotsPath } from "../../api/ballots-path.js";
+import { EditionLink } from "../../api/edition-links.js";
 import { count } from "../../lib/format.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 import { PairPrompts } from "./PairPrompts.js";
@@ -54,6 +56,11 @@ export function HeadToHead({ standings, ratings }: { standings: Standings; ratin
                     isSelf={i === j}
                     title={`${nameOfCompetitor({ entrant, version })} against ${nameOfCompetitor(rows[j])}: ${count(ballots, "ballot")}${expected === null ? "" : `, ${Math.round(expected * 100)} expected by their ratings`}`}
                   >
+                    <p className="m-0 border-b border-rule px-3 pb-2">
+                      <EditionLink to={ballotsPath({ ofId: version.id, againstId: rows[j]!.version.id })}>
+                        {count(ballots, "ballot")} one by one
+                      </EditionLink>
+                    </p>
                     <PairPrompts
                       {...{ editionId: edition.id, ratings }}
                       versionIds={[version.id, rows[j]!.version.id]}

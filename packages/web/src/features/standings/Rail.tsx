@@ -6,14 +6,24 @@ import {
   type RailScale,
   scaleRail,
 } from "@tourney/core/conclusions";
+import type { ReactNode } from "react";
+import { ballotsPath } from "../../api/ballots-path.js";
+import { EditionLink } from "../../api/edition-links.js";
 import type { Standing, Standings } from "@tourney/core/contract";
 import { formatMs, formatShare, formatUsd } from "../../lib/format.js";
 import { glyphColor, EntrantGlyph } from "../../ui/glyphs.js";
 
 const ROW_PX = 36;
 
-const COLUMNS: readonly { head: string; value: (row: Standing) => string; title?: (row: Standing) => string }[] = [
-  { head: "ballots", value: ({ ballots }) => String(ballots) },
+const COLUMNS: readonly { head: string; value: (row: Standing) => ReactNode; title?: (row: Standing) => string }[] = [
+  {
+    head: "ballots",
+    value: ({ ballots, version }) => (
+      <EditionLink to={ballotsPath({ ofId: version.id })} title="The ballots that its rating is made of">
+        {ballots}
+      </EditionLink>
+    ),
+  },
   {
     head: "delivered",
     value: ({ delivery }) => describeDelivery(delivery).short,

@@ -2,6 +2,7 @@ import { EVERYTHING, type PromptRatings, type Standings, type WhatCounts } from 
 import { COUNTS_PARAMETERS, describeCounts, isEverything, readCounts, writeCounts } from "@tourney/core/what-counts";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
+import { ballotsPath } from "../../api/ballots-path.js";
 import { EditionLink } from "../../api/edition-links.js";
 import { useGetPromptRatingsQuery } from "../../api/ratings-api.js";
 import { useEdition } from "../../api/use-edition.js";
@@ -156,7 +157,7 @@ function Sources({ sources }: { sources: Standings["sources"] }) {
                 {title} <span className="font-normal text-soft">edition {edition}</span>
               </th>
               <td className="figures py-1.5 pr-4 whitespace-nowrap">
-                {count(ballots, "ballot")}
+                <EditionLink to={ballotsPath({ panelId })}>{count(ballots, "ballot")}</EditionLink>
                 {unseen > 0 ? <span className="text-soft">, {unseen} unseen</span> : null}
               </td>
               <td className="figures py-1.5 pr-4 whitespace-nowrap text-soft">

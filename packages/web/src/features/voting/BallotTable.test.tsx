@@ -9,8 +9,8 @@ import { BallotTable } from "./BallotTable.js";
 const EDITION = WALL.edition.id;
 const idOf = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
 const ENTRANTS = [
-  { id: idOf(1), name: "Samphire 3", glyph: 0 },
-  { id: idOf(2), name: "Thrift 2", glyph: 1 },
+  { id: idOf(1), name: "Samphire 3", glyph: 0, versionId: idOf(11) },
+  { id: idOf(2), name: "Thrift 2", glyph: 1, versionId: idOf(12) },
 ];
 
 const ballot = (n: number, more: Partial<BallotLine> = {}): BallotLine => ({
@@ -34,6 +34,7 @@ const ballot = (n: number, more: Partial<BallotLine> = {}): BallotLine => ({
   dwellMs: 12_000,
   isAutomatic: false,
   isRepeat: false,
+  askedBecause: "these two had met 0 times",
   voided: null,
   ...more,
 });
@@ -44,9 +45,17 @@ const listOf = (ballots: BallotLine[], more: Partial<BallotList> = {}): BallotLi
   ...more,
 });
 
-function show(answers: Answers) {
+function show(answers: Answers, address = "/voting") {
   const requests = stubServer(answers);
-  renderScreen(<BallotTable editionId={EDITION} panels={[]} entrants={ENTRANTS} />);
+  renderScreen(
+    <BallotTable
+      editionId={EDITION}
+      panels={[]}
+      entrants={ENTRANTS}
+      prompts={[{ id: idOf(31), title: "Lock Keeper" }]}
+    />,
+    { path: "/voting", address },
+  );
   return { answers, requests };
 }
 const ALL = `GET /api/editions/${EDITION}/ballots?only=all`;
@@ -58,6 +67,20 @@ describe("the ballots one by one", () => {
     for (const text of ["Una", "left", "controls", "The gate sticks.", "12 s"]) expect(row.textContent).toContain(text);
     expect(within(row).getByRole("link", { name: "Samphire 3" }).getAttribute("href")).toBe(`/entries/${idOf(21)}`);
     expect(within(row).getAllByText("✕ doesn’t work")).toHaveLength(1);
+    expect(row.textContent).toContain("asked because: these two had met 0 times");
+    const both = within(row).getByRole("link", { name: "left" });
+    expect(both.getAttribute("href")).toBe(`/compare?entries=${idOf(21)},${idOf(22)}`);
+  });
+
+  it("are those that a figure is made of, where one was followed here, and all of them again", async () => {
+    const address = `/voting?of=${idOf(11)}&against=${idOf(12)}&on=${idOf(31)}`;
+    const narrowed = `GET /api/editions/${EDITION}/ballots?ofId=${idOf(11)}&againstId=${idOf(12)}&promptId=${idOf(31)}&only=all`;
+    show({ [narrowed]: listOf([ballot(1)]), [ALL]: listOf([ballot(1), ballot(2)]) }, address);
+    expect(await screen.findByText("Only those of Samphire 3 against Thrift 2 on Lock Keeper")).toBeTruthy();
+    expect(await screen.findByText("1 ballot")).toBeTruthy();
+    await userEvent.click(screen.getByRole("button", { name: "All" }));
+    expect(await screen.findByText("2 ballots")).toBeTruthy();
+    expect(screen.queryByText(/^Only those/)).toBeNull();
   });
 
   it("can be voided with a reason, and only with one", async () => {

@@ -1,6 +1,7 @@
-import type { BallotFilter, BallotLine, Panel, VotingReport } from "@tourney/core/contract";
-import { type ReactNode, useState } from "react";
-import { useSearchParams } from "react-router";
+import type { BallotFilter, BallotLine, BallotScope, Panel, VotingReport } from "@tourney/core/contract";
+import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
+import { useLocation, useSearchParams } from "react-router";
+import { SCOPE_NAMES } from "../../api/ballots-path.js";
 import { EditionLink } from "../../api/edition-links.js";
 import { toast } from "sonner";
 import { count, formatAgo, formatExact, formatMs } from "../../lib/format.js";
@@ -25,13 +26,20 @@ interface BallotTableProps {
   editionId: string;
   panels: readonly Panel[];
   entrants: Entrants;
+  prompts: readonly { id: string; title: string }[];
 }
 
 /** Ballots one by one, with what voters noted; the lead can let single ones count no more. What is filtered by stands in the address. */
-export function BallotTable({ editionId, panels, entrants }: BallotTableProps) {
+export function BallotTable({ editionId, panels, entrants, prompts }: BallotTableProps) {
   const [search, setSearch] = useSearchParams();
-  const voterId = search.get("ballotsOf") ?? undefined;
+  const scope = readScope(search);
   const only = FILTERS.find((filter) => filter === search.get("ballots")) ?? "all";
+  const { hash } = useLocation();
+  const section = useRef<HTMLElement>(null);
+  // The browser looked for it before the ballots were there.
+  const showSection = useCallback(() => {
+    if (hash === "#ballots") section.current?.scrollIntoView();
+  }, [hash]);
   const [pages, setPages] = useState<readonly (string | undefined)[]>([undefined]);
   const choose = (name: string, value: string | undefined) => {
     const next = new URLSearchParams(search);
@@ -40,17 +48,23 @@ export function BallotTable({ editionId, panels, entrants }: BallotTableProps) {
     setPages([undefined]);
     setSearch(next, { replace: true, preventScrollReset: true });
   };
+  const clear = () => {
+    const next = new URLSearchParams(search);
+    for (const name of NARROWED_BY) next.delete(SCOPE_NAMES[name]);
+    setPages([undefined]);
+    setSearch(next, { replace: true, preventScrollReset: true });
+  };
   const select = "h-7 max-w-60 rounded border border-rule bg-sheet px-1 text-ink";
   const voters = panels.flatMap((panel) => panel.voters);
   return (
-    <section id="ballots" aria-label="Ballots" className="min-w-0">
+    <section ref={section} id="ballots" aria-label="Ballots" className="min-w-0 scroll-mt-14">
       <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-strong-rule pb-1">
         <h2 className="m-0 text-[16px] leading-6">Ballots</h2>
         <label className="text-[13px] text-soft">
           of{" "}
           <select
             className={select}
-            value={voterId ?? ""}
+            value={scope.voterId ?? ""}
             onChange={(event) => choose("ballotsOf", event.target.value || undefined)}
           >
             <option value="">all voters</option>
@@ -73,6 +87,7 @@ export function BallotTable({ editionId, panels, entrants }: BallotTableProps) {
             ))}
           </select>
         </label>
+        <Narrowed {...{ scope, panels, entrants, prompts }} onAll={() => clear()} />
       </div>
       <div className="relative overflow-x-auto">
         <table className="w-full border-collapse text-left text-[13px]">
@@ -91,10 +106,11 @@ export function BallotTable({ editionId, panels, entrants }: BallotTableProps) {
           {pages.map((before, index) => (
             <BallotPage
               key={before ?? "first"}
-              wanted={{ editionId, voterId, only, before }}
+              wanted={{ editionId, ...scope, only, before }}
               entrants={entrants}
               isLast={index === pages.length - 1}
               onMore={(next) => setPages([...pages, next])}
+              {...(index === 0 ? { onShown: showSection } : {})}
             />
           ))}
         </table>
@@ -103,15 +119,58 @@ export function BallotTable({ editionId, panels, entrants }: BallotTableProps) {
   );
 }
 
+const NARROWED_BY = ["ofId", "againstId", "promptId", "panelId"] as const;
+
+const readScope = (search: URLSearchParams): BallotScope =>
+  Object.fromEntries(
+    Object.entries(SCOPE_NAMES).flatMap(([name, parameter]) => {
+      const value = search.get(parameter);
+      return value === null ? [] : [[name, value]];
+    }),
+  );
+
+/** What a figure that was followed here is made of, in words, with the way back to all ballots. */
+function Narrowed({
+  scope: { ofId, againstId, promptId, panelId },
+  panels,
+  entrants,
+  prompts,
+  onAll,
+}: Omit<BallotTableProps, "editionId"> & { scope: BallotScope; onAll: () => void }) {
+  const nameOf = (versionId: string | undefined) =>
+    entrants.find((entrant) => entrant.versionId === versionId)?.name ?? "an older version";
+  const parts = [
+    ...(ofId === undefined ? [] : [`of ${nameOf(ofId)}`]),
+    ...(againstId === undefined ? [] : [`against ${nameOf(againstId)}`]),
+    ...(promptId === undefined ? [] : [`on ${prompts.find(({ id }) => id === promptId)?.title ?? "a prompt"}`]),
+    ...(panelId === undefined ? [] : [`by ${panels.find(({ id }) => id === panelId)?.title ?? "another panel"}`]),
+  ];
+  if (parts.length === 0) return null;
+  return (
+    <span className="flex items-baseline gap-2 text-[13px]">
+      Only those {parts.join(" ")}
+      <Button compact onClick={onAll}>
+        All
+      </Button>
+    </span>
+  );
+}
+
 interface BallotPageProps {
   wanted: BallotsWanted;
   entrants: Entrants;
   isLast: boolean;
   onMore: (before: string) => void;
+  /** Called once its ballots are there. */
+  onShown?: () => void;
 }
 
-function BallotPage({ wanted, entrants, isLast, onMore }: BallotPageProps) {
+function BallotPage({ wanted, entrants, isLast, onMore, onShown }: BallotPageProps) {
   const { currentData, error, refetch } = useListBallotsQuery(wanted);
+  const isShown = currentData !== undefined;
+  useEffect(() => {
+    if (isShown) onShown?.();
+  }, [isShown, onShown]);
   const [nowMs] = useState(() => Date.now());
   const whole = (content: ReactNode) => (
     <tbody>
@@ -162,8 +221,20 @@ const NONE: Record<BallotFilter, string> = {
 };
 
 function BallotRow({ ballot, entrants, nowMs }: { ballot: BallotLine; entrants: Entrants; nowMs: number }) {
-  const { castAt, voterName, sample, promptTitle, lean, reasons, note, dwellMs, isAutomatic, isRepeat, voided } =
-    ballot;
+  const {
+    castAt,
+    voterName,
+    sample,
+    promptTitle,
+    lean,
+    reasons,
+    note,
+    dwellMs,
+    isAutomatic,
+    isRepeat,
+    askedBecause,
+    voided,
+  } = ballot;
   const cell = "py-1.5 pr-4 align-top";
   const crossed = voided === null ? "" : "line-through decoration-soft";
   return (
@@ -180,6 +251,7 @@ function BallotRow({ ballot, entrants, nowMs }: { ballot: BallotLine; entrants: 
       <td className={cell}>
         {promptTitle}
         {isRepeat ? <span className="text-soft"> · shown again</span> : null}
+        <p className="m-0 text-[12px] text-soft">asked because: {askedBecause}</p>
       </td>
       <td className={cell}>
         <Side
@@ -189,7 +261,14 @@ function BallotRow({ ballot, entrants, nowMs }: { ballot: BallotLine; entrants: 
           works={ballot.leftWorks}
         />
       </td>
-      <td className={`${cell} whitespace-nowrap ${crossed}`}>{isAutomatic ? "not shown" : LEAN_WORDS[lean + 2]}</td>
+      <td className={`${cell} whitespace-nowrap ${crossed}`}>
+        <EditionLink
+          to={`/compare?entries=${ballot.leftEntryId},${ballot.rightEntryId}`}
+          title="Both recordings side by side"
+        >
+          {isAutomatic ? "not shown" : LEAN_WORDS[lean + 2]}
+        </EditionLink>
+      </td>
       <td className={cell}>
         <Side
           {...{ entrants }}

@@ -45,8 +45,8 @@ const REPORT: VotingReport = {
   reasons: [{ entrantId: idOf(1), kind: "game", reason: "motion", preferred: 4, other: 1 }],
   skips: [{ reason: "cannot judge", count: 2 }],
   entrants: [
-    { id: idOf(1), name: "Samphire 3", glyph: 0 },
-    { id: idOf(2), name: "Thrift 2", glyph: 1 },
+    { id: idOf(1), name: "Samphire 3", glyph: 0, versionId: idOf(1) },
+    { id: idOf(2), name: "Thrift 2", glyph: 1, versionId: idOf(2) },
   ],
 };
 

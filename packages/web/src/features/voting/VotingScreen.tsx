@@ -60,7 +60,9 @@ function Panels({ editionId }: { editionId: string }) {
             ))}
             {reportError ? <ErrorNotice error={reportError} /> : null}
             {report ? <ReportSections {...{ report, panels, editionId }} /> : null}
-            {report ? <BallotTable {...{ editionId, panels }} entrants={report.entrants} /> : null}
+            {report ? (
+              <BallotTable {...{ editionId, panels }} entrants={report.entrants} prompts={edition.prompts} />
+            ) : null}
           </div>
         </>
       )}

@@ -4,6 +4,7 @@ import {
   type BallotFilter,
   type BallotLine,
   type BallotList,
+  type BallotScope,
   type Panel,
   type PanelChange,
   type PanelInput,
@@ -12,9 +13,8 @@ import {
 import type * as z from "zod";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
-export interface BallotsWanted {
+export interface BallotsWanted extends BallotScope {
   editionId: string;
-  voterId: string | undefined;
   only: BallotFilter;
   /** From an earlier answer: asks for older ones. */
   before: string | undefined;
@@ -69,7 +69,7 @@ export const {
       providesTags: ["Panel"],
     }),
     listBallots: build.query<BallotList, BallotsWanted>({
-      query: ({ editionId, ...query }) => toRequest(API.listBallots, { params: { editionId }, query }),
+      query: ({ editionId, ...query }) => toRequest(API.listBallots, { params: { editionId }, query: { ...query } }),
       responseSchema: responseOf(API.listBallots),
       providesTags: ["Panel"],
     }),
