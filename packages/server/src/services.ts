@@ -48,6 +48,8 @@ import { createSheetService } from "./sheets/service.js";
 import { BasisRepository } from "./standings/basis-repository.js";
 import { StandingsRepository } from "./standings/repository.js";
 import { createStandingsService } from "./standings/service.js";
+import { SnapshotRepository } from "./standings/snapshot-repository.js";
+import { createSnapshotService } from "./standings/snapshot-service.js";
 import { ViewRepository } from "./standings/view-repository.js";
 import { SuiteRepository } from "./suites/repository.js";
 import { createSuiteService } from "./suites/service.js";
@@ -156,6 +158,9 @@ export function createServices({
     standings,
     secret: config.secret,
   });
+  const snapshots = createSnapshotService({
+    ...{ snapshots: new SnapshotRepository(db), standings, exports: new ExportRepository(db) },
+  });
   const bundleRepository = new BundleRepository(db);
   const bundles = createBundleService({
     ...{ bundles: bundleRepository, exportService, suites, entrants, blobs, secret: config.secret },
@@ -201,6 +206,7 @@ export function createServices({
     runs,
     sheets,
     shelf,
+    snapshots,
     standings,
     standingsReport,
     suites,

@@ -15,6 +15,7 @@ import { defineOperation } from "./operation.js";
 import { Course, Health } from "./standings.js";
 import { REPORT_OPERATIONS } from "./report-operations.js";
 import { STANDINGS_OPERATIONS } from "./standings-operations.js";
+import { SNAPSHOT_OPERATIONS } from "./snapshot.js";
 import { SHEET_OPERATIONS } from "./score-sheet.js";
 import { SUITE_OPERATIONS } from "./suite-operations.js";
 import { RecordAgain } from "./render.js";
@@ -44,6 +45,7 @@ export const API = {
   ...SEARCH_OPERATIONS,
   ...STANDINGS_OPERATIONS,
   ...REPORT_OPERATIONS,
+  ...SNAPSHOT_OPERATIONS,
   ...VOTING_OPERATIONS,
   ...TOKEN_OPERATIONS,
   getSession: defineOperation({

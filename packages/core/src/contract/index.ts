@@ -109,6 +109,7 @@ export {
   Succession,
 } from "./standings.js";
 export { BUNDLE_FORMAT, BundledEntry, BundleManifest } from "./bundle.js";
+export { BallotChange, StandingsChanges, StandingsSnapshot } from "./snapshot.js";
 export { ReportLink } from "./report-operations.js";
 export { EVERYTHING, StandingsView, StandingsViewInput, WhatCounts } from "./what-counts.js";
 export {

@@ -10,3 +10,4 @@ export {
   type Rated,
 } from "./describe-standings.js";
 export { type MendingTally, type RoundFacts, sumMending, tallyMending } from "./mending.js";
+export { compareCounted, type CountedBallots, compareRows } from "./compare-counted.js";

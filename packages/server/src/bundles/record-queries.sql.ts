@@ -50,6 +50,7 @@ export const SCOPES = {
     "t.id",
   ),
   standings_views: all("standings_views", "t.suite_id = (SELECT suite_id FROM editions WHERE id = $1)"),
+  standings_snapshots: all("standings_snapshots", "t.edition_id = $1", "t.taken_at, t.id"),
   rating_snapshots: "SELECT DISTINCT input_digest AS key FROM rating_snapshots WHERE edition_id = $1 ORDER BY 1",
 } as const;
 
@@ -58,3 +59,22 @@ export const CountRow = z.object({ n: z.int() });
 export const UNDER_WAY = `${WITH}
   SELECT ((SELECT count(*) FROM generations t WHERE t.wording_id IN (SELECT id FROM w) AND t.id NOT IN (SELECT id FROM g))
     + (SELECT count(*) FROM renders t WHERE t.entry_id IN (${ENTRIES}) AND t.state NOT IN ('recorded', 'failed')))::int AS n`;
+
+export const LineRow = z.object({ line: z.string() });
+
+/** Rows as JSON, by the keys $1 and in their order; of edition $2 where others may have rows of the same keys. */
+export const selectLines = (
+  { name, key, keyType, isOfEdition }: { name: string; key: string; keyType: string; isOfEdition: boolean },
+  columns: readonly string[],
+): string => `
+  SELECT row_to_json(r)::text AS line FROM (
+    SELECT ${columns.map((column) => `t.${column}`).join(", ")} FROM ${name} t
+      JOIN unnest($1::${keyType}[]) WITH ORDINALITY AS k (key, place) ON t.${key} = k.key
+    ${isOfEdition ? "WHERE t.edition_id = $2" : ""} ORDER BY k.place) r`;
+
+/** Writes rows that came as JSON $1. */
+export const insertLines = (table: string, columns: readonly string[]): string => `
+  INSERT INTO ${table} (${columns.join(", ")}) SELECT ${columns.join(", ")} FROM json_populate_recordset(NULL::${table}, $1::json)`;
+
+export const lockTables = (tables: readonly string[]): string =>
+  `LOCK TABLE ${tables.join(", ")} IN SHARE ROW EXCLUSIVE MODE`;

@@ -23,6 +23,7 @@ const WRITTEN: Readonly<Record<string, z.ZodType>> = {
   DATE: z.iso.datetime({ offset: true }),
   ARRAY: z.array(z.uuid()),
   JSONB: z.json(),
+  BLOB: z.string().regex(/^\\x(?:[0-9a-f]{2})*$/),
 };
 
 type ColumnEntry = readonly [field: string, column: Column];

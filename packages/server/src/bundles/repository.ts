@@ -1,14 +1,13 @@
 import { Transaction as SequelizeTransaction } from "sequelize";
-import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
+import { toJson } from "../db/storable.js";
 import { ANSWER, AnswerRow, BUNDLE_ENTRIES, BundleRow } from "./entry-queries.sql.js";
-import { CountRow, KeyRow, UNDER_WAY } from "./record-queries.sql.js";
+import { CountRow, insertLines, KeyRow, LineRow, lockTables, selectLines, UNDER_WAY } from "./record-queries.sql.js";
 import { columnsOf } from "./record-schema.js";
 import { BUNDLED_TABLES, type BundledTable } from "./tables.js";
 
 /** So many rows are in memory at a time: an answer may have megabytes. */
 const BATCH = 50;
-const LineRow = z.object({ line: z.string() });
 
 /** Reads and writes what bundles are made of. */
 export class BundleRepository {
@@ -58,11 +57,7 @@ export class BundleRepository {
 
   /** Nothing else is written into the tables until the transaction ends. */
   async lock(transaction: Transaction): Promise<void> {
-    await this.db.execute(
-      `LOCK TABLE ${BUNDLED_TABLES.map(({ name }) => name).join(", ")} IN SHARE ROW EXCLUSIVE MODE`,
-      [],
-      transaction,
-    );
+    await this.db.execute(lockTables(BUNDLED_TABLES.map(({ name }) => name)), [], transaction);
   }
 
   /**
@@ -72,21 +67,10 @@ export class BundleRepository {
   async write(table: BundledTable, rows: readonly Record<string, unknown>[], transaction: Transaction): Promise<void> {
     const [first] = rows;
     if (first === undefined) return;
-    const columns = Object.keys(first).join(", ");
-    await this.db.execute(
-      `INSERT INTO ${table.name} (${columns}) SELECT ${columns} FROM json_populate_recordset(NULL::${table.name}, $1::json)`,
-      [JSON.stringify(rows)],
-      transaction,
-    );
+    await this.db.execute(insertLines(table.name, Object.keys(first)), [toJson(rows)], transaction);
   }
 
   private listColumns(table: BundledTable): string[] {
     return columnsOf(this.db.models, table);
   }
 }
-
-const selectLines = ({ name, key, keyType, isOfEdition }: BundledTable, columns: readonly string[]): string => `
-  SELECT row_to_json(r)::text AS line FROM (
-    SELECT ${columns.map((column) => `t.${column}`).join(", ")} FROM ${name} t
-      JOIN unnest($1::${keyType}[]) WITH ORDINALITY AS k (key, place) ON t.${key} = k.key
-    ${isOfEdition ? "WHERE t.edition_id = $2" : ""} ORDER BY k.place) r`;

@@ -10,6 +10,7 @@ import {
   RunOptions,
   ScoreSheetInput,
   Settings,
+  Standing,
   SuiteDefinition,
   Timings,
   TraceStep,
@@ -138,6 +139,10 @@ export const BUNDLED_TABLES: readonly BundledTable[] = [
     json: { detail: Content },
   }),
   table("standings_views", "StandingsView", { references: { suite_id: "suites" }, json: { counts: WhatCounts } }),
+  table("standings_snapshots", "StandingsSnapshot", {
+    references: { edition_id: "editions" },
+    json: { counts: WhatCounts, rows: z.array(Standing) },
+  }),
   table("rating_snapshots", "RatingSnapshot", {
     ...{ key: "input_digest", keyType: "text", isOfEdition: true, references: { edition_id: "editions" } },
     json: { ratings: Anything },

@@ -23,6 +23,7 @@ import { tellOfChanges } from "./migrations/202611280700-tell-of-changes.js";
 import { knowWhatShowsNothing } from "./migrations/202611281000-know-what-shows-nothing.js";
 import { linkReports } from "./migrations/202611281130-link-reports.js";
 import { letScriptsIn } from "./migrations/202611281410-let-scripts-in.js";
+import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
 
 /** In order. A migration that has been released is never changed; the next one corrects it. */
@@ -46,6 +47,7 @@ const MIGRATIONS: Migration[] = [
   keepViews,
   linkReports,
   letScriptsIn,
+  keepSnapshots,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

@@ -31,6 +31,7 @@ const TYPES: Record<string, string> = {
   DOUBLE: "double precision",
   "DOUBLE PRECISION": "double precision",
   ARRAY: "ARRAY",
+  BLOB: "bytea",
 };
 
 describe("the models", () => {

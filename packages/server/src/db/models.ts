@@ -22,6 +22,7 @@ import { defineRun } from "./models/run-model.js";
 import { defineScoreSheet } from "./models/score-sheet-model.js";
 import { defineSession } from "./models/session-model.js";
 import { defineSignInLink } from "./models/sign-in-link-model.js";
+import { defineStandingsSnapshot } from "./models/standings-snapshot-model.js";
 import { defineStandingsView } from "./models/standings-view-model.js";
 import { defineStreamPart } from "./models/stream-part-model.js";
 import { defineSuite } from "./models/suite-model.js";
@@ -61,6 +62,7 @@ const defineAll = (sequelize: Sequelize) => ({
   VoterTally: defineVoterTally(sequelize),
   VoterWordingTally: defineVoterWordingTally(sequelize),
   RatingSnapshot: defineRatingSnapshot(sequelize),
+  StandingsSnapshot: defineStandingsSnapshot(sequelize),
   StandingsView: defineStandingsView(sequelize),
   ReportLink: defineReportLink(sequelize),
   Worker: defineWorker(sequelize),

@@ -1,5 +1,5 @@
 import type { Database } from "../db/connection.js";
-import { EXPORT_BALLOTS, ExportRow } from "./export-queries.sql.js";
+import { BALLOTS_BY_ID, EXPORT_BALLOTS, ExportRow } from "./export-queries.sql.js";
 
 /** So many ballots are held in memory at a time. */
 const BATCH = 5000;
@@ -18,5 +18,15 @@ export class ExportRepository {
       if (rows.length < BATCH) return;
       place = rows.at(-1)!.place;
     }
+  }
+
+  /** Ballots of an edition by their ids, the newest first within each batch. */
+  async listBallots(editionId: string, ids: readonly string[]): Promise<ExportRow[]> {
+    const rows: ExportRow[] = [];
+    for (let start = 0; start < ids.length; start += BATCH) {
+      const some = ids.slice(start, start + BATCH);
+      for (const row of await this.db.select(ExportRow, BALLOTS_BY_ID, [editionId, some])) rows.push(row);
+    }
+    return rows;
   }
 }

@@ -11,6 +11,7 @@ import { isEverything } from "@tourney/core/what-counts";
 import { stringify } from "csv-stringify/sync";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
+import { explainNotCounted } from "./explain-not-counted.js";
 import { createPseudonyms } from "./pseudonyms.js";
 import type { ExportRow } from "./export-queries.sql.js";
 import type { ExportRepository } from "./repository.js";
@@ -150,13 +151,4 @@ export type ExportService = ReturnType<typeof createExportService>;
 // eslint-disable-next-line @typescript-eslint/require-await -- a file in one piece is sent as those in many are
 async function* one(text: string): AsyncGenerator<string> {
   yield text;
-}
-
-/** Why a ballot is not among those that the standings count, in words; empty where it is. */
-function explainNotCounted({ voidedBy, voidReason, leftOutWhy, leftIsPresent, rightIsPresent }: ExportRow): string {
-  const because = (what: string, why: string | null) => (why ? `${what}: ${why}` : what);
-  if (voidedBy === "voter") return "taken back by the voter";
-  if (voidedBy !== null) return because("voided", voidReason);
-  if (leftOutWhy !== null) return because("the voter is left out", leftOutWhy);
-  return leftIsPresent && rightIsPresent ? "" : "on an older version of an entrant";
 }

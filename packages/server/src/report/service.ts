@@ -1,21 +1,20 @@
-import { createHash } from "node:crypto";
 import {
   type Entrant,
   RENDERER_VERSION,
   type ReportLink,
   type Standing,
-  type StandingsBasis,
   type Wall,
   type WhatCounts,
 } from "@tourney/core/contract";
 import { nameOfCompetitor } from "@tourney/core/conclusions";
 import { TourneyError } from "@tourney/core/errors";
 import { judgePrompts, renderReport, type ReportPrompt, type ReportStrip } from "@tourney/core/report";
-import { countBasis, judgeBallots, prepareBasis } from "@tourney/core/standings";
+import { countBasis, prepareBasis } from "@tourney/core/standings";
 import type { BlobStore } from "@tourney/store";
 import { cached } from "../cached.js";
 import type { EntrantService } from "../entrants/service.js";
 import { inPieces } from "../in-pieces.js";
+import { digestCounted } from "../standings/digest-counted.js";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
 import type { WallService } from "../wall/service.js";
@@ -164,21 +163,4 @@ function describeConditions(all: readonly Entrant[], rows: readonly Standing[]) 
       },
     ];
   });
-}
-
-/** Names the ballots that count, and how: equal digests, equal ballots. */
-function digestCounted(basis: ReturnType<typeof prepareBasis>, counts: WhatCounts): string {
-  const leanOf = judgeBallots(basis, counts);
-  const hash = createHash("sha256");
-  const name = (list: StandingsBasis["voters"] | StandingsBasis["prompts"], at: number) => list[at]!.id;
-  const { ballots, competitors } = basis;
-  for (let ballot = 0; ballot < ballots.lean.length; ballot++) {
-    const lean = leanOf(ballot);
-    if (Number.isNaN(lean)) continue;
-    const [left, right] = [competitors[ballots.left[ballot]!]!, competitors[ballots.right[ballot]!]!];
-    hash.update(
-      `${name(basis.voters, ballots.voter[ballot]!)} ${name(basis.prompts, ballots.prompt[ballot]!)} ${left.version.id} ${right.version.id} ${lean}\n`,
-    );
-  }
-  return hash.digest("hex");
 }

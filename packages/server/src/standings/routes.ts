@@ -5,8 +5,17 @@ import type { Feeds } from "../feed/feeds.js";
 import { parseInput } from "../http/parse-input.js";
 import { register, requireLead } from "../http/register.js";
 import type { StandingsService } from "./service.js";
+import type { SnapshotService } from "./snapshot-service.js";
 
-export function standingsRoutes({ standings, feeds }: { standings: StandingsService; feeds: Feeds }): Router {
+export function standingsRoutes({
+  standings,
+  snapshots,
+  feeds,
+}: {
+  standings: StandingsService;
+  snapshots: SnapshotService;
+  feeds: Feeds;
+}): Router {
   const router = Router();
   const kept = new KeptAnswers(feeds.changes);
   register(router, API.getStandings, ({ params, query }) => standings.getStandings(params.editionId, query));
@@ -16,6 +25,10 @@ export function standingsRoutes({ standings, feeds }: { standings: StandingsServ
   register(router, API.listViews, ({ params }) => standings.listViews(params.editionId));
   register(router, API.keepView, ({ params, body }) => standings.keepView(params.editionId, body));
   register(router, API.removeView, ({ params }) => standings.removeView(params.viewId));
+  register(router, API.listSnapshots, ({ params }) => snapshots.list(params.editionId));
+  register(router, API.takeSnapshot, ({ params, body }) => snapshots.take(params.editionId, body));
+  register(router, API.setSnapshot, ({ params, body }) => snapshots.setRemoved(params.snapshotId, body.removed));
+  register(router, API.getChanges, ({ params, query }) => snapshots.getChanges(params.snapshotId, query.until));
   // Server-sent events: not an operation with one answer, so not in the catalogue.
   router.get("/api/editions/:editionId/standings/events", (request, response) => {
     requireLead(request);

@@ -23,6 +23,7 @@ import type { SuiteService } from "../suites/service.js";
 import type { WallService } from "../wall/service.js";
 import type { BasisRepository } from "./basis-repository.js";
 import { countByPrompt, countStandings, digestTallies } from "./count-standings.js";
+import { digestCounted } from "./digest-counted.js";
 import type { StandingsRepository, Tallies } from "./repository.js";
 import type { ViewRepository } from "./view-repository.js";
 
@@ -162,6 +163,18 @@ export function createStandingsService({ standings, basis, views, suites, wall }
       const leanOf = judgeBallots(prepareBasis(found), counts);
       const leans = ballotIds.map((id, place) => [id, leanOf(place)] as const);
       return new Map(leans.filter(([, lean]) => !Number.isNaN(lean)));
+    },
+    /** Standings by some choice with the ballots that count, each with its lean, and their digest. @throws TourneyError NOT_FOUND when the edition is not there. */
+    async countOneByOne(editionId: string, counts: WhatCounts) {
+      const { basis: found, ballotIds } = await readBasis(editionId, { withIds: true });
+      const prepared = prepareBasis(found);
+      const leanOf = judgeBallots(prepared, counts);
+      const leans = ballotIds.map((id, place) => [id, leanOf(place)] as const);
+      return {
+        standings: countBasis(prepared, counts).standings,
+        counted: new Map(leans.filter(([, lean]) => !Number.isNaN(lean))),
+        inputDigest: digestCounted(prepared, counts),
+      };
     },
     /** @throws TourneyError NOT_FOUND when the edition is not there. */
     async getStandings(editionId: string, counts: WhatCounts = EVERYTHING): Promise<Standings> {

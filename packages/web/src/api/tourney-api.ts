@@ -63,6 +63,7 @@ export const TAGS = [
   "View",
   "ReportLink",
   "Token",
+  "Snapshot",
 ] as const;
 
 /** The one API slice. Features add their endpoints to it. */

@@ -21,6 +21,8 @@ import { ExportMenu } from "./ExportMenu.js";
 import { HeadToHead } from "./HeadToHead.js";
 import { Mends } from "./Mends.js";
 import { Settling } from "./Settling.js";
+import { Since } from "./Since.js";
+import { Snapshots } from "./Snapshots.js";
 import { SheetTallies } from "./SheetTallies.js";
 import { Succession } from "./Succession.js";
 import { Rail } from "./Rail.js";
@@ -72,10 +74,12 @@ function EditionStandings({ editionId }: { editionId: string }) {
         <div className="ml-auto flex flex-wrap items-center justify-end gap-1.5">
           {standings ? <CountedWords standings={standings} /> : null}
           <Views {...{ editionId, counts }} />
+          {standings && standings.ballots > 0 ? <Snapshots {...{ editionId, counts }} /> : null}
           {standings && standings.ballots > 0 ? <ExportMenu {...{ editionId, counts }} /> : null}
         </div>
       </div>
       {isAll ? null : <Choice {...{ counts, counted, onAll: () => choose(EVERYTHING) }} />}
+      <Since editionId={editionId} />
       {error ? <ErrorNotice error={error} {...(isAll ? { onRetry: () => void all.refetch() } : {})} /> : null}
       {standings === undefined ? (
         error ? null : (
