@@ -129,9 +129,61 @@ test("what counts is chosen, said, reloads from the address, goes into files, an
   await expect(lead.getByRole("button", { name: "Games, strictly" })).toBeVisible();
   await main.getByRole("button", { name: "Count all again" }).click();
   await expect(said).toBeHidden();
-  await lead.getByRole("button", { name: "Views" }).click();
+  await lead.getByRole("button", { name: "Kept" }).click();
   await lead.getByRole("link", { name: "Games, strictly" }).click();
   await expect(said).toBeVisible();
+});
+
+test("standings are kept as they are, and what changed since is told by the ballots that made it", async () => {
+  await lead.goto("/standings");
+  await lead.getByRole("button", { name: "Kept" }).click();
+  await lead.getByRole("textbox", { name: "Name" }).fill("Monday");
+  await lead.getByRole("button", { name: "Keep these standings" }).click();
+  await expect(lead.getByText("“Monday” keeps these standings.")).toBeVisible();
+  expect(await listFaults(lead)).toEqual([]);
+  await lead.keyboard.press("Escape");
+  // A figure leads to the ballots that it is made of.
+  const first = lead.getByRole("main").getByRole("row").nth(1);
+  const link = first.getByRole("link", { name: /^\d+$/ });
+  const ballots = await link.innerText();
+  await link.click();
+  const table = lead.getByRole("region", { name: "Ballots" });
+  await expect(table.getByText(/^Only those of /)).toBeVisible();
+  await expect(table.getByText(`${ballots} ballot`, { exact: false }).last()).toBeVisible();
+  await expect(table.getByText(/^asked because: /).first()).toBeVisible();
+  await table.getByRole("button", { name: "Void …" }).first().click();
+  await table.getByRole("textbox", { name: "Why the ballot is voided" }).fill("a slip");
+  await table.getByRole("button", { name: "Void", exact: true }).click();
+  await expect(lead.getByText("The ballot does not count any more.")).toBeVisible();
+
+  await lead.getByRole("link", { name: /^Standings/ }).click();
+  await lead.getByRole("button", { name: "Kept" }).click();
+  await lead.getByRole("button", { name: "What changed since Monday" }).click();
+  await lead.keyboard.press("Escape");
+  const changes = lead.getByRole("region", { name: "What changed" });
+  await expect(changes.getByRole("listitem").filter({ hasText: "voided: a slip" }).first()).toContainText("1 ballot");
+  await lead.reload();
+  await expect(changes.getByText("voided: a slip").first()).toBeVisible();
+  expect(await listFaults(lead)).toEqual([]);
+  await changes.getByRole("button", { name: "Close" }).click();
+  await expect(changes).toBeHidden();
+});
+
+test("a script calls the API by a token that the lead makes, until it is revoked", async ({ playwright }) => {
+  await lead.goto("/runs");
+  await lead.getByRole("button", { name: "From a script…" }).click();
+  await lead.getByRole("textbox", { name: "What it is for" }).fill("nightly check");
+  await lead.getByRole("button", { name: "Make a token" }).click();
+  const token = await lead.getByText(/^tourney_/).innerText();
+  expect(await listFaults(lead)).toEqual([]);
+  const script = await playwright.request.newContext({ extraHTTPHeaders: { Authorization: `Bearer ${token}` } });
+  const editions = new URL("/api/editions", lead.url()).href;
+  expect((await script.get(editions)).status()).toBe(200);
+  await lead.getByRole("button", { name: "Revoke nightly check" }).click();
+  await lead.getByRole("button", { name: "Revoke it" }).click();
+  await expect(lead.getByText("No token opens anything yet.")).toBeVisible();
+  expect((await script.get(editions)).status()).toBe(401);
+  await script.dispose();
 });
 
 test("the report opens from disk without a network, and by a link until that is withdrawn", async ({ browser }) => {

@@ -84,7 +84,7 @@ function Changes({ changes }: { changes: StandingsChanges }) {
           : `The method is another, so figures differ without any ballot: ${from.methodVersion}, then ${to.methodVersion}.`}
       </p>
       <div className="mt-3 grid grid-cols-[minmax(0,3fr)_minmax(0,2fr)] gap-10 max-[900px]:grid-cols-1">
-        <Figures rows={rows} />
+        <Figures rows={rows} later={to.name === "now" ? "Now" : "Later"} />
         <div>
           <h3 className="m-0 border-b border-rule pb-1 text-[14px]">Because of</h3>
           {reasons.length === 0 ? <p className="m-0 py-1.5 text-soft">No ballot counts otherwise than then.</p> : null}
@@ -125,7 +125,7 @@ const SIGNS: Record<BallotChange["change"], string> = {
   "counts otherwise": "±",
 };
 
-function Figures({ rows }: { rows: StandingsChanges["rows"] }) {
+function Figures({ rows, later }: { rows: StandingsChanges["rows"]; later: string }) {
   return (
     <div className="relative overflow-x-auto">
       <table className="figures w-full border-collapse text-[14px]">
@@ -133,10 +133,10 @@ function Figures({ rows }: { rows: StandingsChanges["rows"] }) {
           <tr className="border-b border-rule text-left text-[13px] text-soft">
             <Th>Entrant</Th>
             <Th>Then</Th>
-            <Th>Later</Th>
+            <Th>{later}</Th>
             <Th>Change</Th>
             <Th>Rank then</Th>
-            <Th>Rank later</Th>
+            <Th>Rank {later.toLowerCase()}</Th>
           </tr>
         </thead>
         <tbody>

@@ -6,7 +6,6 @@ import { toApiError } from "../../api/tourney-api.js";
 import { count, formatAgo, formatDay, formatExact } from "../../lib/format.js";
 import { useNow } from "../../lib/use-now.js";
 import { Button, Field } from "../../ui/controls.js";
-import { PopoverMenu } from "../../ui/PopoverMenu.js";
 import { useListSnapshotsQuery, useSetSnapshotMutation, useTakeSnapshotMutation } from "./snapshots-api.js";
 
 const REFRESH_MS = 30_000;
@@ -29,7 +28,10 @@ export function Snapshots({ editionId, counts }: { editionId: string; counts: Wh
     toast(`“${data.name}” keeps these standings.`);
   };
   return (
-    <PopoverMenu name="Snapshots" label="Snapshots" align="end">
+    <section aria-labelledby="kept-snapshots" className="grid gap-2">
+      <h2 id="kept-snapshots" className="m-0 text-[15px] leading-5">
+        Snapshots
+      </h2>
       <form className="grid gap-2" onSubmit={(event) => void submit(event)}>
         <Field
           label="Name"
@@ -37,7 +39,7 @@ export function Snapshots({ editionId, counts }: { editionId: string; counts: Wh
           maxLength={60}
           required
           onChange={({ target }) => setGiven(target.value)}
-          hint="Keeps the figures, what counts, the method, and which ballots it was."
+          hint="Keeps these figures, what counts, the method, and which ballots they are of."
           error={error === undefined ? undefined : toApiError(error).detail}
         />
         <div>
@@ -53,7 +55,7 @@ export function Snapshots({ editionId, counts }: { editionId: string; counts: Wh
           ))}
         </ul>
       ) : null}
-    </PopoverMenu>
+    </section>
   );
 }
 

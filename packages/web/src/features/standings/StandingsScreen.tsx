@@ -22,7 +22,6 @@ import { HeadToHead } from "./HeadToHead.js";
 import { Mends } from "./Mends.js";
 import { Settling } from "./Settling.js";
 import { Since } from "./Since.js";
-import { Snapshots } from "./Snapshots.js";
 import { SheetTallies } from "./SheetTallies.js";
 import { Succession } from "./Succession.js";
 import { Rail } from "./Rail.js";
@@ -73,8 +72,7 @@ function EditionStandings({ editionId }: { editionId: string }) {
         />
         <div className="ml-auto flex flex-wrap items-center justify-end gap-1.5">
           {standings ? <CountedWords standings={standings} /> : null}
-          <Views {...{ editionId, counts }} />
-          {standings && standings.ballots > 0 ? <Snapshots {...{ editionId, counts }} /> : null}
+          <Views {...{ editionId, counts }} hasBallots={standings !== undefined && standings.ballots > 0} />
           {standings && standings.ballots > 0 ? <ExportMenu {...{ editionId, counts }} /> : null}
         </div>
       </div>

@@ -6,26 +6,47 @@ import { EditionLink } from "../../../api/edition-links.js";
 import { toApiError } from "../../../api/tourney-api.js";
 import { Button, Field } from "../../../ui/controls.js";
 import { PopoverMenu } from "../../../ui/PopoverMenu.js";
+import { Snapshots } from "../Snapshots.js";
 import { useKeepViewMutation, useListViewsQuery, useRemoveViewMutation } from "../standings-api.js";
 
 const addressOf = (counts: WhatCounts) => `/standings?${new URLSearchParams(writeCounts(counts)).toString()}`;
 const keyOf = (counts: WhatCounts) => JSON.stringify(writeCounts(counts));
 
-/** Choices of what counts that have a name, and a name for the one that is looked at. */
-export function Views({ editionId, counts }: { editionId: string; counts: WhatCounts }) {
+/** Choices of what counts that have a name and a name for the one that is looked at; standings as they were. */
+export function Views({
+  editionId,
+  counts,
+  hasBallots,
+}: {
+  editionId: string;
+  counts: WhatCounts;
+  hasBallots: boolean;
+}) {
   const { data: views = [] } = useListViewsQuery(editionId);
   const shown = views.find((view) => keyOf(view.counts) === keyOf(counts));
   return (
     <>
-      {views.length > 0 ? (
-        <PopoverMenu name="Views" label={shown?.name ?? "Views"} isChosen={shown !== undefined} align="end">
-          <ul className="m-0 grid list-none gap-1 p-0">
-            {views.map((view) => (
-              <ViewLine key={view.id} {...{ editionId, view }} />
-            ))}
-          </ul>
-        </PopoverMenu>
-      ) : null}
+      <PopoverMenu
+        name="Kept views and snapshots"
+        label={shown?.name ?? "Kept"}
+        isChosen={shown !== undefined}
+        align="end"
+        className="w-96"
+      >
+        {views.length > 0 ? (
+          <section aria-labelledby="kept-views" className="grid gap-1">
+            <h2 id="kept-views" className="m-0 text-[15px] leading-5">
+              Views
+            </h2>
+            <ul className="m-0 grid list-none gap-1 p-0">
+              {views.map((view) => (
+                <ViewLine key={view.id} {...{ editionId, view }} />
+              ))}
+            </ul>
+          </section>
+        ) : null}
+        {hasBallots ? <Snapshots {...{ editionId, counts }} /> : null}
+      </PopoverMenu>
       {shown === undefined && !isEverything(counts) ? <KeepView {...{ editionId, counts }} /> : null}
     </>
   );
