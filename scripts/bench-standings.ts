@@ -60,6 +60,8 @@ function drawBasis(): StandingsBasis {
       competitor: all.map((n) => Math.floor(n / PROMPTS)),
       ...{ pages: ones, none: noughts, owed: noughts, clean: ones, tried: ones, costed: ones },
       costUsd: all.map(() => 0.02),
+      ...{ tokens: all.map(() => 3000), tokened: all.map(() => 1) },
+      ...{ timedTokens: all.map(() => 3000), timedMs: all.map(() => 40_000) },
       totalsMs: all.map((n) => [20_000 + n]),
     },
     ballots: {

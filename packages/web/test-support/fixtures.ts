@@ -86,6 +86,7 @@ export const WALL: Wall = {
     retired: false,
     cleanShare: 0.5,
     medianTotalMs: 41_000,
+    ...{ tokensPerEntry: 4000, tokensPerSecond: 90 },
     costPerEntryUsd: 0.071,
   })),
   formerVersions: 0,
@@ -130,6 +131,7 @@ const standing = (n: number, name: string, more: Partial<Standing>): Standing =>
   cleanShare: 0.5,
   costPerEntryUsd: 0.071,
   medianTotalMs: 41_000,
+  ...{ tokensPerEntry: 4000, tokensPerSecond: 90 },
   ...more,
 });
 

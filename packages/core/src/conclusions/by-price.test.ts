@@ -1,9 +1,16 @@
 import type { Standing } from "../contract/index.js";
 import { describe, expect, it } from "vitest";
-import { priceEntrants } from "./by-price.js";
+import { formatPrice, priceEntrants } from "./by-price.js";
 
 const row = (name: string, rating: number | null, costPerEntryUsd: number | null) =>
-  ({ entrant: { name }, rating, costPerEntryUsd, medianTotalMs: null }) as Standing;
+  ({
+    entrant: { name },
+    rating,
+    costPerEntryUsd,
+    medianTotalMs: null,
+    tokensPerEntry: null,
+    tokensPerSecond: null,
+  }) as Standing;
 const found = (rows: Standing[], brackets: [number, number][]) =>
   priceEntrants({ rows, brackets }, "cost").map(({ row, frontier }) => [row.entrant.name, frontier]);
 
@@ -17,6 +24,28 @@ describe("rating against price", () => {
       ["worse", "no"],
       ["dear", "surely"],
     ]);
+  });
+
+  it("takes fewer tokens and more of them a second for the lower price", () => {
+    const withTokens = rows.map((one, at) => ({
+      ...one,
+      tokensPerEntry: 1000 * (at + 1),
+      tokensPerSecond: 100 - 20 * at,
+    }));
+    const order = (price: "tokens" | "pace") =>
+      priceEntrants({ rows: withTokens, brackets: [] }, price).map(({ row, price: own }) => [
+        row.entrant.name,
+        formatPrice(own, price),
+      ]);
+    expect(order("tokens")[0]).toEqual(["dear", "1,000 tokens"]);
+    expect(order("pace")).toEqual([
+      ["dear", "100 a second"],
+      ["good", "80 a second"],
+      ["worse", "60 a second"],
+      ["cheap", "40 a second"],
+    ]);
+    const still = withTokens.map((one) => ({ ...one, tokensPerSecond: 0 }));
+    expect(priceEntrants({ rows: still, brackets: [] }, "pace")).toEqual([]);
   });
 
   it("says where the ballots cannot tell", () => {

@@ -2,14 +2,33 @@ import type { Standing, Standings } from "../contract/index.js";
 import { formatMs, formatUsd } from "../format.js";
 
 /** What a rating is held against. */
-export const PRICES = { cost: "cost an entry", time: "median time" } as const;
+export const PRICES = {
+  cost: "cost an entry",
+  time: "median time",
+  tokens: "tokens an entry",
+  pace: "tokens a second",
+} as const;
 export type Price = keyof typeof PRICES;
 
-const priceOf = ({ costPerEntryUsd, medianTotalMs }: Standing, price: Price): number | null =>
-  price === "cost" ? costPerEntryUsd : medianTotalMs;
+const PER_SECOND = 1000;
 
-export const formatPrice = (value: number, price: Price): string =>
-  price === "cost" ? formatUsd(value) : formatMs(value);
+/** What little of is better. Of the pace it is the milliseconds that a token takes, null where it has none. */
+const READ: Record<Price, (row: Standing) => number | null> = {
+  cost: ({ costPerEntryUsd }) => costPerEntryUsd,
+  time: ({ medianTotalMs }) => medianTotalMs,
+  tokens: ({ tokensPerEntry }) => tokensPerEntry,
+  pace: ({ tokensPerSecond }) =>
+    tokensPerSecond === null || tokensPerSecond === 0 ? null : PER_SECOND / tokensPerSecond,
+};
+
+const FORMATS: Record<Price, (value: number) => string> = {
+  cost: formatUsd,
+  time: formatMs,
+  tokens: (value) => `${Math.round(value).toLocaleString("en")} tokens`,
+  pace: (value) => (value === 0 ? "∞" : `${Math.round(PER_SECOND / value).toLocaleString("en")} a second`),
+};
+
+export const formatPrice = (value: number, price: Price): string => FORMATS[price](value);
 
 /** How an entrant stands to the frontier: nobody better costs less, or as little. */
 export type OnFrontier = "surely" | "by its rating" | "perhaps" | "no";
@@ -30,7 +49,7 @@ export function priceEntrants({ rows, brackets }: Pick<Standings, "rows" | "brac
   const isToldApart = (a: number, b: number) =>
     !brackets.some(([first, last]) => Math.min(a, b) >= first && Math.max(a, b) <= last);
   const priced = rows.flatMap((row, place) => {
-    const own = priceOf(row, price);
+    const own = READ[price](row);
     return own === null || row.rating === null ? [] : [{ row, place, price: own }];
   });
   return priced

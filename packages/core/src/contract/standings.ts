@@ -26,6 +26,8 @@ export const Standing = z
     cleanShare: z.number().nullable(),
     costPerEntryUsd: z.number().nullable(),
     medianTotalMs: z.number().nullable(),
+    tokensPerEntry: z.number().nullable().describe("Output tokens of an answer, reasoning included; the mean."),
+    tokensPerSecond: z.number().nullable().describe("Output tokens of all answers over the time that they took."),
   })
   .meta({ id: "Standing" });
 export type Standing = z.infer<typeof Standing>;
@@ -263,6 +265,10 @@ export const StandingsBasis = z
         tried: whole,
         costed: whole,
         costUsd: numbers,
+        tokens: numbers,
+        tokened: whole,
+        timedTokens: numbers,
+        timedMs: numbers,
         totalsMs: z.array(numbers),
       })
       .describe("The first shots of each competitor on each prompt."),

@@ -10,7 +10,7 @@ const row = (name: string, rating: number | null, more: Partial<Standing> = {}):
   version: { id: name, number: 1, isPresent: true, until: null },
   ...{ rating, halfWidth: rating === null ? null : 50, rankRange: rating === null ? null : [1, 2], component: 0 },
   ...{ ballots: 10, worksShare: 1, delivery: { pages: 2, none: 0, owed: 0 }, cleanShare: 1 },
-  ...{ costPerEntryUsd: null, medianTotalMs: null },
+  ...{ costPerEntryUsd: null, medianTotalMs: null, tokensPerEntry: null, tokensPerSecond: null },
   ...more,
 });
 const standings = (rows: Standing[], more: Partial<Standings> = {}): Standings => ({

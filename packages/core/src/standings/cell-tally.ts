@@ -13,17 +13,27 @@ export interface CellTally {
   /** Those whose cost is known, and their cost together. */
   costed: number;
   costUsd: number;
+  /** Output tokens of those that told them, and how many those are. */
+  tokens: number;
+  tokened: number;
+  /** The same of those whose time is known, too, and their time together. */
+  timedTokens: number;
+  timedMs: number;
   /** How long those took whose time is known. */
   totalsMs: readonly number[];
 }
 
 /** What standings say of a competitor apart from its rating. */
-export type CompetitorFigures = Pick<Standing, "delivery" | "cleanShare" | "costPerEntryUsd" | "medianTotalMs">;
+export type CompetitorFigures = Pick<
+  Standing,
+  "delivery" | "cleanShare" | "costPerEntryUsd" | "medianTotalMs" | "tokensPerEntry" | "tokensPerSecond"
+>;
 
 /** The figures of a competitor's first shots. */
 export function summarizeCells(tallies: readonly CellTally[]): CompetitorFigures {
   const delivery = { pages: 0, none: 0, owed: 0 };
   let [clean, tried, costed, costUsd] = [0, 0, 0, 0];
+  let [tokens, tokened, timedTokens, timedMs] = [0, 0, 0, 0];
   const totalsMs: number[] = [];
   for (const tally of tallies) {
     delivery.pages += tally.pages;
@@ -33,6 +43,10 @@ export function summarizeCells(tallies: readonly CellTally[]): CompetitorFigures
     tried += tally.tried;
     costed += tally.costed;
     costUsd += tally.costUsd;
+    tokens += tally.tokens;
+    tokened += tally.tokened;
+    timedTokens += tally.timedTokens;
+    timedMs += tally.timedMs;
     for (const ms of tally.totalsMs) totalsMs.push(ms);
   }
   return {
@@ -40,5 +54,7 @@ export function summarizeCells(tallies: readonly CellTally[]): CompetitorFigures
     cleanShare: tried === 0 ? null : clean / tried,
     costPerEntryUsd: costed === 0 ? null : costUsd / costed,
     medianTotalMs: median(totalsMs),
+    tokensPerEntry: tokened === 0 ? null : tokens / tokened,
+    tokensPerSecond: timedMs === 0 ? null : (timedTokens / timedMs) * 1000,
   };
 }

@@ -48,6 +48,7 @@ function makeBasis(ballots: readonly Cast[]): StandingsBasis {
     cells: {
       ...{ prompt: [0, 1, 0], competitor: [0, 0, 1], pages: [1, 1, 0], none: [0, 0, 1], owed: [0, 0, 0] },
       ...{ clean: [1, 0, 0], tried: [1, 1, 1], costed: [1, 1, 0], costUsd: [0.1, 0.3, 0], totalsMs: [[10], [30], []] },
+      ...{ tokens: [100, 300, 0], tokened: [1, 1, 0], timedTokens: [100, 300, 0], timedMs: [2000, 2000, 0] },
     },
     ballots: {
       prompt: cast.map((one) => one.prompt),
@@ -117,6 +118,8 @@ describe("what counts", () => {
       count([{}], counts).standings.rows.find(({ entrant }) => entrant.key === "e0")!;
     expect(rowOf({})).toMatchObject({ delivery: { pages: 2, none: 0 }, cleanShare: 0.5, costPerEntryUsd: 0.2 });
     expect(rowOf({ kind: ["game"] })).toMatchObject({ delivery: { pages: 1 }, cleanShare: 1, medianTotalMs: 10 });
+    expect(rowOf({})).toMatchObject({ tokensPerEntry: 200, tokensPerSecond: 100 });
+    expect(rowOf({ kind: ["game"] })).toMatchObject({ tokensPerEntry: 100, tokensPerSecond: 50 });
   });
 
   it("never counts a ballot twice, and together with its opposite counts all", () => {

@@ -33,6 +33,7 @@ export function prepareBasis({ ballots, cells, ...basis }: StandingsBasis): Prep
   const byCompetitor: PreparedBasis["cells"] = basis.competitors.map(() => []);
   cells.competitor.forEach((competitor, row) => {
     const { prompt, pages, none, owed, clean, tried, costed, costUsd, totalsMs } = cells;
+    const { tokens, tokened, timedTokens, timedMs } = cells;
     byCompetitor[competitor]!.push({
       prompt: prompt[row]!,
       pages: pages[row]!,
@@ -42,6 +43,8 @@ export function prepareBasis({ ballots, cells, ...basis }: StandingsBasis): Prep
       tried: tried[row]!,
       costed: costed[row]!,
       costUsd: costUsd[row]!,
+      ...{ tokens: tokens[row]!, tokened: tokened[row]! },
+      ...{ timedTokens: timedTokens[row]!, timedMs: timedMs[row]! },
       totalsMs: totalsMs[row]!,
     });
   });

@@ -102,6 +102,7 @@ describe("the figures of an entrant", () => {
     takes: 1,
     costUsd: null,
     costed: 0,
+    ...{ tokens: 0, tokened: 0, timedTokens: 0, timedMs: 0 },
     totalsMs: [],
     ...more,
   });
@@ -110,6 +111,7 @@ describe("the figures of an entrant", () => {
     expect(summarizeEntrant([])).toEqual({
       cleanShare: null,
       medianTotalMs: null,
+      ...{ tokensPerEntry: null, tokensPerSecond: null },
       costPerEntryUsd: null,
       delivery: { pages: 0, none: 0, owed: 0 },
     });

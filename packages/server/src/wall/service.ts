@@ -110,6 +110,8 @@ const isTried = ({ state, verdict, renderState }: CellStanding) =>
 export function tallyCells(facts: readonly CellFacts[]): CellTally {
   const count = (wanted: (fact: CellFacts) => boolean) =>
     facts.reduce((sum, fact) => sum + (wanted(fact) ? fact.cells : 0), 0);
+  const sumOf = (name: "tokens" | "tokened" | "timedTokens" | "timedMs") =>
+    facts.reduce((sum, fact) => sum + fact[name], 0);
   const isOwed = ({ state, outcome }: CellFacts) =>
     state === "failed" || state === "cancelled" || state === "held" || outcome === "untaken";
   const isThere = (fact: CellFacts) => !isOwed(fact) && fact.state === "answered" && fact.verdict !== null;
@@ -121,6 +123,8 @@ export function tallyCells(facts: readonly CellFacts[]): CellTally {
     tried: count(isTried),
     costed: facts.reduce((sum, fact) => sum + fact.costed, 0),
     costUsd: facts.reduce((sum, { costUsd }) => sum + (costUsd ?? 0), 0),
+    ...{ tokens: sumOf("tokens"), tokened: sumOf("tokened") },
+    ...{ timedTokens: sumOf("timedTokens"), timedMs: sumOf("timedMs") },
     totalsMs: facts.flatMap(({ totalsMs }) => totalsMs),
   };
 }

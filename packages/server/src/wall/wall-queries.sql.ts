@@ -22,6 +22,10 @@ export const CellFacts = z.object({
   takes: z.int().describe("The highest number of a take among them."),
   costUsd: z.number().nullable().describe("Sum of those whose cost is known."),
   costed: z.int().describe("How many those are."),
+  tokens: z.number().describe("Output tokens of those that told them."),
+  tokened: z.int().describe("How many those are."),
+  timedTokens: z.number().describe("The same of those whose time is known, too."),
+  timedMs: z.number().describe("The time of those."),
   totalsMs: z.array(z.number()),
 });
 /** The cells of a version that have come equally far, counted: few rows, however large the wall. */
@@ -62,6 +66,7 @@ const STANDING = `g.state, g.outcome, e.verdict, e.id IS NOT NULL AS "hasEntry",
   v.state AS "renderState", coalesce(v.recording @? '$.findings[*] ? (@.severity == "error")', false) AS "hasError"`;
 
 const FACTS = `${STANDING}, g.version_id AS "versionId", g.take, g.hand_help IS NOT NULL AS "isHelped", (g.timings->>'totalMs')::float AS "totalMs",
+  (g.usage->>'outputTokens')::float AS tokens,
   sum(g.cost_usd) OVER (PARTITION BY g.wording_id, g.version_id, g.take) AS cost`;
 
 const PICTURES = `${STANDING}, q.id AS "promptId", g.entrant_id AS "entrantId", g.version_id AS "versionId", g.take, e.id AS "entryId", g.answered_at AS "answeredAt", g.failures, g.outcome_detail AS "outcomeDetail", g.is_mismatch AS "isMismatch", g.mismatch_accepted_at IS NOT NULL AS "isMismatchAccepted", g.off_task AS "offTask",
@@ -125,6 +130,9 @@ export const RoundsRow = z.object({ rounds: z.int() });
 
 const COUNTED_CELLS = `state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "isHelped", count(*)::int AS cells,
     max(take) AS takes, sum(cost) AS "costUsd", count(cost)::int AS costed,
+    coalesce(sum(tokens), 0) AS tokens, count(tokens)::int AS tokened,
+    coalesce(sum(tokens) FILTER (WHERE "totalMs" > 0), 0) AS "timedTokens",
+    coalesce(sum("totalMs") FILTER (WHERE tokens IS NOT NULL AND "totalMs" > 0), 0) AS "timedMs",
     coalesce(array_agg("totalMs") FILTER (WHERE "totalMs" IS NOT NULL), '{}') AS "totalsMs"`;
 
 /** The first shots of every take, counted by version and by how far they have come. */

@@ -22,7 +22,7 @@ const FRONTIER_WORDS: Record<Priced["frontier"], string> = {
   no: "no",
 };
 
-/** Ratings against what an entry costs or how long it takes, with the frontier: those that nobody beats for as little. */
+/** Ratings against what an entry costs, how long it takes and how many tokens, with the frontier: those that nobody beats for as little. */
 export function ByPrice({ standings }: { standings: Pick<Standings, "rows" | "brackets"> }) {
   const [wanted, setWanted] = useState<Price>("cost");
   const [isTable, setIsTable] = useState(false);
@@ -48,7 +48,7 @@ export function ByPrice({ standings }: { standings: Pick<Standings, "rows" | "br
         </Toggle>
       </div>
       <p className="my-2 text-soft">
-        Nobody is rated higher for as little:{" "}
+        Nobody is rated higher {price === "pace" ? "and as fast" : "for as little"}:{" "}
         {frontier.map(({ row, price: own }, index) => (
           <span key={row.version.id} className="whitespace-nowrap">
             {index === 0 ? "" : ", "}

@@ -29,7 +29,7 @@ const BASIS: StandingsBasis = {
   voters: [{ id: VOTER, name: "Una", panel: 0, sample: true }],
   cells: {
     ...{ prompt: [], competitor: [], pages: [], none: [], owed: [], clean: [], tried: [], costed: [] },
-    ...{ costUsd: [], totalsMs: [] },
+    ...{ costUsd: [], totalsMs: [], tokens: [], tokened: [], timedTokens: [], timedMs: [] },
   },
   ballots: { prompt: [], voter: [], left: [], right: [], lean: [], at: [], marks: [] },
   ...{ formerVersions: 0, setAside: 0, readAt: "2026-01-01T00:00:00.000Z" },

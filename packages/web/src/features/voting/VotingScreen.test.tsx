@@ -98,6 +98,13 @@ describe("voting", () => {
     expect(screen.getByText("Passed over: cannot judge 2×")).toBeTruthy();
   });
 
+  it("shows the ballots of another edition's panels where this one has none of its own", async () => {
+    const report = `GET /api/editions/${EDITION.id}/voting-report`;
+    show([], { [report]: { ...REPORT, promptsWithout: [] } });
+    expect(await screen.findByText("No panel of this edition yet")).toBeTruthy();
+    expect(screen.getByRole("region", { name: "Ballots" })).toBeTruthy();
+  });
+
   it("leaves a voter out with the evidence as the reason, and takes nothing from a voter without one", async () => {
     const PUT = `PUT /api/voters/${idOf(61)}/left-out`;
     const { bodyOf } = show([PANEL], { [PUT]: PANEL });

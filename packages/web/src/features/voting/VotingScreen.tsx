@@ -36,6 +36,12 @@ function Panels({ editionId }: { editionId: string }) {
   const [isAdding, setIsAdding] = useState(false);
   if (panels === undefined || edition === undefined)
     return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the panels" />;
+  // Ballots of another edition's panels count here as well, where the two share wordings.
+  const hasBallots = report !== undefined && report.promptsWithout.length < edition.prompts.length;
+  const ballots =
+    report && (panels.length > 0 || hasBallots) ? (
+      <BallotTable {...{ editionId, panels }} entrants={report.entrants} prompts={edition.prompts} />
+    ) : null;
   const add = (
     <Button tone="primary" onClick={() => setIsAdding(true)}>
       Invite a panel
@@ -44,10 +50,13 @@ function Panels({ editionId }: { editionId: string }) {
   return (
     <main>
       {panels.length === 0 ? (
-        <EmptyNotice title="No panel yet" action={add}>
-          A panel is a group of voters with a number of bouts each. They see two outputs of one prompt side by side,
-          without names, and say which is better.
-        </EmptyNotice>
+        <>
+          <EmptyNotice title={hasBallots ? "No panel of this edition yet" : "No panel yet"} action={add}>
+            A panel is a group of voters with a number of bouts each. They see two outputs of one prompt side by side,
+            without names, and say which is better.
+          </EmptyNotice>
+          {ballots ? <div className="max-w-[1280px] px-4 pb-5">{ballots}</div> : null}
+        </>
       ) : (
         <>
           <div className="flex items-center justify-between border-b border-rule px-4 py-2.5">
@@ -60,9 +69,7 @@ function Panels({ editionId }: { editionId: string }) {
             ))}
             {reportError ? <ErrorNotice error={reportError} /> : null}
             {report ? <ReportSections {...{ report, panels, editionId }} /> : null}
-            {report ? (
-              <BallotTable {...{ editionId, panels }} entrants={report.entrants} prompts={edition.prompts} />
-            ) : null}
+            {ballots}
           </div>
         </>
       )}
