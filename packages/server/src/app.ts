@@ -1,4 +1,4 @@
-import express, { type Express } from "express";
+import express, { type Express, type RequestHandler } from "express";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
 import { authRoutes } from "./auth/routes.js";
@@ -68,10 +68,7 @@ export function createApp({
     noteChanges(feeds.changes),
     express.json({ limit: LARGEST_BODY }),
   );
-  const document = describeApi();
-  app.get("/api/openapi.json", (_request, response) => {
-    response.json(document);
-  });
+  app.get("/api/openapi.json", answerWith(describeApi()));
   app.use(
     authRoutes({ ...config, auth: services.auth }),
     tokenRoutes(services),
@@ -102,3 +99,9 @@ export function createApp({
   app.use(problemHandler);
   return app;
 }
+
+const answerWith =
+  (document: object): RequestHandler =>
+  (_request, response) => {
+    response.json(document);
+  };

@@ -4,8 +4,6 @@ import {
   type EntryDetail,
   type EditionSummary,
   type Grid,
-  type Panel,
-  type PanelVoter,
   type Prompt,
   Recording,
   RENDERER_VERSION,
@@ -16,7 +14,7 @@ import {
   type WallCell,
 } from "@tourney/core/contract";
 
-const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
+export const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
 const SHA = "a".repeat(64);
 
 export const EDITION: EditionSummary = {
@@ -381,40 +379,4 @@ export const ENTRY: EntryDetail = {
     failures: [],
     answeredAt: "2026-01-01T00:00:30.000Z",
   },
-};
-
-/** A voter of a panel, by a number of its own. */
-export const voter = (n: number, name: string, more: Partial<PanelVoter> = {}): PanelVoter => ({
-  id: id(n),
-  name,
-  sample: false,
-  isLead: false,
-  url: null,
-  revoked: false,
-  leftOut: null,
-  ballots: 10,
-  skipped: 0,
-  sharesPlaceWith: 0,
-  lastBallotAt: "2026-11-26T00:00:00.000Z",
-  ...more,
-});
-export const PANEL: Panel = {
-  id: id(60),
-  editionId: EDITION.id,
-  title: "Friends",
-  quota: 20,
-  message: "Which would you hang up?",
-  closesAt: null,
-  asksReasons: false,
-  brokenRule: "lose",
-  undeliveredRule: "lose",
-  promptIds: null,
-  entrantIds: null,
-  url: "http://localhost/vote/x",
-  linkOpen: true,
-  joinsRefused: 0,
-  sample: false,
-  createdAt: "2026-11-26T00:00:00.000Z",
-  ballots: 20,
-  voters: [voter(61, "Una"), voter(62, "", { isLead: true, leftOut: "not blind" })],
 };

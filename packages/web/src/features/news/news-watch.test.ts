@@ -1,6 +1,7 @@
 import type { Panel, Run } from "@tourney/core/contract";
 import { describe, expect, it } from "vitest";
-import { PANEL, RUN } from "../../../test-support/fixtures.js";
+import { RUN } from "../../../test-support/fixtures.js";
+import { PANEL } from "../../../test-support/panel-fixtures.js";
 import { NewsWatch, PANEL_STILL_MS, RUN_STILL_MS } from "./news-watch.js";
 
 const run = (counts: Partial<Run["counts"]>, more: Partial<Run> = {}): Run => ({

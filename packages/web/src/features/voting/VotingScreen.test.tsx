@@ -2,7 +2,8 @@ import type { Edition, Panel, VoterReliability, VotingReport } from "@tourney/co
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
-import { EDITION, ENTRANT, PANEL, PROMPT, voter } from "../../../test-support/fixtures.js";
+import { EDITION, ENTRANT, PROMPT } from "../../../test-support/fixtures.js";
+import { PANEL, voter } from "../../../test-support/panel-fixtures.js";
 import { type Answers, problem, renderScreen, stubServer } from "../../../test-support/render-screen.js";
 import { VotingScreen } from "./VotingScreen.js";
 
