@@ -9,6 +9,9 @@ class NoResizeObserver {
 }
 vi.stubGlobal("ResizeObserver", NoResizeObserver);
 
+// Nothing is known of the screen or of what points.
+vi.stubGlobal("matchMedia", (media: string) => ({ media, matches: false, addEventListener: () => undefined }));
+
 // jsdom lays nothing out; lists that draw only what is in sight need a window to draw for.
 for (const [name, px] of [
   ["clientWidth", 1280],

@@ -105,6 +105,7 @@ export {
   Standing,
   Standings,
   Mending,
+  RatingsBySeeing,
   StandingsBasis,
   Succession,
 } from "./standings.js";
@@ -162,6 +163,7 @@ export {
   BallotLine,
   BallotList,
   BallotScope,
+  SeenWith,
   BallotReceipt,
   BoothQueue,
   BoothState,

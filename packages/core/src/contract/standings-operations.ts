@@ -1,7 +1,7 @@
 import * as z from "zod";
 import { Id } from "./common.js";
 import { defineOperation } from "./operation.js";
-import { Mending, PromptRatings, Standings, StandingsBasis } from "./standings.js";
+import { Mending, PromptRatings, RatingsBySeeing, Standings, StandingsBasis } from "./standings.js";
 import { StandingsView, StandingsViewInput, WhatCounts } from "./what-counts.js";
 
 const editionParams = z.object({ editionId: Id });
@@ -32,6 +32,14 @@ export const STANDINGS_OPERATIONS = {
     summary: "Ratings on each prompt, of entrants as they are set up now",
     params: editionParams,
     response: PromptRatings,
+  }),
+  getRatingsBySeeing: defineOperation({
+    id: "getRatingsBySeeing",
+    method: "get",
+    path: "/api/editions/:editionId/ratings-by-seeing",
+    summary: "Ratings by the voters' pointer, window and frame rate, of all ballots for which they are known",
+    params: editionParams,
+    response: RatingsBySeeing,
   }),
   getMending: defineOperation({
     id: "getMending",

@@ -223,6 +223,19 @@ export type PromptRatings = z.infer<typeof PromptRatings>;
 /** A kind or a tag, with the ratings on its prompts. */
 export type CategoryRatings = PromptRatings["categories"][number];
 
+/** Ratings by what voters saw the pages with, of all ballots for which that is known. */
+export const RatingsBySeeing = z
+  .array(
+    z.object({
+      by: z.enum(["pointer", "window", "frame rate"]),
+      name: z.string(),
+      ballots: z.int(),
+      ratings: z.array(RatedThere).describe("Drawn towards the rating over all groups where ballots are few."),
+    }),
+  )
+  .meta({ id: "RatingsBySeeing" });
+export type RatingsBySeeing = z.infer<typeof RatingsBySeeing>;
+
 const numbers = z.array(z.number());
 const whole = z.array(z.int());
 

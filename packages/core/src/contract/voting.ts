@@ -141,6 +141,17 @@ export type BoothQueue = z.infer<typeof BoothQueue>;
 export const Reason = z.enum(["looks", "motion", "controls", "follows-prompt", "legible", "bugs"]);
 export type Reason = z.infer<typeof Reason>;
 
+/** What a voter saw the pages with. It is kept with the ballot, to see whether ratings differ by it, and shown in the booth nowhere. */
+export const SeenWith = z
+  .strictObject({
+    width: z.int().min(0).max(100_000).describe("Of the window, in CSS pixels."),
+    height: z.int().min(0).max(100_000),
+    pointer: z.enum(["mouse", "touch", "pen", "none"]),
+    frameRate: z.int().min(0).max(1000).nullable().describe("Frames a second; null where too few were drawn to tell."),
+  })
+  .meta({ id: "SeenWith" });
+export type SeenWith = z.infer<typeof SeenWith>;
+
 export const BallotInput = z
   .strictObject({
     /** −2 left by far … 0 even … 2 right by far. */
@@ -154,6 +165,7 @@ export const BallotInput = z
     /** Whether the voter used either page: clicked into it, or gave it the keyboard. */
     leftTouched: z.boolean().default(false),
     rightTouched: z.boolean().default(false),
+    seenWith: SeenWith.nullable().default(null),
   })
   .meta({ id: "BallotInput" });
 export type BallotInput = z.infer<typeof BallotInput>;
@@ -259,6 +271,7 @@ export const BallotLine = z
     dwellMs: z.int(),
     isAutomatic: z.boolean().describe("Counted without being shown, because one entry shows nothing."),
     isRepeat: z.boolean(),
+    seenWith: SeenWith.nullable().describe("Null of ballots that were not cast in the booth, or before it was kept."),
     askedBecause: z.string().describe("Why this pair was put before this voter; no voter reads it."),
     voided: z
       .object({ at: Instant, by: z.enum(["voter", "lead", "redo", "mismatch"]), why: z.string() })

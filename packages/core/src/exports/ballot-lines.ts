@@ -41,6 +41,10 @@ export interface ExportedBallot {
   voted_lean: number;
   /** Made up for a demo. */
   sample: boolean;
+  /** Of the voter's browser, in CSS pixels, as 1280×800; what pointed; frames a second. Empty where it is not known. */
+  window: string;
+  pointer: string;
+  frame_rate: number | "";
 }
 
 /** The columns of a table of ballots, in their order: `./tourney rate` reads the first, and passes over the others. */
@@ -48,6 +52,7 @@ export const EXPORT_COLUMNS = [
   ...BALLOT_COLUMNS,
   ...(["ballot", "voter_name", "panel", "bout", "left_name", "right_name", "left_entry", "right_entry"] as const),
   ...(["asked_because", "reasons", "note", "seconds", "unseen", "repeat", "voted_lean", "sample"] as const),
+  ...(["window", "pointer", "frame_rate"] as const),
 ] as const satisfies readonly (keyof ExportedBallot)[];
 
 /** Spreadsheets run a cell that begins like this. */

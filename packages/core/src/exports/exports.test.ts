@@ -29,6 +29,9 @@ const BALLOT: ExportedBallot = {
   repeat: false,
   voted_lean: -2,
   sample: true,
+  window: "1280×800",
+  pointer: "mouse",
+  frame_rate: 60,
   not_counted: "",
 };
 const cellsOf = (ballot: ExportedBallot) =>

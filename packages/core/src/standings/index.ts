@@ -11,3 +11,4 @@ export {
 } from "./describe-standings.js";
 export { type MendingTally, type RoundFacts, sumMending, tallyMending } from "./mending.js";
 export { compareCounted, type CountedBallots, compareRows } from "./compare-counted.js";
+export { rateBySeeing, type SeenBallots } from "./rate-by-seeing.js";

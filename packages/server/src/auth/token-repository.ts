@@ -10,7 +10,7 @@ const toApiToken = ({ id, name, scopes, createdAt, lastUsedAt, revokedAt }: ApiT
     revokedAt: revokedAt?.toISOString() ?? null,
   });
 
-/** A use is written down when the one before was longer ago. */
+/** Uses closer together than this are not written down again. */
 const NOTED_EVERY_MS = 60_000;
 
 /** Tokens for scripts. */

@@ -36,7 +36,7 @@ interface BundleDeps {
 /** A file of a bundle, whose bytes are read when its turn comes; null where there are none any more. */
 interface Part {
   path: string;
-  /** Of what is looked up by its digest. */
+  /** The digest of a file that is kept by it. */
   sha256?: string;
   read: () => Promise<AsyncIterable<string | Buffer> | Iterable<string | Buffer> | null>;
 }

@@ -44,7 +44,7 @@ export async function checkRecords(bundle: OpenBundle, { path, models }: { path:
       if (id !== undefined && known.get(table.name)!.has(id))
         throw refuseBundle(path, `${place}: its id is that of a line above`);
       if (id !== undefined) known.get(table.name)!.add(id);
-      // What is named may stand further down: an entrant's present version does.
+      // The row referred to may come later: an entrant names its present version.
       later.push(...listMentions(row, table, place).filter((mention) => !isKnown(mention)));
       const lost = listDigests(row, table).find((digest) => !digests.has(digest));
       if (lost !== undefined)

@@ -13,8 +13,8 @@ export interface PackedRecords {
 const PICTURE = /"([0-9a-f]{64})\.webp"/g;
 
 /**
- * Writes an edition's rows aside as they are at one moment: a zip is read at the pace of whoever downloads it, and no transaction is to wait for
- * that.
+ * Writes an edition's rows to temporary files, all as of one moment. A zip is read at the pace of whoever downloads it, and no transaction should
+ * stay open for that long.
  *
  * @param pseudonyms by table: what stands in for a person's name. An empty name stays empty.
  */

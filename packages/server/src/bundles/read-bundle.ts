@@ -23,7 +23,7 @@ export interface OpenBundle {
   close: () => void;
 }
 
-/** That a bundle is not taken in, with the place. */
+/** The error for a bundle that is not taken in, with the place. */
 export const refuseBundle = (path: string, what: string, cause?: unknown): TourneyError =>
   new TourneyError("INVALID_FILE", {
     message: `${path} cannot be taken in: ${what}`,

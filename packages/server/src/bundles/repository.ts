@@ -6,7 +6,7 @@ import { CountRow, insertLines, KeyRow, LineRow, lockTables, selectLines, UNDER_
 import { columnsOf } from "./record-schema.js";
 import { BUNDLED_TABLES, type BundledTable } from "./tables.js";
 
-/** So many rows are in memory at a time: an answer may have megabytes. */
+/** Rows held in memory at a time: a single answer may have megabytes. */
 const BATCH = 50;
 
 /** Reads and writes what bundles are made of. */
@@ -24,7 +24,7 @@ export class BundleRepository {
   }
 
   /**
-   * Gives every row of an edition as JSON, table by table, all as they were at one moment: what one row names is there among the others.
+   * Passes on every row of an edition as JSON, table by table, all as of one moment, so that each row that is referred to is there as well.
    *
    * @returns how many generations and recordings stay behind because they are under way
    */
@@ -48,14 +48,14 @@ export class BundleRepository {
     });
   }
 
-  /** Whether nothing was ever set up here: no suite and no entrant. */
+  /** Whether nothing has been set up here yet: no suite, no entrant, no endpoint. */
   async isEmpty(transaction?: Transaction): Promise<boolean> {
     const { Suite, Entrant, Endpoint } = this.db.models;
     const only = transaction ? { transaction } : {};
     return (await Suite.count(only)) + (await Entrant.count(only)) + (await Endpoint.count(only)) === 0;
   }
 
-  /** Nothing else is written into the tables until the transaction ends. */
+  /** Keeps everybody else from writing to the tables until the transaction ends. */
   async lock(transaction: Transaction): Promise<void> {
     await this.db.execute(lockTables(BUNDLED_TABLES.map(({ name }) => name)), [], transaction);
   }

@@ -9,6 +9,7 @@ import {
   Recording,
   RunOptions,
   ScoreSheetInput,
+  SeenWith,
   Settings,
   Standing,
   SuiteDefinition,
@@ -59,7 +60,7 @@ const table = (
 const Anything = z.json();
 const Content = z.record(z.string(), z.json());
 
-/** In an order in which what a row names is there before it; an entrant and its present version name each other. */
+/** Ordered so that each row comes after those it refers to; an entrant and its present version refer to each other. */
 export const BUNDLED_TABLES: readonly BundledTable[] = [
   table("suites", "Suite"),
   table("editions", "Edition", { references: { suite_id: "suites" }, json: { content: SuiteDefinition } }),
@@ -131,7 +132,10 @@ export const BUNDLED_TABLES: readonly BundledTable[] = [
     withheld: ["token", "left_token", "right_token"],
     renew: () => ({ token: createToken(), left_token: createToken(), right_token: createToken() }),
   }),
-  table("ballots", "Ballot", { references: { bout_id: "bouts" }, json: { reasons: z.array(Reason) } }),
+  table("ballots", "Ballot", {
+    references: { bout_id: "bouts" },
+    json: { reasons: z.array(Reason), seen_with: SeenWith.nullable() },
+  }),
   table("audit_trail", "AuditLine", {
     keyType: "bigint",
     references: { panel_id: "panels", voter_id: "voters" },

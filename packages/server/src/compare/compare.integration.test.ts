@@ -71,7 +71,7 @@ describe("what an entry can be put beside", () => {
       if (!bout) break;
       await booth.cast(bout.token, () => newToken, {
         ...{ lean: -1, leftWorks: true, rightWorks: true, reasons: [], note: "", dwellMs: 1000 },
-        ...{ leftTouched: true, rightTouched: true },
+        ...{ leftTouched: true, rightTouched: true, seenWith: null },
       });
     }
     const found = await server.services.compare.listComparable(await findEntry("quay", "gorse"), editionId);

@@ -22,6 +22,7 @@ import { searchTexts } from "./migrations/202611280500-search-texts.js";
 import { tellOfChanges } from "./migrations/202611280700-tell-of-changes.js";
 import { knowWhatShowsNothing } from "./migrations/202611281000-know-what-shows-nothing.js";
 import { linkReports } from "./migrations/202611281130-link-reports.js";
+import { keepWhatWasSeenWith } from "./migrations/202611281540-keep-what-was-seen-with.js";
 import { letScriptsIn } from "./migrations/202611281410-let-scripts-in.js";
 import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
@@ -48,6 +49,7 @@ const MIGRATIONS: Migration[] = [
   linkReports,
   letScriptsIn,
   keepSnapshots,
+  keepWhatWasSeenWith,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

@@ -1,4 +1,4 @@
-import { Kind } from "@tourney/core/contract";
+import { Kind, SeenWith } from "@tourney/core/contract";
 import * as z from "zod";
 import { isoDate } from "../db/row.js";
 
@@ -33,6 +33,7 @@ export const ExportRow = z.object({
   isAutomatic: z.boolean(),
   isRepeat: z.boolean(),
   sample: z.boolean(),
+  seenWith: SeenWith.nullable(),
   voidedBy: z.string().nullable(),
   voidReason: z.string().nullable(),
   leftOutWhy: z.string().nullable(),
@@ -45,7 +46,7 @@ const SELECT = `
     nl.version_id = vl.id AS "leftIsPresent", nr.key AS "rightKey", nr.name AS "rightName", vr.number AS "rightNumber",
     nr.version_id = vr.id AS "rightIsPresent", o.left_entry_id AS "leftEntryId", o.right_entry_id AS "rightEntryId", o.ordinal, o.reason AS "askedBecause",
     b.lean, b.left_works AS "leftWorks", b.right_works AS "rightWorks", b.reasons, b.note, b.dwell_ms AS "dwellMs", o.is_automatic AS "isAutomatic",
-    o.is_repeat AS "isRepeat", v.sample, CASE WHEN b.voided_at IS NOT NULL THEN coalesce(b.voided_by, 'voter') END AS "voidedBy",
+    o.is_repeat AS "isRepeat", v.sample, b.seen_with AS "seenWith", CASE WHEN b.voided_at IS NOT NULL THEN coalesce(b.voided_by, 'voter') END AS "voidedBy",
     b.void_reason AS "voidReason", CASE WHEN v.left_out_at IS NOT NULL THEN coalesce(v.left_out_why, '') END AS "leftOutWhy"
   FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id JOIN voters v ON v.id = o.voter_id
     JOIN panels p ON p.id = v.panel_id JOIN entrant_versions vl ON vl.id = o.left_version_id JOIN entrants nl ON nl.id = vl.entrant_id

@@ -76,6 +76,9 @@ export function createExportService({ exports, suites, standings, secret }: Expo
       repeat: row.isRepeat,
       voted_lean: row.lean,
       sample: row.sample,
+      window: row.seenWith === null ? "" : `${row.seenWith.width}×${row.seenWith.height}`,
+      pointer: row.seenWith?.pointer ?? "",
+      frame_rate: row.seenWith?.frameRate ?? "",
     };
   }
 

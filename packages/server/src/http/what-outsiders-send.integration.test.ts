@@ -170,6 +170,7 @@ describe("what people write", () => {
           reasons: [],
           dwellMs: 1,
           leftTouched: true,
+          seenWith: null,
           rightTouched: true,
         };
         await services().booth.cast(bout!.token, () => newToken, { ...ballot, note: text });

@@ -4,7 +4,7 @@ import * as z from "zod";
 
 const list = (states: readonly string[]) => states.map((state) => `'${state}'`).join(", ");
 
-/** What holds for prompts $2 of edition $1, entrants $3 as they are set up now, and takes up to $4. */
+/** The generations that hold on prompts $2 of edition $1, of entrants $3 as they are set up now, takes up to $4. */
 const SCOPE = `FROM prompts q JOIN generations g ON g.wording_id = q.wording_id JOIN entrants n ON n.version_id = g.version_id
   WHERE q.edition_id = $1 AND q.id = ANY($2::uuid[]) AND n.id = ANY($3::uuid[]) AND g.take <= $4 AND g.superseded_at IS NULL`;
 
@@ -32,7 +32,7 @@ export const FailedRow = z.object({
   cause: FailureCause,
   message: z.string(),
 });
-/** Places that failed for good, each with the last thing that was said. */
+/** Places that failed for good, each with the last message. */
 export const FAILED = `
   SELECT g.id, g.run_id AS "runId", n.id AS "entrantId", g.failures->-1->>'cause' AS cause, split_part(g.failures->-1->>'message', E'\\n', 1) AS message
   ${SCOPE} AND g.state = 'failed' AND g.run_id IS NOT NULL AND jsonb_array_length(g.failures) > 0 ORDER BY g.run_id, g.id`;

@@ -33,7 +33,7 @@ export interface PipelineRequest {
   bars: readonly Bar[];
   /** Whether to come back only when nothing more happens by itself. */
   waits: boolean;
-  /** So long is waited altogether, and for an endpoint that does not answer. */
+  /** The longest wait altogether, and the longest for an endpoint that does not answer. */
   timeoutMs: number;
   patienceMs: number;
 }

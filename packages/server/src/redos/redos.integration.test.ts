@@ -42,6 +42,7 @@ async function castAll(panel: Panel, voter: string): Promise<number> {
       lean: -1,
       ...ballot,
       leftTouched: true,
+      seenWith: null,
       rightTouched: true,
     });
     cast++;

@@ -52,7 +52,7 @@ async function voteFor(entryId: string): Promise<void> {
   );
   await booth.cast(bout!.token, () => newToken, {
     ...{ lean: sides!.left === entryId ? -2 : 2, leftWorks: true, rightWorks: true, reasons: [], note: "" },
-    ...{ dwellMs: 1000, leftTouched: true, rightTouched: true },
+    ...{ dwellMs: 1000, leftTouched: true, rightTouched: true, seenWith: null },
   });
 }
 

@@ -7,6 +7,8 @@ import {
   PromptTally,
   PROMPT_TALLIES,
   SET_ASIDE,
+  SEEN,
+  SeenRow,
   SourceRow,
   SOURCES,
   VoterTally,
@@ -50,6 +52,11 @@ export class StandingsRepository {
   /** The prompts of an edition, with the wordings that ballots are counted by. */
   listWordedPrompts(editionId: string): Promise<WordedPrompt[]> {
     return this.db.select(WordedPrompt, WORDED_PROMPTS, [editionId]);
+  }
+
+  /** Ballots by what their voters saw with. */
+  listSeen(editionId: string) {
+    return this.db.select(SeenRow, SEEN, [editionId]);
   }
 
   /** The panels that the ballots come from. */

@@ -21,6 +21,7 @@ export function standingsRoutes({
   register(router, API.getStandings, ({ params, query }) => standings.getStandings(params.editionId, query));
   register(router, API.getStandingsBasis, ({ params }) => standings.getBasis(params.editionId), kept);
   register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId));
+  register(router, API.getRatingsBySeeing, ({ params }) => standings.getRatingsBySeeing(params.editionId), kept);
   register(router, API.getMending, ({ params, query }) => standings.getMending(params.editionId, query), kept);
   register(router, API.listViews, ({ params }) => standings.listViews(params.editionId));
   register(router, API.keepView, ({ params, body }) => standings.keepView(params.editionId, body));

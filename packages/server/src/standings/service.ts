@@ -2,6 +2,7 @@ import {
   EVERYTHING,
   type Mending,
   type PromptRatings,
+  type RatingsBySeeing,
   type Standings,
   type StandingsBasis,
   type StandingsView,
@@ -15,6 +16,7 @@ import {
   findSuccession,
   judgeBallots,
   prepareBasis,
+  rateBySeeing,
   sumMending,
 } from "@tourney/core/standings";
 import { isEverything } from "@tourney/core/what-counts";
@@ -192,6 +194,18 @@ export function createStandingsService({ standings, basis, views, suites, wall }
       ]);
       const summary = { ...edition, promptCount: edition.prompts.length };
       return { edition: summary, counts, ...counted, sources, formerVersions, setAside, countedAt };
+    },
+    /** Ratings by what voters saw with, of entrants as they are set up now. @throws TourneyError NOT_FOUND when the edition is not there. */
+    async getRatingsBySeeing(editionId: string): Promise<RatingsBySeeing> {
+      await suites.getEdition(editionId);
+      const [{ competitors }, rows] = await Promise.all([wall.listFigures(editionId), standings.listSeen(editionId)]);
+      const versionIds = competitors.map(({ version }) => version.id);
+      const numberOf = new Map(versionIds.map((id, index) => [id, index]));
+      const ballots = rows.flatMap(({ leftVersionId, rightVersionId, ...row }) => {
+        const [left, right] = [numberOf.get(leftVersionId), numberOf.get(rightVersionId)];
+        return left === undefined || right === undefined ? [] : [{ ...row, left, right }];
+      });
+      return rateBySeeing(versionIds, ballots);
     },
     /** First shots against mends and corrections, on the prompts that count. @throws TourneyError NOT_FOUND when the edition is not there. */
     async getMending(editionId: string, counts: WhatCounts = EVERYTHING): Promise<Mending[]> {

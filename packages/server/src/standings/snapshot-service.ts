@@ -20,7 +20,7 @@ interface SnapshotDeps {
   exports: ExportRepository;
 }
 
-/** So many ballots are listed one by one. */
+/** The most ballots that are listed one by one. */
 const MOST_LISTED = 100;
 
 /** One moment of standings: kept, or now. */

@@ -37,6 +37,28 @@ export const CELL_TALLIES = `
   FROM voter_wording_tallies c JOIN voter_tallies t ON t.wording_id = c.wording_id AND t.voter_id = c.voter_id ${OF_EDITION} AND c.n > 1
   ORDER BY 1, 2, 3, 4, 5`;
 
+export const SeenRow = z.object({
+  by: z.enum(["pointer", "window", "frame rate"]),
+  name: z.string(),
+  leftVersionId: z.uuid(),
+  rightVersionId: z.uuid(),
+  lean: z.int(),
+  n: z.int(),
+});
+/** Ballots that count on the wordings of edition $1, by what their voters saw with, pair and lean. */
+export const SEEN = `
+  SELECT s.by, s.name, o.left_version_id AS "leftVersionId", o.right_version_id AS "rightVersionId", b.lean, count(*)::int AS n
+  FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id
+    JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL AND b.seen_with IS NOT NULL
+    JOIN voters v ON v.id = o.voter_id AND v.left_out_at IS NULL
+    CROSS JOIN LATERAL (VALUES
+      ('pointer', b.seen_with->>'pointer'),
+      ('window', CASE WHEN (b.seen_with->>'width')::int < 700 THEN 'under 700 px wide'
+        WHEN (b.seen_with->>'width')::int < 1200 THEN '700 to 1,199 px wide' ELSE '1,200 px wide or more' END),
+      ('frame rate', CASE WHEN (b.seen_with->>'frameRate')::int < 45 THEN 'under 45 frames a second'
+        WHEN b.seen_with->>'frameRate' IS NOT NULL THEN '45 frames a second or more' END)) s (by, name)
+  WHERE q.edition_id = $1 AND s.name IS NOT NULL GROUP BY 1, 2, 3, 4, 5 ORDER BY 1 DESC, 2, 3, 4, 5`;
+
 export const SourceRow = z.object({
   panelId: z.uuid(),
   title: z.string(),

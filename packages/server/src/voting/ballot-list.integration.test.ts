@@ -34,10 +34,11 @@ beforeAll(async () => {
   voter = new Client(server.origin);
   await voter.post(`/api/booth/${token}/voters`, { name: "Una" });
   for (let done = 0; done < 55; done++)
-    await castOne(done === 3 ? { note: "The gate sticks.", rightWorks: false } : {});
+    await castOne(done === 3 ? { note: "The gate sticks.", rightWorks: false, seenWith: SEEN_WITH } : {});
 });
 afterAll(() => server.close());
 
+const SEEN_WITH = { width: 390, height: 844, pointer: "touch", frameRate: 58 };
 const queueOf = async () => BoothQueue.parse((await voter.get(`/api/booth/${token}/bouts`)).body);
 
 async function castOne(more: object): Promise<void> {
@@ -91,6 +92,32 @@ describe("the list of ballots", () => {
     const { ballots, total } = await list("?only=with a note".replaceAll(" ", "%20"));
     expect(total).toBe(1);
     expect(ballots[0]).toMatchObject({ note: "The gate sticks.", leftWorks: true, rightWorks: false });
+    // What it was seen with is kept, leaves with the ballot, and is nothing that a voter can make up at will.
+    expect(ballots[0]!.seenWith).toEqual(SEEN_WITH);
+    expect((await list()).ballots.find(({ note }) => note === "")!.seenWith).toBeNull();
+    const { text } = await lead.get(`/api/editions/${edition.id}/exports/ballots.csv`);
+    expect(text).toContain("390×844,touch,58");
+    // One set-up is nothing to compare; two are.
+    const seeing = () => server.services.standings.getRatingsBySeeing(edition.id);
+    expect(await seeing()).toEqual([]);
+    await server.db.execute(
+      "UPDATE ballots SET seen_with = jsonb_build_object('width', 1280, 'height', 800, 'pointer', 'mouse', 'frameRate', 60) WHERE note = ''",
+    );
+    const groups = (await seeing()).map(({ by, name, ballots: n }) => `${by}: ${name}, ${n}`);
+    const rest = (await counted()) - 1;
+    expect(groups).toEqual([
+      ...[`window: 1,200 px wide or more, ${rest}`, "window: under 700 px wide, 1"],
+      ...[`pointer: mouse, ${rest}`, "pointer: touch, 1"],
+    ]);
+    const { bouts } = await queueOf();
+    for (const wrong of [
+      { ...SEEN_WITH, width: -1 },
+      { ...SEEN_WITH, more: 1 },
+      { ...SEEN_WITH, pointer: "<b>" },
+    ]) {
+      const ballot = { lean: 1, dwellMs: 900, seenWith: wrong };
+      expect((await voter.post(`/api/booth/bouts/${bouts[0]?.token ?? "x"}/ballot`, ballot)).status).toBe(400);
+    }
     expect((await list(`?voterId=${ballots[0]!.voterId}`)).total).toBeGreaterThan(50);
     expect((await list(`?voterId=${edition.id}`)).total).toBe(0);
   });

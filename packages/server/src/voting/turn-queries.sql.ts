@@ -21,7 +21,8 @@ export const READ = `
  */
 export const STORE = `
   WITH sent AS (SELECT * FROM jsonb_to_recordset($1::jsonb) AS s(id uuid, "boutId" uuid, lean int, "leftWorks" boolean, "rightWorks" boolean,
-      reasons jsonb, note text, "dwellMs" int, "leftTouched" boolean, "rightTouched" boolean, "maskVersion" text)),
+      reasons jsonb, note text, "dwellMs" int, "leftTouched" boolean, "rightTouched" boolean, "maskVersion" text,
+      "seenWith" jsonb)),
     chosen AS (SELECT * FROM jsonb_to_recordset($2::jsonb) AS n(id uuid, "voterId" uuid, ordinal int, token text, "leftToken" text,
       "rightToken" text, "promptId" uuid, "left" jsonb, "right" jsonb, reason text, "isRepeat" boolean, "losesUnseen" text)),
     answerable AS (SELECT id FROM bouts WHERE id IN (SELECT "boutId" FROM sent) AND skipped_at IS NULL ORDER BY id FOR KEY SHARE),
@@ -32,11 +33,11 @@ export const STORE = `
         reason, "isRepeat", "losesUnseen" IS NOT NULL FROM chosen
       ORDER BY "voterId", ordinal ON CONFLICT DO NOTHING RETURNING id),
     stored AS (INSERT INTO ballots (id, bout_id, lean, left_works, right_works, reasons, note, dwell_ms, left_touched, right_touched,
-        renderer_version, mask_version)
-      SELECT id, "boutId", lean, "leftWorks", "rightWorks", reasons, note, "dwellMs", "leftTouched", "rightTouched", $3, "maskVersion"
+        renderer_version, mask_version, seen_with)
+      SELECT id, "boutId", lean, "leftWorks", "rightWorks", reasons, note, "dwellMs", "leftTouched", "rightTouched", $3, "maskVersion", "seenWith"
         FROM sent WHERE "boutId" IN (SELECT id FROM answerable)
       UNION ALL SELECT gen_random_uuid(), id, CASE "losesUnseen" WHEN 'left' THEN 2 ELSE -2 END, "losesUnseen" <> 'left',
-        "losesUnseen" <> 'right', '[]', '', 0, false, false, $3, NULL
+        "losesUnseen" <> 'right', '[]', '', 0, false, false, $3, NULL, NULL::jsonb
         FROM chosen WHERE "losesUnseen" IS NOT NULL AND id IN (SELECT id FROM issued)
       ON CONFLICT (bout_id) WHERE voided_at IS NULL DO NOTHING RETURNING id)
   SELECT coalesce((SELECT json_agg(id) FROM stored), '[]') AS ballots, coalesce((SELECT json_agg(id) FROM issued), '[]') AS bouts`;

@@ -27,6 +27,8 @@ export interface BallotModel extends Model<InferAttributes<BallotModel>, InferCr
   rendererVersion: CreationOptional<string | null>;
   maskVersion: CreationOptional<string | null>;
   voidedBy: CreationOptional<string | null>;
+  /** Window, pointer and frame rate. */
+  seenWith: unknown;
 }
 
 export const defineBallot = (sequelize: Sequelize) =>
@@ -47,4 +49,5 @@ export const defineBallot = (sequelize: Sequelize) =>
     rendererVersion: optional(DataTypes.TEXT),
     maskVersion: optional(DataTypes.TEXT),
     voidedBy: optional(DataTypes.TEXT),
+    seenWith: optional(DataTypes.JSONB),
   });

@@ -81,7 +81,10 @@ describe("the booth", () => {
     await title("Lock Keeper");
     await userEvent.keyboard("2q{Enter}");
     await title("Lamp Watch");
-    expect(sent(BALLOT)[0]!.body).toMatchObject({ lean: -1, leftWorks: false, rightWorks: true });
+    expect(sent(BALLOT)[0]!.body).toMatchObject({
+      ...{ lean: -1, leftWorks: false, rightWorks: true },
+      seenWith: { width: window.innerWidth, height: window.innerHeight, pointer: "none" },
+    });
     expect(await screen.findByText("1 of 3")).toBeTruthy();
     await waitFor(() => expect(screen.getByRole("button", { name: /take back/ }).hasAttribute("disabled")).toBe(false));
   });

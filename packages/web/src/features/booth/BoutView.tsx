@@ -17,6 +17,7 @@ import { BoothTools, SKIPS } from "./BoothTools.js";
 import { Lean } from "./Lean.js";
 import { OwnLink } from "./OwnLink.js";
 import { StagePane } from "./StagePane.js";
+import { useSeenWith } from "./use-seen-with.js";
 import { type Side, useBoutStages } from "./use-bout-stages.js";
 import type { Casting } from "./use-casting.js";
 
@@ -47,9 +48,10 @@ export function BoutView({ bout, isCurrent, panelToken, casting, ...panel }: Bou
   const { isCurtained } = stages;
 
   const dwellMs = useDwell(isCurtained);
+  const seenWith = useSeenWith(isCurrent && !isCurtained);
 
   const confirm = () => {
-    const ballot = toBallot(draft, dwellMs());
+    const ballot = toBallot(draft, { dwellMs: dwellMs(), seenWith: seenWith() });
     if (ballot && !isOtherwiseBusy) casting.cast(bout.token, ballot);
   };
   const pass = (reason: SkipReason) => {

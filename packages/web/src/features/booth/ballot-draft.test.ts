@@ -27,7 +27,7 @@ describe("the booth's keys", () => {
 
 describe("a ballot's draft", () => {
   it("is no ballot before a notch is chosen", () => {
-    expect(toBallot(EMPTY_DRAFT, 100)).toBeNull();
+    expect(toBallot(EMPTY_DRAFT, { dwellMs: 100, seenWith: null })).toBeNull();
   });
 
   it("becomes a ballot that the contract takes", () => {
@@ -41,7 +41,10 @@ describe("a ballot's draft", () => {
       { type: "touch", side: "right" },
     ] as const;
     const draft = events.reduce<BallotDraft>(nextDraft, EMPTY_DRAFT);
-    const ballot = toBallot(draft, 1234.6);
+    const ballot = toBallot(draft, {
+      dwellMs: 1234.6,
+      seenWith: { width: 1280, height: 800, pointer: "mouse", frameRate: 60 },
+    });
     expect(ballot).toEqual({
       lean: 1,
       leftWorks: false,
@@ -51,6 +54,7 @@ describe("a ballot's draft", () => {
       dwellMs: 1235,
       leftTouched: false,
       rightTouched: true,
+      seenWith: { width: 1280, height: 800, pointer: "mouse", frameRate: 60 },
     });
     expect(BallotInput.parse(ballot)).toEqual(ballot);
   });

@@ -105,7 +105,10 @@ export function actionOfKey(key: string): BoothAction | null {
 }
 
 /** The ballot to send, or null while no notch is chosen. */
-export function toBallot(draft: BallotDraft, dwellMs: number): BallotInput | null {
+export function toBallot(
+  draft: BallotDraft,
+  { dwellMs, seenWith }: Pick<BallotInput, "dwellMs" | "seenWith">,
+): BallotInput | null {
   if (draft.lean === null) return null;
   return {
     ...draft,
@@ -113,5 +116,6 @@ export function toBallot(draft: BallotDraft, dwellMs: number): BallotInput | nul
     reasons: [...draft.reasons],
     note: draft.note.trim(),
     dwellMs: Math.max(0, Math.round(dwellMs)),
+    seenWith,
   };
 }

@@ -14,6 +14,7 @@ import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { ByPrice } from "./ByPrice.js";
 import { ByPrompt } from "./ByPrompt.js";
+import { BySeeing } from "./BySeeing.js";
 import { CountsBar } from "./counting/CountsBar.js";
 import { type Counted, useCounted } from "./counting/use-counted.js";
 import { Views } from "./counting/Views.js";
@@ -216,6 +217,7 @@ function Ready({ standings, ratings }: { standings: Standings; ratings: PromptRa
       <ByPrompt editionId={standings.edition.id} rows={standings.rows} ratings={ratings} />
       <Mends {...{ standings }} />
       <SheetTallies editionId={standings.edition.id} rows={standings.rows} />
+      <BySeeing standings={standings} />
       <Sources sources={standings.sources} />
     </div>
   );

@@ -1,6 +1,7 @@
 import {
   API,
   type Mending,
+  type RatingsBySeeing,
   type ReportLink,
   Standings,
   type StandingsView,
@@ -13,6 +14,7 @@ import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 export const {
   useGetStandingsQuery,
   useGetMendingQuery,
+  useGetRatingsBySeeingQuery,
   useListViewsQuery,
   useKeepViewMutation,
   useRemoveViewMutation,
@@ -45,6 +47,11 @@ export const {
       },
       responseSchema: responseOf(API.getMending),
       providesTags: ["Standings", "Wall"],
+    }),
+    getRatingsBySeeing: build.query<RatingsBySeeing, string>({
+      query: (editionId) => toRequest(API.getRatingsBySeeing, { params: { editionId } }),
+      responseSchema: responseOf(API.getRatingsBySeeing),
+      providesTags: ["Standings"],
     }),
     listViews: build.query<StandingsView[], string>({
       query: (editionId) => toRequest(API.listViews, { params: { editionId } }),

@@ -34,6 +34,7 @@ const ballot = (n: number, more: Partial<BallotLine> = {}): BallotLine => ({
   dwellMs: 12_000,
   isAutomatic: false,
   isRepeat: false,
+  seenWith: { width: 1280, height: 800, pointer: "mouse", frameRate: 60 },
   askedBecause: "these two had met 0 times",
   voided: null,
   ...more,
@@ -67,6 +68,7 @@ describe("the ballots one by one", () => {
     for (const text of ["Una", "left", "controls", "The gate sticks.", "12 s"]) expect(row.textContent).toContain(text);
     expect(within(row).getByRole("link", { name: "Samphire 3" }).getAttribute("href")).toBe(`/entries/${idOf(21)}`);
     expect(within(row).getAllByText("✕ doesn’t work")).toHaveLength(1);
+    expect(within(row).getByTitle("1280×800, mouse, 60 frames a second").textContent).toBe("12 s");
     expect(row.textContent).toContain("asked because: these two had met 0 times");
     const both = within(row).getByRole("link", { name: "left" });
     expect(both.getAttribute("href")).toBe(`/compare?entries=${idOf(21)},${idOf(22)}`);

@@ -1,4 +1,4 @@
-import type { BallotFilter, BallotLine, BallotScope, Panel, VotingReport } from "@tourney/core/contract";
+import type { BallotFilter, BallotLine, BallotScope, Panel, SeenWith, VotingReport } from "@tourney/core/contract";
 import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
 import { useLocation, useSearchParams } from "react-router";
 import { SCOPE_NAMES } from "../../api/ballots-path.js";
@@ -287,13 +287,26 @@ function BallotRow({ ballot, entrants, nowMs }: { ballot: BallotLine; entrants: 
           </p>
         )}
       </td>
-      <td className={`${cell} figures text-right whitespace-nowrap`}>{isAutomatic ? "—" : formatMs(dwellMs)}</td>
+      <td
+        className={`${cell} figures text-right whitespace-nowrap`}
+        title={ballot.seenWith === null ? undefined : describeSeenWith(ballot.seenWith)}
+      >
+        {isAutomatic ? "—" : formatMs(dwellMs)}
+      </td>
       <td className="py-1.5 text-right align-top whitespace-nowrap">
         <BallotActions ballot={ballot} />
       </td>
     </tr>
   );
 }
+
+/** What the voter saw the pages with. */
+const describeSeenWith = ({ width, height, pointer, frameRate }: SeenWith): string =>
+  [
+    `${width}×${height}`,
+    pointer === "none" ? "no pointer" : pointer,
+    ...(frameRate === null ? [] : [`${frameRate} frames a second`]),
+  ].join(", ");
 
 interface SideProps {
   entrants: Entrants;
