@@ -47,11 +47,10 @@ export function BoutView({ bout, isCurrent, panelToken, casting, ...panel }: Bou
   const isBusy = casting.isBusy || isOtherwiseBusy;
   const { isCurtained } = stages;
 
-  const dwellMs = useDwell(isCurtained);
-  const seenWith = useSeenWith(isCurrent && !isCurtained);
+  const measure = useMeasures({ isCurrent, isCurtained });
 
   const confirm = () => {
-    const ballot = toBallot(draft, { dwellMs: dwellMs(), seenWith: seenWith() });
+    const ballot = toBallot(draft, measure());
     if (ballot && !isOtherwiseBusy) casting.cast(bout.token, ballot);
   };
   const pass = (reason: SkipReason) => {
@@ -140,6 +139,13 @@ export function BoutView({ bout, isCurrent, panelToken, casting, ...panel }: Bou
       ) : null}
     </main>
   );
+}
+
+/** What is known of how the bout was looked at. */
+function useMeasures({ isCurrent, isCurtained }: { isCurrent: boolean; isCurtained: boolean }) {
+  const dwellMs = useDwell(isCurtained);
+  const seenWith = useSeenWith(isCurrent && !isCurtained);
+  return () => ({ dwellMs: dwellMs(), seenWith: seenWith() });
 }
 
 /** For how long both stages have been visible. */
