@@ -235,7 +235,7 @@ export const VotingReport = z
 export type VotingReport = z.infer<typeof VotingReport>;
 
 /** Which ballots are listed. */
-export const BallotFilter = z.enum(["all", "with a note", "voided", "set aside"]);
+export const BallotFilter = z.enum(["all", "that count", "with a note", "voided", "set aside"]);
 export type BallotFilter = z.infer<typeof BallotFilter>;
 
 /** What ballots are listed of; all of it together. */

@@ -21,8 +21,12 @@ const SELECT = `
   FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN voters v ON v.id = o.voter_id JOIN panels p ON p.id = v.panel_id
     JOIN prompts q ON q.id = o.prompt_id JOIN entrant_versions vl ON vl.id = o.left_version_id JOIN entrant_versions vr ON vr.id = o.right_version_id`;
 
+const isPresent = (version: string) => `EXISTS (SELECT FROM entrants n WHERE n.version_id = ${version})`;
 const FILTERS: Record<BallotFilter, string> = {
   all: "true",
+  // As standings count that have nothing chosen; of an older version $3, those on any.
+  "that count": `b.voided_at IS NULL AND v.left_out_at IS NULL AND (($3::uuid IS NOT NULL AND NOT ${isPresent("$3")})
+      OR (${isPresent("o.left_version_id")} AND ${isPresent("o.right_version_id")}))`,
   "with a note": "b.note <> ''",
   voided: "b.voided_at IS NOT NULL",
   "set aside": "b.voided_by IN ('redo', 'mismatch')",

@@ -9,9 +9,9 @@ export const SCOPE_NAMES = {
   panelId: "panel",
 } as const satisfies Record<keyof BallotScope, string>;
 
-/** Where the ballots stand one by one that a figure is made of. */
+/** Where the ballots stand one by one that a figure is made of: those that count. */
 export function ballotsPath(scope: BallotScope): string {
-  const search = new URLSearchParams();
+  const search = new URLSearchParams({ ballots: "that count" });
   for (const [name, parameter] of Object.entries(SCOPE_NAMES)) {
     const value = scope[name as keyof BallotScope];
     if (value !== undefined) search.set(parameter, value);

@@ -11,7 +11,7 @@ describe("an address with the edition in it", () => {
   });
 
   it("of ballots names what they are of, and nothing that is not said", () => {
-    expect(ballotsPath({ ofId: "v1", againstId: "v2" })).toBe("/voting?of=v1&against=v2#ballots");
-    expect(ballotsPath({ promptId: "p", panelId: undefined })).toBe("/voting?on=p#ballots");
+    expect(ballotsPath({ ofId: "v1", againstId: "v2" })).toBe("/voting?ballots=that+count&of=v1&against=v2#ballots");
+    expect(ballotsPath({ promptId: "p", panelId: undefined })).toBe("/voting?ballots=that+count&on=p#ballots");
   });
 });

@@ -20,7 +20,7 @@ import {
 
 type Entrants = VotingReport["entrants"];
 
-const FILTERS: readonly BallotFilter[] = ["all", "with a note", "voided", "set aside"];
+const FILTERS: readonly BallotFilter[] = ["all", "that count", "with a note", "voided", "set aside"];
 
 interface BallotTableProps {
   editionId: string;
@@ -215,6 +215,7 @@ const VOIDED_WORDS: Record<NonNullable<BallotLine["voided"]>["by"], string> = {
 
 const NONE: Record<BallotFilter, string> = {
   all: "No ballot has been cast yet.",
+  "that count": "No ballot counts.",
   "with a note": "Nobody has written a note.",
   voided: "No ballot has been taken back or voided.",
   "set aside": "No ballot was set aside: no take was redone, and no other model answered.",
