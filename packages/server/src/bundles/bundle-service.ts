@@ -105,14 +105,15 @@ export function createBundleService({ bundles, exportService, suites, entrants, 
     ): Promise<Bundle> {
       const edition = await suites.getEdition(editionId);
       const rows = await bundles.listEntries(editionId);
+      const folders = nameFolders(rows);
+      const entryParts = rows.flatMap((row, index) => partsOfEntry(row, folders[index]!));
       const people = {
         ...{ voters: createPseudonyms("voter", secret), score_sheets: createPseudonyms("judge", secret) },
       };
       const packed = content === "all" ? await packRecords(bundles, editionId, withNames ? {} : people) : null;
-      const folders = nameFolders(rows);
       const parts = [
         ...(packed ? [...partsOfEdition(editionId, { withNames }), ...partsOfRecords(packed)] : []),
-        ...rows.flatMap((row, index) => partsOfEntry(row, folders[index]!)),
+        ...entryParts,
       ];
       const manifest: BundleManifest = {
         format: BUNDLE_FORMAT,

@@ -16,7 +16,7 @@ const PICTURE = /"([0-9a-f]{64})\.webp"/g;
  * Writes an edition's rows to temporary files, all as of one moment. A zip is read at the pace of whoever downloads it, and no transaction should
  * stay open for that long.
  *
- * @param pseudonyms by table: what stands in for a person's name. An empty name stays empty.
+ * @param pseudonyms by table: makes a pseudonym of a person's id. An empty name stays empty.
  */
 export async function packRecords(
   bundles: BundleRepository,
@@ -32,7 +32,6 @@ export async function packRecords(
       if (table.name !== "renders") return;
       for (const line of lines) for (const [, digest] of line.matchAll(PICTURE)) pictures.add(digest!);
     });
-    await spool.close();
     return { spool, underWay, pictures: [...pictures] };
   } catch (error) {
     await spool.remove();

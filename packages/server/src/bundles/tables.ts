@@ -38,7 +38,7 @@ export interface BundledTable {
   references: Readonly<Record<string, string>>;
   /** Columns that stay behind: the database computes them, or they open something that is nobody else's. */
   withheld: readonly string[];
-  /** What stands in for those of them that a row must have. */
+  /** New values for those withheld columns that a row must have. */
   renew: () => Record<string, string>;
   /** The column that says who somebody is, and the one its pseudonym is made of. */
   named: { column: string; by: string } | null;

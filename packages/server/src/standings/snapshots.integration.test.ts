@@ -101,7 +101,7 @@ describe("a snapshot of standings", () => {
     expect((await lead.get(`/api/snapshots/${other.id}/changes`)).status).toBe(404);
   });
 
-  it("tells of another method, and does not reckon its figures anew", async () => {
+  it("says that the method changed, and leaves the kept figures as they were", async () => {
     const snapshot = await take("by an older method");
     await server.db.execute(
       `INSERT INTO standings_snapshots (edition_id, name, counts, method_version, input_digest, ballots, rows, counted)
