@@ -112,12 +112,10 @@ describe("a stage of the booth", () => {
     });
     await begun(page);
     await page.waitForTimeout(1800);
-    const said = await Promise.all(
-      ["Left", "Right"].map((side) => page.frameLocator(`iframe[title="${side} page"]`).locator("#got").innerText()),
-    );
+    const got = ["Left", "Right"].map((side) => page.frameLocator(`iframe[title="${side} page"]`).locator("#got"));
     // Nothing that one of them kept or said came to the other, or was there from before.
-    expect(said).toEqual(["", ""]);
-    // By then they have led themselves away.
+    expect(await Promise.all(got.map((notes) => notes.innerText()))).toEqual(["", ""]);
+    await Promise.all(got.map((notes) => notes.evaluate(() => (globalThis as unknown as { leave(): void }).leave())));
     await expect.poll(() => page.getByText("The page went away from here.").count(), { timeout: 8000 }).toBe(2);
     expect(seen).toEqual([]);
     expect(reached).toEqual([]);
