@@ -159,7 +159,7 @@ export function createServices({
     secret: config.secret,
   });
   const snapshots = createSnapshotService({
-    ...{ snapshots: new SnapshotRepository(db), standings, exports: new ExportRepository(db) },
+    ...{ snapshots: new SnapshotRepository(db), standings, exports: new ExportRepository(db), suites },
   });
   const bundleRepository = new BundleRepository(db);
   const bundles = createBundleService({

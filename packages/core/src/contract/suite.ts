@@ -98,7 +98,7 @@ export const WalkthroughStep = z
     }),
     z.strictObject({
       atMs,
-      resize: Viewport.describe("The window's new size, for pages that lay themselves out anew."),
+      resize: Viewport.describe("The window's new size, to see how the page adapts."),
     }),
   ])
   .meta({ id: "WalkthroughStep" });

@@ -8,7 +8,6 @@ import type { EntrantService } from "../entrants/service.js";
 import { within } from "../entries/save-entry.js";
 import type { SuiteService } from "../suites/service.js";
 import type { BundleRow } from "./entry-queries.sql.js";
-import { createPseudonyms } from "../exports/pseudonyms.js";
 import type { ExportService } from "../exports/service.js";
 import { packRecords, type PackedRecords } from "./pack-records.js";
 import type { BundleRepository } from "./repository.js";
@@ -107,10 +106,7 @@ export function createBundleService({ bundles, exportService, suites, entrants, 
       const rows = await bundles.listEntries(editionId);
       const folders = nameFolders(rows);
       const entryParts = rows.flatMap((row, index) => partsOfEntry(row, folders[index]!));
-      const people = {
-        ...{ voters: createPseudonyms("voter", secret), score_sheets: createPseudonyms("judge", secret) },
-      };
-      const packed = content === "all" ? await packRecords(bundles, editionId, withNames ? {} : people) : null;
+      const packed = content === "all" ? await packRecords(bundles, editionId, withNames ? null : secret) : null;
       const parts = [
         ...(packed ? [...partsOfEdition(editionId, { withNames }), ...partsOfRecords(packed)] : []),
         ...entryParts,

@@ -3,7 +3,7 @@ import { digestsOf } from "../suites/digests.js";
 import type { Models } from "../db/models.js";
 import { type OpenBundle, parseJson, refuseBundle } from "./read-bundle.js";
 import { recordSchemaOf } from "./record-schema.js";
-import { BUNDLED_TABLES, type BundledTable, recordsPath } from "./tables.js";
+import { BUNDLED_TABLES, type BundledTable, listPictures, recordsPath } from "./tables.js";
 
 /** What a bundle's records come to. */
 export interface CheckedRecords {
@@ -17,8 +17,6 @@ interface Mention {
   id: string;
   place: string;
 }
-
-const PICTURE = /^[0-9a-f]{64}\.webp$/;
 
 /**
  * Reads all records of a bundle: each line must be a row of its table, every row that it names must be among the others, and so must each file
@@ -46,7 +44,7 @@ export async function checkRecords(bundle: OpenBundle, { path, models }: { path:
       if (id !== undefined) known.get(table.name)!.add(id);
       // The row referred to may come later: an entrant names its present version.
       later.push(...listMentions(row, table, place).filter((mention) => !isKnown(mention)));
-      const lost = listDigests(row, table).find((digest) => !digests.has(digest));
+      const lost = listDigests(text, row, table).find((digest) => !digests.has(digest));
       if (lost !== undefined)
         throw refuseBundle(path, `${place}: its file of digest ${lost.slice(0, 12)}… is not in it`);
       if (table.name === "editions" && !isOfDigest(row))
@@ -67,15 +65,9 @@ const listMentions = (row: Record<string, unknown>, { references }: BundledTable
   });
 
 /** The files of an entry, and the pictures of a recording. */
-function listDigests(row: Record<string, unknown>, { name }: BundledTable): string[] {
+function listDigests(line: string, row: Record<string, unknown>, { name }: BundledTable): string[] {
   if (name === "entries") return (row["files"] as { sha256: string }[]).map(({ sha256 }) => sha256);
-  return name === "renders" ? listPictures(row["recording"]) : [];
-}
-
-function listPictures(value: unknown): string[] {
-  if (typeof value === "string") return PICTURE.test(value) ? [value.slice(0, -".webp".length)] : [];
-  if (typeof value !== "object" || value === null) return [];
-  return Object.values(value).flatMap(listPictures);
+  return name === "renders" ? listPictures(line) : [];
 }
 
 const isOfDigest = ({ content, digest }: Record<string, unknown>): boolean =>

@@ -1,6 +1,7 @@
+import { createPseudonyms } from "../exports/pseudonyms.js";
 import { openSpool, type Spool } from "./spool.js";
 import type { BundleRepository } from "./repository.js";
-import type { BundledTable } from "./tables.js";
+import { type BundledTable, listPictures } from "./tables.js";
 
 /** The records of an edition, on the disk until they are zipped. */
 export interface PackedRecords {
@@ -10,27 +11,25 @@ export interface PackedRecords {
   underWay: number;
 }
 
-const PICTURE = /"([0-9a-f]{64})\.webp"/g;
-
 /**
  * Writes an edition's rows to temporary files, all as of one moment. A zip is read at the pace of whoever downloads it, and no transaction should
  * stay open for that long.
  *
- * @param pseudonyms by table: makes a pseudonym of a person's id. An empty name stays empty.
+ * @param secret of the people's pseudonyms; with null their names go out. An empty name stays empty.
  */
 export async function packRecords(
   bundles: BundleRepository,
   editionId: string,
-  pseudonyms: Readonly<Record<string, (of: string) => string>>,
+  secret: string | null,
 ): Promise<PackedRecords> {
   const spool = await openSpool();
   try {
     const pictures = new Set<string>();
     const underWay = await bundles.readRecords(editionId, async (table, lines) => {
-      const conceal = pseudonyms[table.name];
-      await spool.add(table.name, conceal ? lines.map((line) => concealName(line, table, conceal)) : lines);
+      const { named } = table;
+      await spool.add(table.name, named && secret ? lines.map((line) => concealName(line, named, secret)) : lines);
       if (table.name !== "renders") return;
-      for (const line of lines) for (const [, digest] of line.matchAll(PICTURE)) pictures.add(digest!);
+      for (const digest of lines.flatMap(listPictures)) pictures.add(digest);
     });
     return { spool, underWay, pictures: [...pictures] };
   } catch (error) {
@@ -39,8 +38,9 @@ export async function packRecords(
   }
 }
 
-function concealName(line: string, { named }: BundledTable, conceal: (of: string) => string): string {
+function concealName(line: string, { column, by, is }: NonNullable<BundledTable["named"]>, secret: string): string {
   const row = JSON.parse(line) as Record<string, unknown>;
-  const { column, by } = named!;
-  return row[column] === "" ? line : JSON.stringify({ ...row, [column]: conceal(String(row[by])) });
+  return row[column] === ""
+    ? line
+    : JSON.stringify({ ...row, [column]: createPseudonyms(is, secret)(String(row[by])) });
 }

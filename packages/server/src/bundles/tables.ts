@@ -40,8 +40,8 @@ export interface BundledTable {
   withheld: readonly string[];
   /** New values for those withheld columns that a row must have. */
   renew: () => Record<string, string>;
-  /** The column that says who somebody is, and the one its pseudonym is made of. */
-  named: { column: string; by: string } | null;
+  /** The column that says who somebody is, the one its pseudonym is made of, and what the pseudonym calls them. */
+  named: { column: string; by: string; is: string } | null;
   /** What the JSON columns hold. */
   json: Readonly<Record<string, z.ZodType>>;
 }
@@ -110,7 +110,7 @@ export const BUNDLED_TABLES: readonly BundledTable[] = [
   table("booth_exclusions", "BoothExclusion", { key: "entry_id", references: { entry_id: "entries" } }),
   table("score_sheets", "ScoreSheet", {
     references: { entry_id: "entries" },
-    named: { column: "judge", by: "judge" },
+    named: { column: "judge", by: "judge", is: "judge" },
     json: { watchpoints: ScoreSheetInput.shape.watchpoints, tags: ScoreSheetInput.shape.tags },
   }),
   table("panels", "Panel", {
@@ -122,7 +122,7 @@ export const BUNDLED_TABLES: readonly BundledTable[] = [
     references: { panel_id: "panels" },
     withheld: ["token_hash", "personal_token", "joined_from"],
     renew: () => ({ token_hash: hashToken(createToken()) }),
-    named: { column: "name", by: "id" },
+    named: { column: "name", by: "id", is: "voter" },
   }),
   table("bouts", "Bout", {
     references: {
@@ -155,3 +155,7 @@ export const BUNDLED_TABLES: readonly BundledTable[] = [
 
 /** Where a table's rows stand in a bundle. */
 export const recordsPath = (table: string): string => `records/${table}.jsonl`;
+
+/** The digests of the pictures that a recording names, in a row of `renders` as JSON. A quote in a text of a page's is escaped, so no text is taken for one. */
+export const listPictures = (line: string): string[] =>
+  [...line.matchAll(/"([0-9a-f]{64})\.webp"/g)].map(([, digest]) => digest!);

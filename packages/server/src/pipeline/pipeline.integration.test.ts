@@ -79,6 +79,8 @@ describe("a run from a script", () => {
     // One prompt more of each is all that a second take of one prompt asks.
     expect((await run({ only: ["two"], takes: 2 })).entrants).toMatchObject([{ planned: 2, pages: 2 }, { pages: 2 }]);
     expect(endpoint.requests).toHaveLength(6);
+    // Takes that nobody asks about are not counted.
+    expect((await run({ only: ["two"], takes: 1 })).entrants).toMatchObject([{ planned: 1, pages: 1 }, { pages: 1 }]);
   });
 
   it("that does not wait comes back with what was started", async () => {
@@ -106,6 +108,21 @@ describe("a run from a script", () => {
     const again = await run();
     expect(again).toMatchObject({ end: "finished", entrants: [{ pages: 2, failures: [] }, { pages: 2 }] });
     expect(again.runs).toEqual(report.runs);
+  });
+
+  it("asks again what failed without a word of why, and what could not be taken out of its answer", async () => {
+    await run();
+    const { Generation, Entry, Render } = server.db.models;
+    const [first, second] = await Generation.findAll({ order: [["created_at", "DESC"]], limit: 2 });
+    const entries = await Entry.findAll({ where: { generation_id: [first!.id, second!.id] } });
+    const ids = entries.map(({ id }) => id);
+    await Render.destroy({ where: { entry_id: ids } });
+    await Entry.destroy({ where: { id: ids } });
+    await first!.update({ state: "failed", failures: [] });
+    await second!.update({ outcome: "untaken" });
+    const again = await run();
+    expect(again).toMatchObject({ end: "finished", entrants: [{ pages: 2, failures: [] }, { pages: 2 }] });
+    expect(endpoint.requests).toHaveLength(5);
   });
 
   it("gives up on an endpoint that asks to be left alone for long, and nothing is sent later", async () => {

@@ -44,13 +44,12 @@ interface PipelineDeps {
   entrants: EntrantService;
   runs: RunService;
   wall: WallService;
-  pollMs?: number;
 }
 
 const POLL_MS = 1000;
 
 /** Runs prompts with models for a script, waits, and says what came of it. */
-export function createPipelineService({ pipeline, suites, entrants, runs, wall, pollMs = POLL_MS }: PipelineDeps) {
+export function createPipelineService({ pipeline, suites, entrants, runs, wall }: PipelineDeps) {
   /** Asks for what is missing, and again for what failed. @returns the runs that do it */
   async function start(scope: PipelineScope, request: PipelineRequest): Promise<Run[]> {
     const started: Run[] = [];
@@ -93,13 +92,13 @@ export function createPipelineService({ pipeline, suites, entrants, runs, wall, 
         for (const { id } of started) await runs.cancel(id);
         return { wasStuck: true, timedOut: false };
       }
-      await sleep(pollMs);
+      await sleep(POLL_MS);
     }
   }
 
   async function describeEntrants(scope: PipelineScope, chosen: readonly Entrant[]): Promise<PipelineEntrant[]> {
     const [tallies, findings, failed] = await Promise.all([
-      wall.tallyByPrompt(scope.editionId),
+      wall.tallyByPrompt(scope.editionId, scope.takes),
       pipeline.listFindings(scope),
       pipeline.listFailed(scope),
     ]);

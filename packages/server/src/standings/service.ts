@@ -142,6 +142,14 @@ export function createStandingsService({ standings, basis, views, suites, wall }
     return { basis: found, ballotIds };
   }
 
+  /** Judges every ballot by what counts: those that do, each with its lean as it is counted. */
+  async function countBallots(editionId: string, counts: WhatCounts) {
+    const { basis: found, ballotIds } = await readBasis(editionId, { withIds: true });
+    const prepared = prepareBasis(found);
+    const leanOf = judgeBallots(prepared, counts);
+    const leans = ballotIds.map((id, place) => [id, leanOf(place)] as const);
+    return { prepared, counted: new Map(leans.filter(([, lean]) => !Number.isNaN(lean))) };
+  }
   const getBasis = async (editionId: string): Promise<StandingsBasis> => (await readBasis(editionId)).basis;
 
   return {
@@ -165,20 +173,13 @@ export function createStandingsService({ standings, basis, views, suites, wall }
     removeView: async (viewId: string) => ({ removed: await views.remove(viewId) }),
     /** The ballots that count by some choice, each with its lean as it is counted. */
     async listCounted(editionId: string, counts: WhatCounts): Promise<Map<string, number>> {
-      const { basis: found, ballotIds } = await readBasis(editionId, { withIds: true });
-      const leanOf = judgeBallots(prepareBasis(found), counts);
-      const leans = ballotIds.map((id, place) => [id, leanOf(place)] as const);
-      return new Map(leans.filter(([, lean]) => !Number.isNaN(lean)));
+      return (await countBallots(editionId, counts)).counted;
     },
     /** Standings by some choice with the ballots that count, each with its lean, and their digest. @throws TourneyError NOT_FOUND when the edition is not there. */
     async countOneByOne(editionId: string, counts: WhatCounts) {
-      const { basis: found, ballotIds } = await readBasis(editionId, { withIds: true });
-      const prepared = prepareBasis(found);
-      const leanOf = judgeBallots(prepared, counts);
-      const leans = ballotIds.map((id, place) => [id, leanOf(place)] as const);
+      const { prepared, counted } = await countBallots(editionId, counts);
       return {
-        standings: countBasis(prepared, counts).standings,
-        counted: new Map(leans.filter(([, lean]) => !Number.isNaN(lean))),
+        ...{ standings: countBasis(prepared, counts).standings, counted },
         inputDigest: digestCounted(prepared, counts),
       };
     },

@@ -11,6 +11,7 @@ import { writeCounts } from "@tourney/core/what-counts";
 import { explainNotCounted } from "../exports/explain-not-counted.js";
 import type { ExportRow } from "../exports/export-queries.sql.js";
 import type { ExportRepository } from "../exports/repository.js";
+import type { SuiteService } from "../suites/service.js";
 import type { StandingsService } from "./service.js";
 import type { SnapshotRepository } from "./snapshot-repository.js";
 
@@ -18,6 +19,7 @@ interface SnapshotDeps {
   snapshots: SnapshotRepository;
   standings: StandingsService;
   exports: ExportRepository;
+  suites: SuiteService;
 }
 
 /** The most ballots that are listed one by one. */
@@ -31,7 +33,7 @@ interface Moment {
 }
 
 /** Keeps standings as they are at a moment, and says what changed since. */
-export function createSnapshotService({ snapshots, standings, exports }: SnapshotDeps) {
+export function createSnapshotService({ snapshots, standings, exports, suites }: SnapshotDeps) {
   async function findMoment(id: string): Promise<Moment & { snapshot: StandingsSnapshot }> {
     const kept = await snapshots.find(id);
     if (kept !== null) return { ...kept, side: kept.snapshot };
@@ -68,7 +70,7 @@ export function createSnapshotService({ snapshots, standings, exports }: Snapsho
   return {
     /** @throws TourneyError NOT_FOUND when the edition is not there. */
     list: async (editionId: string): Promise<StandingsSnapshot[]> => {
-      await standings.listViews(editionId);
+      await suites.getEdition(editionId);
       return snapshots.list(editionId);
     },
     /** Keeps the standings as they are now. @throws TourneyError NOT_FOUND when the edition is not there. */

@@ -46,9 +46,9 @@ export class WallRepository {
     return this.db.select(CellFacts, countedCells(versions), [editionId]);
   }
 
-  /** Of all versions, on each prompt. */
-  listFactsByPrompt(editionId: string): Promise<PromptCellFacts[]> {
-    return this.db.select(PromptCellFacts, CELLS_BY_PROMPT, [editionId]);
+  /** Of all versions, on each prompt, of takes up to a number or of all. */
+  listFactsByPrompt(editionId: string, takes: number | null): Promise<PromptCellFacts[]> {
+    return this.db.select(PromptCellFacts, CELLS_BY_PROMPT, [editionId, takes]);
   }
 
   listRounds(editionId: string): Promise<RoundRow[]> {

@@ -155,10 +155,10 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
     );
     return { facts, competitors };
   }
-  /** How the first shots of each version on each prompt ended. */
-  async function tallyByPrompt(editionId: string) {
+  /** How the first shots of each version on each prompt ended, of takes up to a number or of all. */
+  async function tallyByPrompt(editionId: string, takes: number | null = null) {
     const byPlace = new Map<string, PromptCellFacts[]>();
-    for (const fact of await wall.listFactsByPrompt(editionId)) {
+    for (const fact of await wall.listFactsByPrompt(editionId, takes)) {
       const place = `${fact.promptId} ${fact.versionId}`;
       byPlace.set(place, [...(byPlace.get(place) ?? []), fact]);
     }

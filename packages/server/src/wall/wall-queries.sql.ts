@@ -140,10 +140,10 @@ export const countedCells = (versions: Versions) => `
   SELECT "versionId", ${COUNTED_CELLS}
   FROM (${selectCells(FACTS, versions, { where: "g.round = 0" })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9`;
 
-/** The same of all versions, on each prompt. */
+/** The same of all versions, on each prompt, of takes up to $2, or of all with null. */
 export const CELLS_BY_PROMPT = `
   SELECT "promptId", "versionId", ${COUNTED_CELLS}
-  FROM (${selectCells(`q.id AS "promptId", ${FACTS}`, "all", { where: "g.round = 0" })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10`;
+  FROM (${selectCells(`q.id AS "promptId", ${FACTS}`, "all", { where: "g.round = 0 AND ($2::int IS NULL OR g.take <= $2)" })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10`;
 
 export const RoundRow = z.object({
   ...standing,
