@@ -112,13 +112,14 @@ describe("a run from a script", () => {
 
   it("asks again what failed without a word of why, and what could not be taken out of its answer", async () => {
     await run();
-    const { Generation, Entry, Render } = server.db.models;
+    const { Attempt, Generation, Entry, Render } = server.db.models;
     const [first, second] = await Generation.findAll({ order: [["created_at", "DESC"]], limit: 2 });
     const entries = await Entry.findAll({ where: { generation_id: [first!.id, second!.id] } });
     const ids = entries.map(({ id }) => id);
     await Render.destroy({ where: { entry_id: ids } });
     await Entry.destroy({ where: { id: ids } });
-    await first!.update({ state: "failed", failures: [] });
+    await Attempt.destroy({ where: { generation_id: first!.id } });
+    await first!.update({ state: "failed", answer: null, failures: [] });
     await second!.update({ outcome: "untaken" });
     const again = await run();
     expect(again).toMatchObject({ end: "finished", entrants: [{ pages: 2, failures: [] }, { pages: 2 }] });
