@@ -34,6 +34,8 @@ import { GenerationRepository } from "./generations/repository.js";
 import { createConnectionTester } from "./generations/test-connection.js";
 import { createAddJob } from "./jobs/queue.js";
 import { PipelineRepository } from "./pipeline/repository.js";
+import { ContestRepository } from "./contests/repository.js";
+import { createContestService } from "./contests/service.js";
 import { createPipelineService } from "./pipeline/service.js";
 import { RedoRepository } from "./redos/repository.js";
 import { createRedoService } from "./redos/service.js";
@@ -161,6 +163,7 @@ export function createServices({
   const snapshots = createSnapshotService({
     ...{ snapshots: new SnapshotRepository(db), standings, exports: new ExportRepository(db), suites },
   });
+  const contests = createContestService({ contests: new ContestRepository(db), standings, suites });
   const bundleRepository = new BundleRepository(db);
   const bundles = createBundleService({
     ...{ bundles: bundleRepository, exportService, suites, entrants, blobs, secret: config.secret },
@@ -207,6 +210,7 @@ export function createServices({
     sheets,
     shelf,
     snapshots,
+    contests,
     standings,
     standingsReport,
     suites,

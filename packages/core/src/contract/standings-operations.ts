@@ -1,6 +1,7 @@
 import * as z from "zod";
 import { Id } from "./common.js";
 import { defineOperation } from "./operation.js";
+import { ContestResults } from "./contest.js";
 import { Mending, PromptRatings, RatingsBySeeing, Standings, StandingsBasis } from "./standings.js";
 import { StandingsView, StandingsViewInput, WhatCounts } from "./what-counts.js";
 
@@ -49,6 +50,14 @@ export const STANDINGS_OPERATIONS = {
     params: editionParams,
     query: WhatCounts,
     response: z.array(Mending),
+  }),
+  getContests: defineOperation({
+    id: "getContests",
+    method: "get",
+    path: "/api/editions/:editionId/contests",
+    summary: "What contests beside the ratings came to, and how surely newcomers are placed",
+    params: editionParams,
+    response: ContestResults,
   }),
   listViews: defineOperation({
     id: "listViews",

@@ -1,5 +1,6 @@
 import * as z from "zod";
 import { Id, Instant } from "./common.js";
+import { Contest } from "./contest.js";
 import { Kind, Viewport } from "./suite.js";
 
 /** What becomes of entries that are blank or crashed: shown like any other, counted as lost without being shown, or left out. */
@@ -28,7 +29,27 @@ export const PanelChange = z
   .meta({ id: "PanelChange" });
 export type PanelChange = z.infer<typeof PanelChange>;
 
-export const PanelInput = z.strictObject({ editionId: Id, ...PanelChange.shape }).meta({ id: "PanelInput" });
+/** A panel to be made. What it puts against what stays as it is: its ballots would mean two things. */
+export const PanelInput = z
+  .strictObject({
+    editionId: Id,
+    ...PanelChange.shape,
+    contest: Contest.default("entrants"),
+    mends: z
+      .int()
+      .min(1)
+      .max(10)
+      .default(1)
+      .describe("In the contests `rounds` and `mended`: the pages after so many mends at most."),
+    newcomerId: Id.nullable()
+      .default(null)
+      .describe("In the contest between entrants: the one that stands in every bout, to be placed among the others."),
+  })
+  .refine(({ contest, newcomerId }) => newcomerId === null || contest === "entrants", {
+    path: ["newcomerId"],
+    message: "a newcomer is placed among entrants: choose that contest",
+  })
+  .meta({ id: "PanelInput" });
 export type PanelInput = z.infer<typeof PanelInput>;
 
 export const PanelVoter = z
@@ -114,6 +135,7 @@ export const Bout = z
       kind: Kind,
       summary: z.string(),
       text: z.string(),
+      turns: z.array(z.string()).describe("What was asked after it, in order."),
       watchpoints: z.array(z.string()),
       viewport: Viewport,
     }),
@@ -271,6 +293,9 @@ export const BallotLine = z
     dwellMs: z.int(),
     isAutomatic: z.boolean().describe("Counted without being shown, because one entry shows nothing."),
     isRepeat: z.boolean(),
+    contest: Contest.describe("All but those between entrants are kept out of the ratings."),
+    leftForm: z.string().describe("Which form of its page stood left, as in: take 2; empty between entrants."),
+    rightForm: z.string(),
     seenWith: SeenWith.nullable().describe("Null of ballots that were not cast in the booth, or before it was kept."),
     askedBecause: z.string().describe("Why this pair was put before this voter; no voter reads it."),
     voided: z

@@ -55,6 +55,8 @@ export interface Situation {
   own: readonly OwnBout[];
   knowledge: Knowledge | null;
   rules: PairingRules;
+  /** The one that stands in every bout, to be placed among the others with the fewest ballots. */
+  newcomer?: string | null;
 }
 
 type Pair = readonly [string, string];
@@ -97,6 +99,7 @@ function chooseRepeat(own: readonly OwnBout[], random: Random): ChosenBout | nul
 
 function choosePair(situation: Situation, open: readonly Pair[], random: Random): { pair: Pair; reason: string } {
   const { tally, knowledge, rules } = situation;
+  if ((situation.newcomer ?? null) !== null) return chooseForNewcomer(situation, open, random);
   const least = pickLeast(open, ([a, b]) => tally.ofPair(a, b), random);
   const times = tally.ofPair(...least);
   if (times < rules.coverPairs) return { pair: least, reason: `these two had met ${times} times` };
@@ -127,6 +130,31 @@ function choosePair(situation: Situation, open: readonly Pair[], random: Random)
   };
 }
 
+/** Where its ballots say nothing yet, whoever stands in the middle halves what is possible; then the one that teaches most. */
+function chooseForNewcomer(
+  { tally, knowledge, newcomer }: Situation,
+  open: readonly Pair[],
+  random: Random,
+): { pair: Pair; reason: string } {
+  const numberOf = (id: string) => knowledge?.numberOf.get(id);
+  const valueOf = ([a, b]: Pair): number => {
+    const [i, j] = [numberOf(a), numberOf(b)];
+    return i === undefined || j === undefined ? 0 : knowledge!.teacher.valueOf(i, j);
+  };
+  const best = pickLeast(open, (pair) => -valueOf(pair), random);
+  const value = valueOf(best);
+  if (value > 0) return { pair: best, reason: `places the newcomer: it teaches most (${value.toPrecision(3)})` };
+  const fromMiddle = ([a, b]: Pair): number => {
+    const number = numberOf(a === newcomer ? b : a);
+    return number === undefined ? Infinity : knowledge!.teacher.fromMiddle(number);
+  };
+  const unmet = keepLeast(open, ([a, b]) => tally.ofPair(a, b));
+  return {
+    pair: pickLeast(unmet, fromMiddle, random),
+    reason: "places the newcomer: against the middle of those rated",
+  };
+}
+
 interface Open {
   /** The prompts that this voter saw least, of those on which anything is left. */
   prompts: readonly string[];
@@ -135,7 +163,7 @@ interface Open {
   isOpen: (promptId: string, pair: Pair) => boolean;
 }
 
-function listOpen({ exhibition, own }: Situation): Open | null {
+function listOpen({ exhibition, own, newcomer = null }: Situation): Open | null {
   const { entrants, prompts } = exhibition;
   const seen = new Set(
     own.map(({ promptId, left, right }) => `${promptId} ${pairKey(left.competitorId, right.competitorId)}`),
@@ -149,6 +177,7 @@ function listOpen({ exhibition, own }: Situation): Open | null {
       entrants
         .slice(i + 1)
         .map((b) => [a, b] as const)
+        .filter((pair) => newcomer === null || pair.includes(newcomer))
         .filter((pair) => inTurn.some((id) => isOpen(id, pair))),
     );
     if (pairs.length > 0) return { prompts: inTurn, pairs, isOpen };

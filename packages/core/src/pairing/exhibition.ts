@@ -5,6 +5,8 @@ export interface Candidate {
   competitorId: string;
   /** Entries of the same likeness look the same, so that nobody could prefer one: they are never paired. */
   likeness?: string | null;
+  /** What it came from; two of different origins never meet, as a mended page and the first shot of another take. */
+  origin?: string | null;
 }
 
 /** What a panel may show, found by prompt and entrant. */
@@ -13,7 +15,11 @@ export class Exhibition {
   readonly entrants: readonly string[];
   private readonly entries = new Map<string, Candidate[]>();
 
-  constructor(candidates: readonly Candidate[]) {
+  /** @param mayMeet whether two sides may meet at all. */
+  constructor(
+    candidates: readonly Candidate[],
+    private readonly mayMeet: (a: string, b: string) => boolean = () => true,
+  ) {
     for (const candidate of candidates) {
       const key = `${candidate.promptId} ${candidate.competitorId}`;
       const takes = this.entries.get(key);
@@ -24,16 +30,18 @@ export class Exhibition {
     this.entrants = [...new Set(candidates.map(({ competitorId }) => competitorId))];
   }
 
-  /** The pairs of takes of two entrants on a prompt that do not look alike. */
+  /** The pairs of takes of two entrants on a prompt that may meet: of one origin, and not alike to look at. */
   meetingsOf(promptId: string, a: string, b: string): (readonly [Candidate, Candidate])[] {
+    if (!this.mayMeet(a, b)) return [];
     return this.takesOf(promptId, a).flatMap((first) =>
-      this.takesOf(promptId, b).flatMap((second) => (isAlike(first, second) ? [] : [[first, second] as const])),
+      this.takesOf(promptId, b).flatMap((second) => (areComparable(first, second) ? [[first, second] as const] : [])),
     );
   }
 
   canMeet(promptId: string, a: string, b: string): boolean {
+    if (!this.mayMeet(a, b)) return false;
     return this.takesOf(promptId, a).some((first) =>
-      this.takesOf(promptId, b).some((second) => !isAlike(first, second)),
+      this.takesOf(promptId, b).some((second) => areComparable(first, second)),
     );
   }
 
@@ -42,4 +50,5 @@ export class Exhibition {
   }
 }
 
-const isAlike = (a: Candidate, b: Candidate): boolean => (a.likeness ?? null) !== null && a.likeness === b.likeness;
+const areComparable = (a: Candidate, b: Candidate): boolean =>
+  (a.origin ?? null) === (b.origin ?? null) && ((a.likeness ?? null) === null || a.likeness !== b.likeness);

@@ -1,3 +1,4 @@
+import { median } from "../stats/index.js";
 import { differentiateOutcome, type RatingFit } from "../ratings/index.js";
 
 /** Neighbours that are nearer than this are not told apart at all costs, in logits (20 rating points). */
@@ -82,6 +83,14 @@ export class Teacher {
   knows(a: number, b: number): boolean {
     const [i, j] = [this.fit.model.slot[a]!, this.fit.model.slot[b]!];
     return this.K > 1 && i !== -1 && j !== -1 && this.component[i] === this.component[j];
+  }
+
+  /** How far an entrant's rating is from the middle of those it can be compared with, in logits; infinite where the fit does not know it. */
+  fromMiddle(a: number): number {
+    const slot = this.fit.model.slot[a]!;
+    if (slot === -1) return Infinity;
+    const own = this.eta0.filter((_, other) => this.component[other] === this.component[slot]);
+    return Math.abs(this.eta0[slot]! - median(Array.from(own))!);
   }
 
   /** What one more ballot between two entrants is worth; 0 where the fit does not know them. */

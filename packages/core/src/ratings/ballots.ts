@@ -26,12 +26,27 @@ const MOST_DIRECT_CELLS = 16_000_000;
  *
  * @throws TourneyError INVALID_INPUT for a ballot that cannot be one.
  */
-export function countBallots(
+export const countBallots = (
   entrantCount: number,
   K: number,
   ballots: Pick<BallotColumns, "left" | "right" | "outcome">,
+): CountColumns => addUp(entrantCount, K, ballots, () => 1);
+
+/**
+ * Counts of which several may be of one (left, right, outcome), added up: the same rows in the same order as `countBallots` makes of the ballots, so
+ * that a fit of either comes to the same last digit.
+ *
+ * @throws TourneyError INVALID_INPUT for a row that cannot be one.
+ */
+export const mergeCounts = (entrantCount: number, K: number, counts: CountColumns): CountColumns =>
+  addUp(entrantCount, K, counts, (row) => counts.n[row]!);
+
+function addUp(
+  entrantCount: number,
+  K: number,
+  { left, right, outcome }: Pick<CountColumns, "left" | "right" | "outcome">,
+  weightOf: (row: number) => number,
 ): CountColumns {
-  const { left, right, outcome } = ballots;
   const limits = { entrantCount, K };
   const cells = entrantCount * entrantCount * K;
   const isDirect = cells <= MOST_DIRECT_CELLS;
@@ -43,8 +58,8 @@ export function countBallots(
     const k = outcome[b]!;
     if (!isPossible(l, r, k, limits)) refuseRow(b, { left: l, right: r, outcome: k }, limits);
     const cell = (l * entrantCount + r) * K + k - 1;
-    if (isDirect) direct[cell]!++;
-    else sparse.set(cell, (sparse.get(cell) ?? 0) + 1);
+    if (isDirect) direct[cell]! += weightOf(b);
+    else sparse.set(cell, (sparse.get(cell) ?? 0) + weightOf(b));
   }
   const used: number[] = [...sparse.keys()].toSorted((a, b) => a - b);
   for (let cell = 0; cell < direct.length; cell++) if (direct[cell] !== 0) used.push(cell);

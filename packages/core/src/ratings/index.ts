@@ -5,6 +5,7 @@ export { type CategoryCounts, type CategoryFit, type CategoryOptions, fitCategor
 export { differentiateOutcome, drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
 export { type Circle, expectShare, findCircles } from "./expected-share.js";
 export { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";
+export { numberAll } from "./number-all.js";
 export { type EloBallot, type EloOptions, playOnlineElo } from "./online-elo.js";
 export { measureAlpha } from "./ordinal-alpha.js";
 export { findBrackets, rankEntrants, rankRanges, rejectByBonferroni, rejectByHolm, type PairTest } from "./ranks.js";

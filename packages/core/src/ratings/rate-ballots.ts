@@ -1,6 +1,6 @@
 import tCdf from "@stdlib/stats-base-dists-t-cdf";
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
-import { type BallotColumns, countBallots, type CountColumns } from "./ballots.js";
+import { type BallotColumns, countBallots, type CountColumns, mergeCounts } from "./ballots.js";
 import { fitRatings, type RatingFit } from "./fit-ratings.js";
 import { type Forecast, forecastSeparation } from "./forecast.js";
 import { findBrackets, type PairTest, rankRanges, rejectByHolm, rejectPerComponent } from "./ranks.js";
@@ -90,8 +90,9 @@ export function rateTallies(
   tallies: RatingTallies,
   pairs: readonly Pair[] = [],
 ): { ratings: Ratings; fit: RatingFit } {
-  const fit = fitRatings(entrantCount, tallies.counts, PRODUCT_OPTIONS);
-  return { fit, ratings: describeFit(fit, tallies.counts, estimateCovariancesOfTallies(fit, tallies), pairs) };
+  const counts = mergeCounts(entrantCount, PRODUCT_OPTIONS.K, tallies.counts);
+  const fit = fitRatings(entrantCount, counts, PRODUCT_OPTIONS);
+  return { fit, ratings: describeFit(fit, counts, estimateCovariancesOfTallies(fit, tallies), pairs) };
 }
 
 function describeFit(fit: RatingFit, counts: CountColumns, covariances: Covariances, pairs: readonly Pair[]): Ratings {

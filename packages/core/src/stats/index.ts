@@ -1,1 +1,2 @@
+export { mean } from "./mean.js";
 export { median } from "./median.js";

@@ -114,7 +114,7 @@ export const BUNDLED_TABLES: readonly BundledTable[] = [
     json: { watchpoints: ScoreSheetInput.shape.watchpoints, tags: ScoreSheetInput.shape.tags },
   }),
   table("panels", "Panel", {
-    references: { edition_id: "editions" },
+    references: { edition_id: "editions", newcomer_id: "entrants" },
     withheld: ["token"],
     renew: () => ({ token: createToken() }),
   }),

@@ -25,7 +25,7 @@ export const COMPARABLE = `
   outcomes AS (
     SELECT side.entry_id, count(*) FILTER (WHERE side.lean > 0)::int AS won, count(*) FILTER (WHERE side.lean < 0)::int AS lost,
       count(*) FILTER (WHERE side.lean = 0)::int AS even
-    FROM asked a JOIN bouts o ON o.wording_id = a.wording_id JOIN ballots b ON b.bout_id = o.id
+    FROM asked a JOIN rated_bouts o ON o.wording_id = a.wording_id JOIN ballots b ON b.bout_id = o.id
       CROSS JOIN LATERAL (VALUES (o.left_entry_id, -b.lean), (o.right_entry_id, b.lean)) AS side(entry_id, lean)
     WHERE b.voided_at IS NULL AND NOT o.is_repeat GROUP BY 1)
   SELECT e.id AS "entryId", a.id AS "promptId", a.title AS "promptTitle", a.is_same AS "isSamePrompt", n.id AS "entrantId", n.name AS "entrantName",

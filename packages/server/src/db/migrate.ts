@@ -24,6 +24,7 @@ import { knowWhatShowsNothing } from "./migrations/202611281000-know-what-shows-
 import { linkReports } from "./migrations/202611281130-link-reports.js";
 import { keepWhatWasSeenWith } from "./migrations/202611281540-keep-what-was-seen-with.js";
 import { letScriptsIn } from "./migrations/202611281410-let-scripts-in.js";
+import { holdContests } from "./migrations/202611281700-hold-contests.js";
 import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
 
@@ -50,6 +51,7 @@ const MIGRATIONS: Migration[] = [
   letScriptsIn,
   keepSnapshots,
   keepWhatWasSeenWith,
+  holdContests,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

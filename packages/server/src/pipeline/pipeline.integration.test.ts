@@ -114,11 +114,11 @@ describe("a run from a script", () => {
     await run();
     const { Attempt, Generation, Entry, Render } = server.db.models;
     const [first, second] = await Generation.findAll({ order: [["created_at", "DESC"]], limit: 2 });
-    const entries = await Entry.findAll({ where: { generation_id: [first!.id, second!.id] } });
+    const entries = await Entry.findAll({ where: { generationId: [first!.id, second!.id] } });
     const ids = entries.map(({ id }) => id);
-    await Render.destroy({ where: { entry_id: ids } });
+    await Render.destroy({ where: { entryId: ids } });
     await Entry.destroy({ where: { id: ids } });
-    await Attempt.destroy({ where: { generation_id: first!.id } });
+    await Attempt.destroy({ where: { generationId: first!.id } });
     await first!.update({ state: "failed", answer: null, failures: [] });
     await second!.update({ outcome: "untaken" });
     const again = await run();

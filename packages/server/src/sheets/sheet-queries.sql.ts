@@ -24,6 +24,6 @@ export const PAIR_OUTCOMES = `
     JOIN generations g ON g.id = e.generation_id JOIN prompts q ON q.wording_id = g.wording_id WHERE q.edition_id = $1)
   SELECT least(o.left_entry_id, o.right_entry_id) AS "leftEntryId", greatest(o.left_entry_id, o.right_entry_id) AS "rightEntryId",
     sum(sign(b.lean) * CASE WHEN o.left_entry_id < o.right_entry_id THEN 1 ELSE -1 END)::int AS net
-  FROM bouts o JOIN ballots b ON b.bout_id = o.id
+  FROM rated_bouts o JOIN ballots b ON b.bout_id = o.id
     JOIN judged l ON l.entry_id = o.left_entry_id JOIN judged r ON r.entry_id = o.right_entry_id
   WHERE b.voided_at IS NULL AND NOT o.is_repeat GROUP BY 1, 2`;

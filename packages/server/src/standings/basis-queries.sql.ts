@@ -22,7 +22,7 @@ export const BasisVoter = z.object({ id: z.uuid(), name: z.string(), panelId: z.
 /** Voters with ballots on wordings $1 that the lead has not left out. */
 export const BASIS_VOTERS = `
   SELECT v.id, v.name, v.panel_id AS "panelId", v.sample FROM voters v
-  WHERE v.left_out_at IS NULL AND EXISTS (SELECT FROM bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+  WHERE v.left_out_at IS NULL AND EXISTS (SELECT FROM rated_bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
     WHERE o.voter_id = v.id AND o.wording_id = ANY($1::uuid[])) ORDER BY v.created_at, v.id`;
 
 export const BasisPanel = z.object({
@@ -82,7 +82,7 @@ export const BASIS_BALLOTS = `
   FROM (SELECT b.id, q.place AS prompt, v.place - 1 AS voter, l.place - 1 AS "left", r.place - 1 AS "right", b.lean,
       floor(extract(epoch FROM b.cast_at))::bigint AS at,
       ${MARK_SQL.map(([condition, mark]) => `CASE WHEN ${condition} THEN ${mark} ELSE 0 END`).join(" + ")} AS marks
-    FROM unnest($1::uuid[], $6::int[]) q(id, place) JOIN bouts o ON o.wording_id = q.id
+    FROM unnest($1::uuid[], $6::int[]) q(id, place) JOIN rated_bouts o ON o.wording_id = q.id
       JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
       JOIN unnest($2::uuid[]) WITH ORDINALITY v(id, place) ON v.id = o.voter_id
       JOIN unnest($3::uuid[]) WITH ORDINALITY l(id, place) ON l.id = o.left_version_id

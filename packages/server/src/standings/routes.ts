@@ -1,6 +1,7 @@
 import { API } from "@tourney/core/contract";
 import { Router } from "express";
 import { KeptAnswers } from "../changes/kept-answers.js";
+import type { ContestService } from "../contests/service.js";
 import type { Feeds } from "../feed/feeds.js";
 import { parseInput } from "../http/parse-input.js";
 import { register, requireLead } from "../http/register.js";
@@ -10,10 +11,12 @@ import type { SnapshotService } from "./snapshot-service.js";
 export function standingsRoutes({
   standings,
   snapshots,
+  contests,
   feeds,
 }: {
   standings: StandingsService;
   snapshots: SnapshotService;
+  contests: ContestService;
   feeds: Feeds;
 }): Router {
   const router = Router();
@@ -23,6 +26,7 @@ export function standingsRoutes({
   register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId));
   register(router, API.getRatingsBySeeing, ({ params }) => standings.getRatingsBySeeing(params.editionId), kept);
   register(router, API.getMending, ({ params, query }) => standings.getMending(params.editionId, query), kept);
+  register(router, API.getContests, ({ params }) => contests.getResults(params.editionId), kept);
   register(router, API.listViews, ({ params }) => standings.listViews(params.editionId));
   register(router, API.keepView, ({ params, body }) => standings.keepView(params.editionId, body));
   register(router, API.removeView, ({ params }) => standings.removeView(params.viewId));

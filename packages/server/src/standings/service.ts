@@ -10,6 +10,7 @@ import {
   type WhatCounts,
 } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
+import type { BallotColumns } from "@tourney/core/ratings";
 import {
   choosePrompts,
   countBasis,
@@ -171,6 +172,23 @@ export function createStandingsService({ standings, basis, views, suites, wall }
       });
     },
     removeView: async (viewId: string) => ({ removed: await views.remove(viewId) }),
+    /** The ballots that count where nothing is chosen, in the order in which they were cast, with the versions by their numbers. */
+    async listRated(editionId: string): Promise<{ versionIds: string[]; ballots: BallotColumns }> {
+      const prepared = prepareBasis(await getBasis(editionId));
+      const { ballots } = prepared;
+      const leanOf = judgeBallots(prepared, EVERYTHING);
+      const places = [...ballots.lean.keys()]
+        .filter((place) => !Number.isNaN(leanOf(place)))
+        .toSorted((a, b) => ballots.at[a]! - ballots.at[b]!);
+      const column = (name: "voter" | "prompt" | "left" | "right") => places.map((place) => ballots[name][place]!);
+      return {
+        versionIds: prepared.competitors.map(({ version }) => version.id),
+        ballots: {
+          ...{ voter: column("voter"), prompt: column("prompt"), left: column("left"), right: column("right") },
+          outcome: places.map((place) => leanOf(place) + 3),
+        },
+      };
+    },
     /** The ballots that count by some choice, each with its lean as it is counted. */
     async listCounted(editionId: string, counts: WhatCounts): Promise<Map<string, number>> {
       return (await countBallots(editionId, counts)).counted;

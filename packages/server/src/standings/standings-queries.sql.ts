@@ -48,7 +48,7 @@ export const SeenRow = z.object({
 /** Ballots that count on the wordings of edition $1, by what their voters saw with, pair and lean. */
 export const SEEN = `
   SELECT s.by, s.name, o.left_version_id AS "leftVersionId", o.right_version_id AS "rightVersionId", b.lean, count(*)::int AS n
-  FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id
+  FROM prompts q JOIN rated_bouts o ON o.wording_id = q.wording_id
     JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL AND b.seen_with IS NOT NULL
     JOIN voters v ON v.id = o.voter_id AND v.left_out_at IS NULL
     CROSS JOIN LATERAL (VALUES
@@ -75,13 +75,13 @@ export const SourceRow = z.object({
 export const SOURCES = `
   SELECT p.id AS "panelId", p.title, d.number AS edition, count(*)::int AS ballots, (count(*) FILTER (WHERE o.is_automatic))::int AS unseen,
     min(b.cast_at) AS "firstAt", max(b.cast_at) AS "lastAt", p.broken_rule AS "brokenRule", p.undelivered_rule AS "undeliveredRule"
-  FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+  FROM prompts q JOIN rated_bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
     JOIN voters v ON v.id = o.voter_id AND v.left_out_at IS NULL JOIN panels p ON p.id = v.panel_id JOIN editions d ON d.id = p.edition_id
   WHERE q.edition_id = $1 GROUP BY p.id, d.number ORDER BY min(b.cast_at)`;
 
 /** Ballots on the wordings of edition $1 that were set aside. */
 export const SET_ASIDE = `
-  SELECT count(*)::int AS n FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id
+  SELECT count(*)::int AS n FROM prompts q JOIN rated_bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id
   WHERE q.edition_id = $1 AND b.voided_by IN ('redo', 'mismatch')`;
 
 export const WordedPrompt = z.object({

@@ -16,7 +16,7 @@ const SELECT = `
     p.title AS "panelTitle", v.sample, q.content->>'title' AS "promptTitle", o.left_entry_id AS "leftEntryId",
     o.right_entry_id AS "rightEntryId", vl.entrant_id AS "leftEntrantId", vr.entrant_id AS "rightEntrantId", b.lean,
     b.left_works AS "leftWorks", b.right_works AS "rightWorks", b.reasons, b.note, b.dwell_ms AS "dwellMs",
-    o.is_automatic AS "isAutomatic", o.is_repeat AS "isRepeat", o.reason AS "askedBecause", b.seen_with AS "seenWith",
+    o.is_automatic AS "isAutomatic", o.is_repeat AS "isRepeat", o.contest, o.left_form AS "leftForm", o.right_form AS "rightForm", o.reason AS "askedBecause", b.seen_with AS "seenWith",
     CASE WHEN b.voided_at IS NOT NULL THEN json_build_object('at', ${INSTANT("b.voided_at")}, 'by', b.voided_by, 'why', b.void_reason) END AS voided
   FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN voters v ON v.id = o.voter_id JOIN panels p ON p.id = v.panel_id
     JOIN prompts q ON q.id = o.prompt_id JOIN entrant_versions vl ON vl.id = o.left_version_id JOIN entrant_versions vr ON vr.id = o.right_version_id`;
@@ -25,7 +25,7 @@ const isPresent = (version: string) => `EXISTS (SELECT FROM entrants n WHERE n.v
 const FILTERS: Record<BallotFilter, string> = {
   all: "true",
   // As standings count that have nothing chosen; of an older version $3, those on any.
-  "that count": `b.voided_at IS NULL AND v.left_out_at IS NULL AND (($3::uuid IS NOT NULL AND NOT ${isPresent("$3")})
+  "that count": `o.contest = 'entrants' AND b.voided_at IS NULL AND v.left_out_at IS NULL AND (($3::uuid IS NOT NULL AND NOT ${isPresent("$3")})
       OR (${isPresent("o.left_version_id")} AND ${isPresent("o.right_version_id")}))`,
   "with a note": "b.note <> ''",
   voided: "b.voided_at IS NOT NULL",

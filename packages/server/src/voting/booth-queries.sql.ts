@@ -1,6 +1,7 @@
-import { PromptDefinition } from "@tourney/core/contract";
+import { type Contest, PromptDefinition } from "@tourney/core/contract";
+import { WITHOUT } from "@tourney/core/pairing";
 import * as z from "zod";
-import { OPEN_FOR } from "./turn.js";
+import { OPEN_FOR, sideOf } from "./turn.js";
 
 export const VoterRow = z.object({
   id: z.uuid(),
@@ -14,7 +15,9 @@ export type VoterRow = z.infer<typeof VoterRow>;
 export const CandidateRow = z.object({
   entryId: z.uuid(),
   promptId: z.uuid(),
-  competitorId: z.uuid(),
+  versionId: z.uuid(),
+  form: z.string(),
+  origin: z.string().nullable(),
   likeness: z.string().nullable(),
   losesUnseen: z.boolean(),
   /** What its page asks a machine for, in words. */
@@ -22,8 +25,9 @@ export const CandidateRow = z.object({
 });
 export const BoutCountRow = z.object({
   promptId: z.uuid(),
-  leftCompetitorId: z.uuid(),
-  rightCompetitorId: z.uuid(),
+  /** Sides by their names: `nameSide`. */
+  leftCompetitorId: z.string(),
+  rightCompetitorId: z.string(),
   n: z.int(),
   /** Of them, those that were put before somebody lately and are not answered yet. */
   open: z.int(),
@@ -46,37 +50,89 @@ export const VOTER = `
   SELECT v.id, v.panel_id AS "panelId", p.quota, ${DONE} AS done, v.revoked_at IS NOT NULL AS revoked
   FROM voters v JOIN panels p ON p.id = v.panel_id WHERE v.panel_id = $1 AND v.token_hash = $2`;
 
+/** The conditions on entries that a contest puts into bouts, in terms of generation `g` on prompt `q` of panel `p`. */
+interface ContestEntries {
+  /** The prompt that the voter reads, and which form of it the entry is. */
+  forms?: string;
+  isShown: string;
+  /** What both entries of a bout must have come from. */
+  origin?: string;
+  /** Which of the generations of a place stands for it where none has a page; null where such a place is left out. */
+  isUndelivered: string | null;
+}
+
+const ITSELF = "(SELECT q.id AS prompt_id, '' AS form)";
+const OF_TAKE = "'take ' || g.take";
+const IS_LAST_TURN = "g.turn = 1 + jsonb_array_length(coalesce(q.content->'turns', '[]'))";
+/** That no later generation of the same take holds, of those that a condition on it names. */
+const isNone = (later: string) => `NOT EXISTS (SELECT FROM generations l
+  WHERE l.wording_id = g.wording_id AND l.version_id = g.version_id AND l.take = g.take AND l.superseded_at IS NULL AND ${later})`;
+const FIRST_SHOT = {
+  isShown: `g.round = 0 AND ${IS_LAST_TURN}`,
+  isUndelivered: `g.round = 0 AND ${isNone("l.round = 0 AND l.turn > g.turn AND l.state <> 'cancelled'")}`,
+};
+/** The last page that mends alone led to, after so many as the panel says. */
+const IS_LAST_MEND = `g.corrections = 0 AND g.mends <= p.mends AND ${isNone("l.corrections = 0 AND l.mends <= p.mends AND l.mends > g.mends AND l.state = 'answered'")}`;
+
+const ENTRIES_OF: Record<Contest, ContestEntries> = {
+  entrants: FIRST_SHOT,
+  hints: {
+    ...FIRST_SHOT,
+    forms: `(SELECT b.id AS prompt_id, 'with ' || q.key AS form FROM prompts b WHERE b.edition_id = q.edition_id AND b.key = q.content->'variantOf'->>'prompt'
+      UNION ALL SELECT q.id, '${WITHOUT}' WHERE EXISTS (SELECT FROM prompts h WHERE h.edition_id = q.edition_id AND h.content->'variantOf'->>'prompt' = q.key))`,
+  },
+  takes: { ...FIRST_SHOT, forms: "(SELECT q.id AS prompt_id, 'take ' || g.take AS form)", isUndelivered: null },
+  rounds: {
+    origin: OF_TAKE,
+    forms: "(SELECT q.id AS prompt_id, CASE WHEN g.mends = 0 THEN 'first shot' ELSE 'mended' END AS form)",
+    isShown: `${IS_LAST_TURN} AND (g.round = 0 OR (g.mends > 0 AND ${IS_LAST_MEND}))`,
+    isUndelivered: null,
+  },
+  turns: {
+    origin: OF_TAKE,
+    forms: "(SELECT q.id AS prompt_id, 'turn ' || g.turn AS form)",
+    isShown: "g.round = 0",
+    isUndelivered: null,
+  },
+  mended: {
+    isShown: `${IS_LAST_TURN} AND ${IS_LAST_MEND}`,
+    isUndelivered: `${IS_LAST_MEND} AND ${isNone("l.round = 0 AND l.turn > g.turn AND l.state <> 'cancelled'")}`,
+  },
+};
+
 /**
- * Entries that panel $1 may put into bouts: of each take that holds, as entrants are set up now, the first shot of the last turn, if it was
- * recorded and neither the lead nor a mismatch keeps it from voters; and, where the panel lets those lose, what was answered without a page.
+ * Entries that panel $1 may put into bouts of a contest: of each take that holds, as entrants are set up now, the pages that the contest is about, if they
+ * were recorded and neither the lead nor a mismatch keeps them from voters; and, where the panel lets those lose, what was answered without a page.
  * Two whose frames are the same to the pixel have the same likeness, and so have all that lose without being shown.
  */
-export const CANDIDATES = `
-  SELECT "entryId", "promptId", "competitorId", CASE WHEN "losesUnseen" THEN 'loses unseen' ELSE likeness END AS likeness, "losesUnseen",
+export const candidatesOf = (contest: Contest): string => {
+  const { forms = ITSELF, origin = "NULL", isShown, isUndelivered } = ENTRIES_OF[contest];
+  return `
+  SELECT "entryId", "promptId", "versionId", form, CASE WHEN "losesUnseen" THEN 'loses unseen' ELSE likeness END AS likeness, origin, "losesUnseen",
     coalesce(needs, '[]') AS needs
-  FROM (SELECT e.id AS "entryId", q.id AS "promptId", g.version_id AS "competitorId", s.likeness, s.broken, s.needs, p.broken_rule, q.position, g.take,
+  FROM (SELECT e.id AS "entryId", f.prompt_id AS "promptId", g.version_id AS "versionId", f.form, ${origin} AS origin, s.likeness, s.broken, s.needs, p.broken_rule, q.position, g.take,
       CASE WHEN e.entry_path IS NULL THEN true ELSE p.broken_rule = 'lose' AND s.broken END AS "losesUnseen"
     FROM panels p JOIN prompts q ON q.edition_id = p.edition_id JOIN generations g ON g.wording_id = q.wording_id
       JOIN entrants n ON n.version_id = g.version_id JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
+      CROSS JOIN LATERAL ${forms} f
       LEFT JOIN LATERAL (SELECT md5((SELECT string_agg(f->>'sha256', '' ORDER BY (f->>'atMs')::int)
           FROM jsonb_array_elements(r.recording->'frames') f)) AS likeness,
         r.shows_nothing AS broken,
         (SELECT jsonb_agg(f->>'message') FROM jsonb_array_elements(r.recording->'findings') f WHERE f->>'rule' = 'needs_device') AS needs
         FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded'
         ORDER BY r.recipe_digest = q.recipe_digest DESC, r.number DESC LIMIT 1) s ON true
-    WHERE p.id = $1 AND (p.prompt_ids IS NULL OR q.id = ANY(p.prompt_ids)) AND (p.entrant_ids IS NULL OR n.id = ANY(p.entrant_ids))
-      AND g.round = 0 AND g.superseded_at IS NULL AND (NOT g.is_mismatch OR g.mismatch_accepted_at IS NOT NULL)
+    WHERE p.id = $1 AND (p.prompt_ids IS NULL OR f.prompt_id = ANY(p.prompt_ids)) AND (p.entrant_ids IS NULL OR n.id = ANY(p.entrant_ids))
+      AND g.superseded_at IS NULL AND (NOT g.is_mismatch OR g.mismatch_accepted_at IS NOT NULL)
       AND NOT EXISTS (SELECT FROM booth_exclusions x WHERE x.entry_id = e.id)
-      AND CASE WHEN e.entry_path IS NULL THEN p.undelivered_rule = 'lose' AND NOT EXISTS (SELECT FROM generations l
-            WHERE l.wording_id = g.wording_id AND l.version_id = g.version_id AND l.take = g.take AND l.turn > g.turn AND l.superseded_at IS NULL
-              AND l.state <> 'cancelled')
-          ELSE s.broken IS NOT NULL AND g.turn = 1 + jsonb_array_length(coalesce(q.content->'turns', '[]')) END) c
+      AND CASE WHEN e.entry_path IS NULL THEN ${isUndelivered === null ? "false" : `p.undelivered_rule = 'lose' AND ${isUndelivered}`}
+          ELSE s.broken IS NOT NULL AND ${isShown} END) c
   WHERE "losesUnseen" OR NOT (broken AND broken_rule = 'leave_out')
-  ORDER BY position, "competitorId", take`;
+  ORDER BY position, "versionId", take, form`;
+};
 
 /** How often what was put before anybody in panel $1. */
 export const BOUT_COUNTS = `
-  SELECT o.prompt_id AS "promptId", o.left_version_id AS "leftCompetitorId", o.right_version_id AS "rightCompetitorId", count(*)::int AS n,
+  SELECT o.prompt_id AS "promptId", ${sideOf("left")} AS "leftCompetitorId", ${sideOf("right")} AS "rightCompetitorId", count(*)::int AS n,
     (count(*) FILTER (WHERE b.id IS NULL))::int AS open
   FROM voters v JOIN bouts o ON o.voter_id = v.id LEFT JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
   WHERE v.panel_id = $1 AND (b.id IS NOT NULL OR (o.skipped_at IS NULL AND o.issued_at > now() - interval '${OPEN_FOR}'))

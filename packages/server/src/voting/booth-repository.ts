@@ -1,3 +1,5 @@
+import type { Contest } from "@tourney/core/contract";
+import { nameSide } from "@tourney/core/pairing";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 import {
@@ -7,7 +9,7 @@ import {
   BOUT_COUNTS,
   BoutCountRow,
   CandidateRow,
-  CANDIDATES,
+  candidatesOf,
   PromptRow,
   VOID_LAST_BALLOT,
   VOTER,
@@ -57,8 +59,9 @@ export class BoothRepository {
     await this.db.models.Voter.findByPk(voterId, { attributes: ["id"], lock, transaction });
   }
 
-  listCandidates(panelId: string) {
-    return this.db.select(CandidateRow, CANDIDATES, [panelId]);
+  async listCandidates(panelId: string, contest: Contest) {
+    const rows = await this.db.select(CandidateRow, candidatesOf(contest), [panelId]);
+    return rows.map(({ versionId, form, ...row }) => ({ ...row, competitorId: nameSide(versionId, form) }));
   }
 
   /** Prompts of an edition, which never change. */

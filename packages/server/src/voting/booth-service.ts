@@ -252,7 +252,11 @@ function toBout(
   return Bout.parse({
     token,
     ordinal,
-    prompt: { ...prompt, watchpoints: prompt.watchpoints.map(watchpointText) },
+    prompt: {
+      ...prompt,
+      turns: prompt.turns.map(({ text }) => text),
+      watchpoints: prompt.watchpoints.map(watchpointText),
+    },
     ...addressesOf(stageOrigin, "left", leftToken),
     ...addressesOf(stageOrigin, "right", rightToken),
     leftNeeds: needsOf(left.entryId),

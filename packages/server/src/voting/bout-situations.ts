@@ -1,13 +1,12 @@
 import type { PromptDefinition } from "@tourney/core/contract";
-import { BoutTally, type ChosenBout, Exhibition, type Situation, Teacher } from "@tourney/core/pairing";
+import { BoutTally, type ChosenBout, Exhibition, mayMeet, type Situation, Teacher } from "@tourney/core/pairing";
 import { cached } from "../cached.js";
 import type { StandingsService } from "../standings/service.js";
 import type { BoothRepository } from "./booth-repository.js";
 import type { Turn } from "./turn.js";
 
 /** What all voters of a panel share when a bout is chosen. */
-export interface PanelSituation extends Pick<Situation, "exhibition" | "tally"> {
-  knowledge: NonNullable<Situation["knowledge"]>;
+export interface PanelSituation extends Pick<Situation, "exhibition" | "tally" | "knowledge" | "newcomer"> {
   /** Whether the panel may put it into a bout. */
   isShown: (entryId: string) => boolean;
   /** Whether it loses without being shown: it shows nothing, or there is no page. */
@@ -17,6 +16,9 @@ export interface PanelSituation extends Pick<Situation, "exhibition" | "tally"> 
   /** Of the whole edition. */
   prompts: ReadonlyMap<string, PromptDefinition>;
 }
+
+/** The panel whose turn it is. */
+type AskedPanel = Pick<Turn, "panelId" | "editionId" | "contest" | "newcomer">;
 
 /** How old it may be. What this process issued since is in it; what others did, and what became ready, comes with the next. */
 const KEPT_MS = 1000;
@@ -28,10 +30,11 @@ const SPARING = 40;
  * then costs what one voter's own bouts cost.
  */
 export function createBoutSituations({ booth, standings }: { booth: BoothRepository; standings: StandingsService }) {
-  async function read({ panelId, editionId }: Pick<Turn, "panelId" | "editionId">): Promise<PanelSituation> {
-    const [{ fit, numberOf }, candidates, counts, prompts] = await Promise.all([
-      standings.getFit(editionId),
-      booth.listCandidates(panelId),
+  async function read({ panelId, editionId, contest, newcomer }: AskedPanel): Promise<PanelSituation> {
+    const [fitted, candidates, counts, prompts] = await Promise.all([
+      // The ratings say nothing of an entrant against itself, or of pages that were mended.
+      contest === "entrants" ? standings.getFit(editionId) : null,
+      booth.listCandidates(panelId, contest),
       booth.countBouts(panelId),
       booth.listPrompts(editionId),
     ]);
@@ -39,16 +42,15 @@ export function createBoutSituations({ booth, standings }: { booth: BoothReposit
     const shown = new Set(candidates.map(({ entryId }) => entryId));
     const needs = new Map(candidates.map((candidate) => [candidate.entryId, candidate.needs]));
     const tally = new BoutTally();
-    const teacher = new Teacher(fit);
+    const knowledge = fitted && { teacher: new Teacher(fitted.fit), numberOf: fitted.numberOf };
     for (const { promptId, leftCompetitorId, rightCompetitorId, n, open } of counts) {
       tally.add(promptId, leftCompetitorId, rightCompetitorId, n);
       // What others are looking at now will teach the same: it is not asked twice.
-      for (let i = 0; i < open; i++) expectBallot({ teacher, numberOf }, leftCompetitorId, rightCompetitorId);
+      for (let i = 0; i < open; i++) expectBallot(knowledge, leftCompetitorId, rightCompetitorId);
     }
     return {
-      exhibition: new Exhibition(candidates),
-      tally,
-      knowledge: { teacher, numberOf },
+      exhibition: new Exhibition(candidates, (a, b) => mayMeet(contest, a, b)),
+      ...{ tally, knowledge, newcomer },
       isShown: (entryId) => shown.has(entryId),
       losesUnseen: (entryId) => losing.has(entryId),
       needsOf: (entryId) => needs.get(entryId) ?? [],
@@ -66,7 +68,7 @@ export function noteBout({ tally, knowledge }: PanelSituation, { promptId, left,
 }
 
 /** An entrant that came after the fit has no number in it yet. */
-function expectBallot({ teacher, numberOf }: PanelSituation["knowledge"], left: string, right: string): void {
-  const [a, b] = [numberOf.get(left), numberOf.get(right)];
-  if (a !== undefined && b !== undefined) teacher.expect(a, b);
+function expectBallot(knowledge: PanelSituation["knowledge"], left: string, right: string): void {
+  const [a, b] = [knowledge?.numberOf.get(left), knowledge?.numberOf.get(right)];
+  if (a !== undefined && b !== undefined) knowledge!.teacher.expect(a, b);
 }

@@ -26,7 +26,7 @@ export const BALLOTS = `
   SELECT o.voter_id AS "voterId", q.id AS "promptId", q.kind, o.left_entry_id AS "leftEntryId", o.right_entry_id AS "rightEntryId",
     o.left_version_id AS "leftVersionId", o.right_version_id AS "rightVersionId", nl.id AS "leftEntrantId", nr.id AS "rightEntrantId",
     nl.version_id = vl.id AND nr.version_id = vr.id AS "isPresent", b.lean, b.reasons, b.dwell_ms AS "dwellMs", o.is_automatic AS "isAutomatic"
-  FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+  FROM prompts q JOIN rated_bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
     JOIN entrant_versions vl ON vl.id = o.left_version_id JOIN entrants nl ON nl.id = vl.entrant_id
     JOIN entrant_versions vr ON vr.id = o.right_version_id JOIN entrants nr ON nr.id = vr.entrant_id
   WHERE q.edition_id = $1 ORDER BY b.cast_at`;

@@ -1,5 +1,11 @@
 import type { Edition, Kind, Reason, VoterReliability, VotingReport } from "@tourney/core/contract";
-import { diagnoseInSteps, PRODUCT_OPTIONS, type VoterDiagnostics, wilsonInterval } from "@tourney/core/ratings";
+import {
+  diagnoseInSteps,
+  numberAll,
+  PRODUCT_OPTIONS,
+  type VoterDiagnostics,
+  wilsonInterval,
+} from "@tourney/core/ratings";
 import { median } from "@tourney/core/stats";
 import { inPieces } from "../in-pieces.js";
 import { cached } from "../cached.js";
@@ -68,11 +74,6 @@ export function createReportService({ reports, suites }: { reports: ReportReposi
   };
 }
 export type ReportService = ReturnType<typeof createReportService>;
-
-function numberAll(values: readonly string[]): { columns: number[]; numberOf: Map<string, number> } {
-  const numberOf = new Map([...new Set(values)].map((value, index) => [value, index]));
-  return { columns: values.map((value) => numberOf.get(value)!), numberOf };
-}
 
 /** Every voter with ballots, also one who is left out: whether to take one in again is judged by the same figures. */
 async function diagnose(ballots: readonly ReportBallot[]): Promise<Map<string, Diagnosis>> {

@@ -1,12 +1,16 @@
 import * as z from "zod";
-import { OPEN_FOR } from "./turn.js";
+import { OPEN_FOR, sideOf } from "./turn.js";
 
 const ENTRY = (side: "left" | "right") =>
-  `json_build_object('entryId', o.${side}_entry_id, 'promptId', o.prompt_id, 'competitorId', o.${side}_version_id)`;
+  `json_build_object('entryId', o.${side}_entry_id, 'promptId', o.prompt_id, 'competitorId', ${sideOf(side)})`;
+/** The parts of a side's name: `readSide`. */
+const VERSION = (side: "left" | "right") => `split_part("${side}"->>'competitorId', ' ', 1)::uuid`;
+const FORM = (side: "left" | "right") => `coalesce(substring("${side}"->>'competitorId' FROM ' (.*)$'), '')`;
+
 /** A bout whose ballot was voided by anybody but its voter has been answered: nobody is asked again. */
 export const READ = `
   SELECT v.id AS "voterId", v.token_hash AS "tokenHash", v.revoked_at IS NOT NULL AS revoked, p.id AS "panelId", p.token AS "panelToken",
-    p.edition_id AS "editionId", p.quota, coalesce(p.closes_at <= now(), false) AS closed,
+    p.edition_id AS "editionId", p.contest, (SELECT n.version_id FROM entrants n WHERE n.id = p.newcomer_id) AS newcomer, p.quota, coalesce(p.closes_at <= now(), false) AS closed,
     coalesce((SELECT json_agg(json_build_object('id', o.id, 'ordinal', o.ordinal, 'token', o.token, 'leftToken', o.left_token,
         'rightToken', o.right_token, 'promptId', o.prompt_id, 'left', ${ENTRY("left")}, 'right', ${ENTRY("right")},
         'isRepeat', o.is_repeat, 'isAutomatic', o.is_automatic, 'state', CASE WHEN b.id IS NOT NULL THEN 'answered'
@@ -27,10 +31,11 @@ export const STORE = `
       "rightToken" text, "promptId" uuid, "left" jsonb, "right" jsonb, reason text, "isRepeat" boolean, "losesUnseen" text)),
     answerable AS (SELECT id FROM bouts WHERE id IN (SELECT "boutId" FROM sent) AND skipped_at IS NULL ORDER BY id FOR KEY SHARE),
     issued AS (INSERT INTO bouts (id, voter_id, ordinal, token, left_token, right_token, prompt_id, wording_id, left_entry_id, right_entry_id,
-        left_version_id, right_version_id, reason, is_repeat, is_automatic)
+        left_version_id, right_version_id, reason, is_repeat, is_automatic, contest, left_form, right_form)
       SELECT id, "voterId", ordinal, token, "leftToken", "rightToken", "promptId", (SELECT wording_id FROM prompts q WHERE q.id = "promptId"),
-        ("left"->>'entryId')::uuid, ("right"->>'entryId')::uuid, ("left"->>'competitorId')::uuid, ("right"->>'competitorId')::uuid,
-        reason, "isRepeat", "losesUnseen" IS NOT NULL FROM chosen
+        ("left"->>'entryId')::uuid, ("right"->>'entryId')::uuid, ${VERSION("left")}, ${VERSION("right")},
+        reason, "isRepeat", "losesUnseen" IS NOT NULL, (SELECT p.contest FROM voters v JOIN panels p ON p.id = v.panel_id WHERE v.id = "voterId"),
+        ${FORM("left")}, ${FORM("right")} FROM chosen
       ORDER BY "voterId", ordinal ON CONFLICT DO NOTHING RETURNING id),
     stored AS (INSERT INTO ballots (id, bout_id, lean, left_works, right_works, reasons, note, dwell_ms, left_touched, right_touched,
         renderer_version, mask_version, seen_with)

@@ -1,3 +1,4 @@
+import { Contest } from "@tourney/core/contract";
 import type { ChosenBout } from "@tourney/core/pairing";
 import * as z from "zod";
 
@@ -26,11 +27,17 @@ export const Turn = z.object({
   panelId: z.string(),
   panelToken: z.string(),
   editionId: z.string(),
+  contest: Contest,
+  /** The version that stands in every bout, as the entrant is set up now. */
+  newcomer: z.string().nullable(),
   quota: z.int(),
   closed: z.boolean(),
   bouts: z.array(TurnBout),
 });
 export type Turn = z.infer<typeof Turn>;
+
+/** The name of a side of bout `o`, in SQL: what `nameSide` makes of its version and form. */
+export const sideOf = (side: "left" | "right"): string => `rtrim(o.${side}_version_id || ' ' || o.${side}_form)`;
 
 /** A bout that is not answered goes back after this long. */
 export const OPEN_FOR = "30 minutes";

@@ -29,6 +29,11 @@ export interface BoutModel extends Model<InferAttributes<BoutModel>, InferCreati
   wordingId: string;
   leftVersionId: string;
   rightVersionId: string;
+  /** That of its panel: only bouts between entrants are rated. */
+  contest: CreationOptional<string>;
+  /** Which form of the entrant's page stood there, where a contest puts it against itself. */
+  leftForm: CreationOptional<string>;
+  rightForm: CreationOptional<string>;
 }
 
 export const defineBout = (sequelize: Sequelize) =>
@@ -51,4 +56,7 @@ export const defineBout = (sequelize: Sequelize) =>
     wordingId: required(DataTypes.UUID),
     leftVersionId: required(DataTypes.UUID),
     rightVersionId: required(DataTypes.UUID),
+    contest: byDefault(DataTypes.TEXT, "entrants"),
+    leftForm: byDefault(DataTypes.TEXT, ""),
+    rightForm: byDefault(DataTypes.TEXT, ""),
   });

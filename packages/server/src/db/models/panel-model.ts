@@ -27,6 +27,12 @@ export interface PanelModel extends Model<InferAttributes<PanelModel>, InferCrea
   linkClosedAt: CreationOptional<Date | null>;
   undeliveredRule: CreationOptional<string>;
   joinsRefused: CreationOptional<number>;
+  /** What it puts against what. */
+  contest: CreationOptional<string>;
+  /** After how many mends pages are shown, in the contests that show mended ones. */
+  mends: CreationOptional<number>;
+  /** The entrant that stands on one side of every bout, to be placed among the others. */
+  newcomerId: CreationOptional<string | null>;
 }
 
 export const definePanel = (sequelize: Sequelize) =>
@@ -47,4 +53,7 @@ export const definePanel = (sequelize: Sequelize) =>
     linkClosedAt: optional(DataTypes.DATE),
     undeliveredRule: byDefault(DataTypes.TEXT, "lose"),
     joinsRefused: byDefault(DataTypes.INTEGER, 0),
+    contest: byDefault(DataTypes.TEXT, "entrants"),
+    mends: byDefault(DataTypes.INTEGER, 1),
+    newcomerId: optional(DataTypes.UUID),
   });
