@@ -1,4 +1,5 @@
 import type { FormContest, FormTally } from "../contract/index.js";
+import { AS_IT_STANDS } from "../pairing/index.js";
 import { type BallotColumns, numberAll, rateBallots } from "../ratings/index.js";
 
 /** A ballot of a contest beside the ratings. */
@@ -16,7 +17,7 @@ export interface ContestBallot {
 }
 
 /** Forms of a page in the order in which they are held against each other; the rest of a name says which. */
-const EARLIER = ["without", "first shot"];
+const EARLIER = [AS_IT_STANDS, "first shot"];
 
 /** A ballot with its forms in order, and its lean towards the later one. */
 interface Turned {

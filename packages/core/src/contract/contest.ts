@@ -2,8 +2,8 @@ import * as z from "zod";
 import { Id } from "./common.js";
 
 /**
- * What a panel puts against what. `entrants` makes the ratings; in all others but `mended` an entrant meets itself: on a wording with a hint and
- * the one without, in two takes, mended and as its first shot, in one turn and the turn before. `mended` are all entrants' pages after some mends.
+ * What a panel puts against what. `entrants` makes the ratings; in all others but `mended` an entrant meets itself: for a prompt as it stands and
+ * for a variant of it, in two takes, mended and as its first shot, in one turn and the turn before. `mended` are all entrants' pages after some mends.
  */
 export const Contest = z.enum(["entrants", "hints", "takes", "rounds", "turns", "mended"]).meta({ id: "Contest" });
 export type Contest = z.infer<typeof Contest>;
@@ -11,7 +11,7 @@ export type Contest = z.infer<typeof Contest>;
 /** What ballots between two forms of a page came to. */
 export const FormTally = z.object({
   ballots: z.int(),
-  better: z.int().describe("For the later form: with the hint, mended, the later turn."),
+  better: z.int().describe("For the later form: the variant, mended, the later turn."),
   even: z.int(),
   worse: z.int(),
   points: z

@@ -137,6 +137,7 @@ export const Bout = z
       text: z.string(),
       turns: z.array(z.string()).describe("What was asked after it, in order."),
       watchpoints: z.array(z.string()),
+      motion: z.boolean().describe("Whether the text or a later turn asks for something that moves by itself."),
       viewport: Viewport,
     }),
     leftUrl: z.url(),

@@ -1,7 +1,7 @@
 import type { Contest } from "../contract/index.js";
 
-/** The form of a page on a wording without a hint, against those `with` one. */
-export const WITHOUT = "without";
+/** The form of a page for a prompt as it stands, against those for a `variant` of it. */
+export const AS_IT_STANDS = "as it stands";
 const TURN = "turn ";
 
 /** Who stands on a side of a bout: an entrant's version and, where it meets itself, which form of its page. */
@@ -15,12 +15,12 @@ export function readSide(side: string): { versionId: string; form: string } {
     : { versionId: side.slice(0, space), form: side.slice(space + 1) };
 }
 
-/** Whether two sides may meet in a contest. An entrant meets itself in all but those between entrants; turns meet the ones next to them, and hints the wording without. */
+/** Whether two sides may meet in a contest. An entrant meets itself in all but those between entrants; turns meet the ones next to them, and variants the prompt as it stands. */
 export function mayMeet(contest: Contest, a: string, b: string): boolean {
   if (contest === "entrants" || contest === "mended") return true;
   const [first, second] = [readSide(a), readSide(b)];
   if (first.versionId !== second.versionId) return false;
-  if (contest === "hints") return (first.form === WITHOUT) !== (second.form === WITHOUT);
+  if (contest === "hints") return (first.form === AS_IT_STANDS) !== (second.form === AS_IT_STANDS);
   if (contest === "turns") return Math.abs(turnOf(first.form) - turnOf(second.form)) === 1;
   return true;
 }

@@ -9,5 +9,5 @@ export {
   type Situation,
 } from "./choose-bout.js";
 export { type Candidate, Exhibition } from "./exhibition.js";
-export { mayMeet, nameSide, readSide, WITHOUT } from "./forms.js";
+export { AS_IT_STANDS, mayMeet, nameSide, readSide } from "./forms.js";
 export { Teacher } from "./teaching.js";

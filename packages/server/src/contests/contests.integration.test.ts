@@ -128,21 +128,20 @@ describe("a contest beside the ratings", () => {
     expect(await results()).toEqual({ forms: [], takes: null, mended: [], newcomers: [] });
   });
 
-  it("puts a wording with a hint against the one without, of the same entrant, and says what the hint is worth", async () => {
-    const { stood } = await vote("hints", ({ leftForm }) => (leftForm === "without" ? 1 : -1));
+  it("puts a variant against the prompt as it stands, of the same entrant, and says what it is worth", async () => {
+    const { stood } = await vote("hints", ({ leftForm }) => (leftForm === "as it stands" ? 1 : -1));
     expect(stood.length).toBeGreaterThanOrEqual(6);
     for (const one of stood) {
-      // The voter reads the wording without the hint.
       expect(one).toMatchObject({ contest: "hints", key: "one", left: one.right });
-      expect([one.leftForm, one.rightForm].sort()).toEqual(["with hinted", "without"]);
-      expect(one.rightOf).toBe(one.rightForm === "without" ? "one" : "hinted");
+      expect([one.leftForm, one.rightForm].sort()).toEqual(["as it stands", "variant hinted"]);
+      expect(one.rightOf).toBe(one.rightForm === "as it stands" ? "one" : "hinted");
     }
     const [hints] = (await results()).forms;
     expect(hints).toMatchObject({ contest: "hints", all: { worse: 0, even: 0 } });
     expect(hints!.all.better).toBe(hints!.all.ballots);
     expect(hints!.all.points).toBeGreaterThan(100);
     expect(hints!.entrants).toHaveLength(2);
-    expect(hints!.prompts).toMatchObject([{ form: "with hinted" }]);
+    expect(hints!.prompts).toMatchObject([{ form: "variant hinted" }]);
   });
 
   it("puts takes of the same entrant against each other", async () => {

@@ -30,8 +30,8 @@ export const SampleRun = z.object({
 });
 export const SAMPLE_RUN = `
   SELECT r.id AS "runId",
-    (SELECT count(*)::int FROM voters v JOIN panels p ON p.id = v.panel_id WHERE p.edition_id = d.id AND v.sample) AS voters,
-    (SELECT count(*)::int FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN voters v ON v.id = o.voter_id
+    (SELECT count(*)::int FROM voters v JOIN panels p ON p.id = v.panel_id WHERE p.edition_id = d.id AND p.contest = 'entrants' AND v.sample) AS voters,
+    (SELECT count(*)::int FROM ballots b JOIN rated_bouts o ON o.id = b.bout_id JOIN voters v ON v.id = o.voter_id
       JOIN panels p ON p.id = v.panel_id WHERE p.edition_id = d.id AND v.sample AND b.voided_at IS NULL) AS ballots,
     (SELECT count(*)::float / least(60, greatest(1, extract(epoch FROM now() - (SELECT min(created_at) FROM renders))))::float FROM renders
       WHERE finished_at > now() - interval '1 minute') AS "recordingsPerSecond"

@@ -5,6 +5,7 @@ import { describeDemoProgress } from "@tourney/core/demo";
 import type { Services } from "../services.js";
 import { readProgress, SAMPLE_QUOTA } from "./demo-progress.js";
 import type { DemoRepository } from "./demo-repository.js";
+import { castContestBallots } from "./sample-contests.js";
 import { castSampleBallots } from "./sample-voting.js";
 
 const POLL_MS = 500;
@@ -52,6 +53,7 @@ export async function seedDemo(services: Services, options: SeedOptions): Promis
   const told = tellProgress(demo, options.onProgress, made.signal);
   try {
     await Promise.all([waitForAnswers(services, id), castSampleBallots(panel.url, { demo, blobs, runId: id })]);
+    await castContestBallots(services, edition);
   } finally {
     made.abort();
     await told;

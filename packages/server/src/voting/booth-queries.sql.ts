@@ -1,5 +1,5 @@
 import { type Contest, PromptDefinition } from "@tourney/core/contract";
-import { WITHOUT } from "@tourney/core/pairing";
+import { AS_IT_STANDS } from "@tourney/core/pairing";
 import * as z from "zod";
 import { OPEN_FOR, sideOf } from "./turn.js";
 
@@ -78,8 +78,8 @@ const ENTRIES_OF: Record<Contest, ContestEntries> = {
   entrants: FIRST_SHOT,
   hints: {
     ...FIRST_SHOT,
-    forms: `(SELECT b.id AS prompt_id, 'with ' || q.key AS form FROM prompts b WHERE b.edition_id = q.edition_id AND b.key = q.content->'variantOf'->>'prompt'
-      UNION ALL SELECT q.id, '${WITHOUT}' WHERE EXISTS (SELECT FROM prompts h WHERE h.edition_id = q.edition_id AND h.content->'variantOf'->>'prompt' = q.key))`,
+    forms: `(SELECT b.id AS prompt_id, 'variant ' || q.key AS form FROM prompts b WHERE b.edition_id = q.edition_id AND b.key = q.content->'variantOf'->>'prompt'
+      UNION ALL SELECT q.id, '${AS_IT_STANDS}' WHERE EXISTS (SELECT FROM prompts h WHERE h.edition_id = q.edition_id AND h.content->'variantOf'->>'prompt' = q.key))`,
   },
   takes: { ...FIRST_SHOT, forms: "(SELECT q.id AS prompt_id, 'take ' || g.take AS form)", isUndelivered: null },
   rounds: {

@@ -1,4 +1,4 @@
-import type { PromptDefinition } from "@tourney/core/contract";
+import { type PromptDefinition, watchpointText } from "@tourney/core/contract";
 import { BoutTally, type ChosenBout, Exhibition, mayMeet, type Situation, Teacher } from "@tourney/core/pairing";
 import { cached } from "../cached.js";
 import type { StandingsService } from "../standings/service.js";
@@ -54,12 +54,28 @@ export function createBoutSituations({ booth, standings }: { booth: BoothReposit
       isShown: (entryId) => shown.has(entryId),
       losesUnseen: (entryId) => losing.has(entryId),
       needsOf: (entryId) => needs.get(entryId) ?? [],
-      prompts: new Map(prompts.map(({ id, content }) => [id, content])),
+      prompts: new Map(
+        prompts.map(({ id, content }) => [id, contest === "hints" ? withoutWords(content, prompts) : content]),
+      ),
     };
   }
 
   return { get: cached(read, { keyOf: ({ panelId }) => panelId, keptMs: KEPT_MS, sparing: SPARING }) };
 }
+
+/**
+ * A prompt as voters read it who compare it with its variants: one of the two texts would speak for the page that was made from it, so they read neither, and
+ * look for what all of them ask.
+ */
+function withoutWords(prompt: PromptDefinition, prompts: readonly { content: PromptDefinition }[]): PromptDefinition {
+  const variants = prompts.filter(({ content }) => content.variantOf?.prompt === prompt.key);
+  const isInAll = (watchpoint: PromptDefinition["watchpoints"][number]) =>
+    variants.every(({ content }) =>
+      content.watchpoints.some((other) => watchpointText(other) === watchpointText(watchpoint)),
+    );
+  return { ...prompt, text: WORDED_APART, turns: [], watchpoints: prompt.watchpoints.filter(isInAll) };
+}
+const WORDED_APART = "The two were asked for in different words. Judge by the task in the line above.";
 
 /** Notes that a bout was issued, for whoever is next. */
 export function noteBout({ tally, knowledge }: PanelSituation, { promptId, left, right }: ChosenBout): void {

@@ -32,6 +32,8 @@ const bout = (ordinal: number, title: string): Bout => {
     kind: "game" as const,
     summary: "Play it.",
     text: "Build it.",
+    turns: [],
+    motion: true,
     watchpoints: ["It works"],
     viewport: { width: 1280, height: 800 },
   };

@@ -251,11 +251,12 @@ function BoutHead({
           <h1 className="m-0 text-[20px] leading-7">{prompt.title}</h1>
           <span>{prompt.summary}</span>
           <span className="border-b border-dotted border-soft text-[13px] text-soft">
-            full text · {prompt.watchpoints.length} things to look for
+            full text{prompt.turns.length > 0 ? `, ${prompt.turns.length + 1} turns` : ""} · {prompt.watchpoints.length}{" "}
+            things to look for
           </span>
         </summary>
         <div className="my-3 grid max-w-[1100px] grid-cols-[3fr_2fr] gap-8 max-[900px]:grid-cols-1">
-          <p className="m-0 whitespace-pre-line">{prompt.text.trim().replace(/(\S)\n(?=\S)/g, "$1 ")}</p>
+          <Asked texts={[prompt.text, ...prompt.turns]} />
           <ul className="m-0 list-disc pl-5">
             {prompt.watchpoints.map((watchpoint) => (
               <li key={watchpoint}>{watchpoint}</li>
@@ -283,6 +284,21 @@ function BoutHead({
   );
 }
 
+/** What was asked, turn by turn. */
+function Asked({ texts }: { texts: readonly string[] }) {
+  const paragraph = (text: string) => (
+    <p className="m-0 whitespace-pre-line">{text.trim().replace(/(\S)\n(?=\S)/g, "$1 ")}</p>
+  );
+  if (texts.length === 1) return paragraph(texts[0]!);
+  return (
+    <ol className="m-0 grid list-decimal gap-2 pl-5">
+      {texts.map((text, turn) => (
+        <li key={turn}>{paragraph(text)}</li>
+      ))}
+    </ol>
+  );
+}
+
 function Reasons({
   bout,
   chosen,
@@ -298,7 +314,7 @@ function Reasons({
   return (
     <div className="flex flex-wrap items-center gap-2" role="group" aria-label="Because of">
       <span className="text-soft">Because of</span>
-      {reasonsFor(bout.prompt.kind).map(({ reason, word }) => {
+      {reasonsFor(bout.prompt).map(({ reason, word }) => {
         const isOn = chosen.includes(reason);
         return (
           <button

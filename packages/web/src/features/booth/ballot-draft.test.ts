@@ -60,7 +60,9 @@ describe("a ballot's draft", () => {
   });
 
   it("offers only the reasons that a kind can have", () => {
-    expect(reasonsFor("drawing").map(({ reason }) => reason)).not.toContain("controls");
-    expect(reasonsFor("game").map(({ reason }) => reason)).toContain("controls");
+    expect(reasonsFor({ kind: "drawing", motion: false }).map(({ reason }) => reason)).not.toContain("controls");
+    // One that a later turn asks to be animated.
+    expect(reasonsFor({ kind: "drawing", motion: true }).map(({ reason }) => reason)).toContain("motion");
+    expect(reasonsFor({ kind: "game", motion: true }).map(({ reason }) => reason)).toContain("controls");
   });
 });

@@ -30,8 +30,13 @@ export const NOTCHES: readonly { lean: number; label: string }[] = LEAN_WORDS.ma
   label,
 }));
 
-export const reasonsFor = (kind: Kind): { reason: Reason; word: string }[] =>
-  KINDS[kind].reasons.map((reason) => ({ reason, word: REASON_WORDS[reason] }));
+/** What can be a reason for a prompt's kind; motion also for a drawing or an app of which a turn asks that it moves. */
+export function reasonsFor({ kind, motion }: { kind: Kind; motion: boolean }): { reason: Reason; word: string }[] {
+  const { reasons } = KINDS[kind];
+  const all: readonly Reason[] =
+    motion && !reasons.includes("motion") ? [reasons[0]!, "motion", ...reasons.slice(1)] : reasons;
+  return all.map((reason) => ({ reason, word: REASON_WORDS[reason] }));
+}
 
 export type DraftEvent =
   | { type: "lean"; lean: number }

@@ -15,6 +15,7 @@ import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
 import { ByPrice } from "./ByPrice.js";
 import { ByPrompt } from "./ByPrompt.js";
 import { BySeeing } from "./BySeeing.js";
+import { Contests } from "./Contests.js";
 import { CountsBar } from "./counting/CountsBar.js";
 import { type Counted, useCounted } from "./counting/use-counted.js";
 import { Views } from "./counting/Views.js";
@@ -88,6 +89,11 @@ function EditionStandings({ editionId }: { editionId: string }) {
         <NoBallots isChosen={!isAll} />
       ) : (
         <Ready standings={standings} ratings={ratings} />
+      )}
+      {standings === undefined ? null : (
+        <div className="px-4 pb-5">
+          <Contests standings={standings} />
+        </div>
       )}
     </main>
   );

@@ -1,5 +1,6 @@
 import {
   API,
+  type ContestResults,
   type Mending,
   type RatingsBySeeing,
   type ReportLink,
@@ -13,6 +14,7 @@ import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
 export const {
   useGetStandingsQuery,
+  useGetContestsQuery,
   useGetMendingQuery,
   useGetRatingsBySeeingQuery,
   useListViewsQuery,
@@ -51,6 +53,11 @@ export const {
     getRatingsBySeeing: build.query<RatingsBySeeing, string>({
       query: (editionId) => toRequest(API.getRatingsBySeeing, { params: { editionId } }),
       responseSchema: responseOf(API.getRatingsBySeeing),
+      providesTags: ["Standings"],
+    }),
+    getContests: build.query<ContestResults, string>({
+      query: (editionId) => toRequest(API.getContests, { params: { editionId } }),
+      responseSchema: responseOf(API.getContests),
       providesTags: ["Standings"],
     }),
     listViews: build.query<StandingsView[], string>({

@@ -233,6 +233,7 @@ function BallotRow({ ballot, entrants, nowMs }: { ballot: BallotLine; entrants: 
     dwellMs,
     isAutomatic,
     isRepeat,
+    contest,
     askedBecause,
     voided,
   } = ballot;
@@ -251,6 +252,7 @@ function BallotRow({ ballot, entrants, nowMs }: { ballot: BallotLine; entrants: 
       </th>
       <td className={cell}>
         {promptTitle}
+        {contest === "entrants" ? null : <span className="text-care-ink"> · not rated</span>}
         {isRepeat ? <span className="text-soft"> · shown again</span> : null}
         <p className="m-0 text-[12px] text-soft">asked because: {askedBecause}</p>
       </td>
@@ -259,6 +261,7 @@ function BallotRow({ ballot, entrants, nowMs }: { ballot: BallotLine; entrants: 
           {...{ entrants }}
           entrantId={ballot.leftEntrantId}
           entryId={ballot.leftEntryId}
+          form={ballot.leftForm}
           works={ballot.leftWorks}
         />
       </td>
@@ -275,6 +278,7 @@ function BallotRow({ ballot, entrants, nowMs }: { ballot: BallotLine; entrants: 
           {...{ entrants }}
           entrantId={ballot.rightEntrantId}
           entryId={ballot.rightEntryId}
+          form={ballot.rightForm}
           works={ballot.rightWorks}
         />
       </td>
@@ -313,16 +317,19 @@ interface SideProps {
   entrants: Entrants;
   entrantId: string;
   entryId: string;
+  /** Which of its pages it is, where an entrant meets itself. */
+  form: string;
   works: boolean;
 }
 
-function Side({ entrants, entrantId, entryId, works }: SideProps) {
+function Side({ entrants, entrantId, entryId, form, works }: SideProps) {
   const entrant = entrants.find(({ id }) => id === entrantId);
   return (
     <>
       <EditionLink to={`/entries/${entryId}`} className="inline-flex items-center gap-1.5 whitespace-nowrap">
         {entrant ? <EntrantGlyph glyph={entrant.glyph} size={11} /> : null} {entrant?.name ?? "?"}
       </EditionLink>
+      {form === "" ? null : <p className="m-0 text-[12px] text-soft">{form}</p>}
       {works ? null : <p className="m-0 text-broken">✕ doesn’t work</p>}
     </>
   );

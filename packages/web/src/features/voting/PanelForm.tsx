@@ -1,19 +1,20 @@
 import {
   type BrokenRule,
+  Contest,
   type Edition,
-  Kind,
   listIssues,
   type Panel,
-  PanelChange,
+  PanelInput,
   type UndeliveredRule,
 } from "@tourney/core/contract";
 import { useState } from "react";
 import { toast } from "sonner";
 import { useListEntrantsQuery } from "../../api/entrants-api.js";
-import { BROKEN_WORDS, UNDELIVERED_WORDS } from "@tourney/core/conclusions";
-import { Button, CheckField, Field, SelectField, TextArea, Toggle } from "../../ui/controls.js";
+import { BROKEN_WORDS, CONTEST_WORDS, UNDELIVERED_WORDS } from "@tourney/core/conclusions";
+import { Button, CheckField, Field, SelectField, TextArea } from "../../ui/controls.js";
 import { ErrorNotice } from "../../ui/notices.js";
 import { Sheet } from "../../ui/Sheet.js";
+import { PanelChoices } from "./PanelChoices.js";
 import { useAddPanelMutation, useChangePanelMutation } from "./voting-api.js";
 
 interface PanelFormProps {
@@ -57,6 +58,9 @@ const draftOf = (panel: Panel | undefined) => ({
   undeliveredRule: panel?.undeliveredRule ?? ("lose" as const),
   promptIds: panel?.promptIds ?? null,
   entrantIds: panel?.entrantIds ?? null,
+  contest: panel?.contest ?? ("entrants" as const),
+  mends: String(panel?.mends ?? 1),
+  newcomerId: panel?.newcomerId ?? null,
 });
 
 function Form({ edition, panel, onOpenChange }: PanelFormProps) {
@@ -69,9 +73,11 @@ function Form({ edition, panel, onOpenChange }: PanelFormProps) {
   const set = (part: Partial<typeof draft>) => setDraft((now) => ({ ...now, ...part }));
 
   const submit = async () => {
-    const parsed = PanelChange.safeParse({
+    const parsed = PanelInput.safeParse({
       ...draft,
+      editionId: edition.id,
       quota: Number(draft.quota),
+      mends: Number(draft.mends),
       closesAt: draft.closesAt === "" ? null : new Date(draft.closesAt).toISOString(),
     });
     if (!parsed.success) {
@@ -79,10 +85,11 @@ function Form({ edition, panel, onOpenChange }: PanelFormProps) {
       return;
     }
     setIssues({});
+    const { editionId, contest, mends, newcomerId, ...change } = parsed.data;
     const result =
       panel === undefined
-        ? await addPanel({ editionId: edition.id, ...parsed.data })
-        : await changePanel({ panelId: panel.id, change: parsed.data });
+        ? await addPanel({ editionId, contest, mends, newcomerId, ...change })
+        : await changePanel({ panelId: panel.id, change });
     if (!result.data) return;
     toast.success(panel === undefined ? `${draft.title} is ready: share its link.` : `${draft.title} is changed.`);
     onOpenChange(false);
@@ -115,6 +122,7 @@ function Form({ edition, panel, onOpenChange }: PanelFormProps) {
         error={issues["quota"]}
         onChange={(event) => set({ quota: event.target.value })}
       />
+      {panel === undefined ? <ContestFields {...{ draft, issues, set }} /> : null}
       <TextArea
         label="A word to the voters"
         rows={2}
@@ -145,7 +153,7 @@ function Form({ edition, panel, onOpenChange }: PanelFormProps) {
         options={Object.entries(UNDELIVERED_WORDS)}
         onChange={(event) => set({ undeliveredRule: event.target.value as UndeliveredRule })}
       />
-      <Choices {...{ edition, issues, set }} promptIds={draft.promptIds} entrantIds={draft.entrantIds} />
+      <PanelChoices {...{ edition, issues, set }} promptIds={draft.promptIds} entrantIds={draft.entrantIds} />
       <CheckField
         className="col-span-full"
         label="Ask voters for reasons"
@@ -161,93 +169,48 @@ function Form({ edition, panel, onOpenChange }: PanelFormProps) {
   );
 }
 
-interface ChoicesProps extends Pick<PanelChange, "promptIds" | "entrantIds"> {
-  edition: Edition;
+type Draft = ReturnType<typeof draftOf>;
+
+interface ContestFieldsProps {
+  draft: Draft;
   issues: Record<string, string>;
-  set: (part: Partial<Pick<PanelChange, "promptIds" | "entrantIds">>) => void;
+  set: (part: Partial<Draft>) => void;
 }
 
-/** What the panel shows. */
-function Choices({ edition: { prompts }, promptIds, entrantIds, issues, set }: ChoicesProps) {
+/** What the panel puts against what: it stays so, since its ballots would mean two things. */
+function ContestFields({ draft: { contest, mends, newcomerId }, issues, set }: ContestFieldsProps) {
   const { data: entrants = [] } = useListEntrantsQuery();
+  const isOfMends = contest === "rounds" || contest === "mended";
+  const present = entrants.filter(({ retiredAt }) => retiredAt === null);
   return (
     <>
-      <Choice
-        legend="Prompts"
-        error={issues["promptIds"]}
-        items={prompts.map(({ id, title }) => ({ id, name: title }))}
-        chosen={promptIds}
-        groups={Kind.options.map((kind) => ({
-          name: `${kind}s`,
-          ids: prompts.filter((prompt) => prompt.kind === kind).map(({ id }) => id),
-        }))}
-        onChange={(chosen) => set({ promptIds: chosen })}
+      <SelectField
+        label="What is put against what"
+        hint={contest === "entrants" ? "These ballots make the ratings" : "Kept out of the ratings, told below them"}
+        value={contest}
+        options={Contest.options.map((one) => [one, CONTEST_WORDS[one]] as const)}
+        onChange={(event) => set({ contest: event.target.value as Contest, newcomerId: null })}
       />
-      <Choice
-        legend="Entrants"
-        error={issues["entrantIds"]}
-        items={entrants.map(({ id, name }) => ({ id, name }))}
-        chosen={entrantIds}
-        groups={[]}
-        onChange={(chosen) => set({ entrantIds: chosen })}
-      />
+      {contest === "entrants" ? (
+        <SelectField
+          label="A newcomer to place"
+          hint="It stands in every bout, so few ballots place it"
+          value={newcomerId ?? ""}
+          error={issues["newcomerId"]}
+          options={[["", "nobody: all alike"], ...present.map(({ id, name }) => [id, name] as const)]}
+          onChange={(event) => set({ newcomerId: event.target.value || null })}
+        />
+      ) : isOfMends ? (
+        <Field
+          label="After how many mends at most"
+          inputMode="numeric"
+          value={mends}
+          error={issues["mends"]}
+          onChange={(event) => set({ mends: event.target.value })}
+        />
+      ) : (
+        <span />
+      )}
     </>
-  );
-}
-
-interface ChoiceProps {
-  legend: string;
-  error: string | undefined;
-  items: readonly { id: string; name: string }[];
-  /** Null: all, also those that are yet to come. */
-  chosen: readonly string[] | null;
-  groups: readonly { name: string; ids: readonly string[] }[];
-  onChange: (chosen: string[] | null) => void;
-}
-
-/** All of some things, or the ones that are pressed. */
-function Choice({ legend, error, items, chosen, groups, onChange }: ChoiceProps) {
-  const isOn = (id: string) => chosen === null || chosen.includes(id);
-  const toggle = (id: string) => {
-    const now = chosen ?? items.map((item) => item.id);
-    onChange(now.includes(id) ? now.filter((other) => other !== id) : [...now, id]);
-  };
-  return (
-    <fieldset className="col-span-full m-0 min-w-0 border-0 p-0">
-      <legend className="mb-1 p-0 text-[13px] font-medium">
-        {legend}
-        {chosen === null ? (
-          <span className="font-normal text-soft"> · all, also later ones</span>
-        ) : (
-          <button
-            type="button"
-            className="ml-2 border-0 border-b border-dotted border-soft bg-transparent p-0 text-[13px] font-normal text-soft hover:text-ink"
-            onClick={() => onChange(null)}
-          >
-            all
-          </button>
-        )}
-        {groups
-          .filter(({ ids }) => ids.length > 0)
-          .map(({ name, ids }) => (
-            <button
-              key={name}
-              type="button"
-              className="ml-2 border-0 border-b border-dotted border-soft bg-transparent p-0 text-[13px] font-normal text-soft hover:text-ink"
-              onClick={() => onChange([...ids])}
-            >
-              only {name}
-            </button>
-          ))}
-      </legend>
-      <div className="flex flex-wrap gap-1">
-        {items.map(({ id, name }) => (
-          <Toggle key={id} pressed={isOn(id)} onClick={() => toggle(id)}>
-            {name}
-          </Toggle>
-        ))}
-      </div>
-      {error === undefined ? null : <p className="m-0 mt-1 text-[13px] text-broken">{error}</p>}
-    </fieldset>
   );
 }

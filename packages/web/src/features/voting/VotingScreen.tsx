@@ -2,7 +2,7 @@ import type { Edition, Panel, VoterReliability } from "@tourney/core/contract";
 import { useState } from "react";
 import { useListPanelsQuery } from "../../api/ongoing-api.js";
 import { useEdition, useGetEditionQuery } from "../../api/use-edition.js";
-import { BROKEN_WORDS } from "@tourney/core/conclusions";
+import { BROKEN_WORDS, CONTEST_WORDS } from "@tourney/core/conclusions";
 import { copyText } from "../../lib/copy-text.js";
 import { count, formatExact } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
@@ -153,10 +153,12 @@ function PanelSection({ panel, edition, reliability }: PanelSectionProps) {
 }
 
 function describeRules(
-  { promptIds, entrantIds, closesAt, brokenRule, asksReasons }: Panel,
+  { promptIds, entrantIds, closesAt, brokenRule, asksReasons, contest, mends }: Panel,
   { prompts }: Edition,
 ): string {
   const parts = [
+    ...(contest === "entrants" ? [] : [`On ${CONTEST_WORDS[contest]}, kept out of the ratings`]),
+    ...(contest === "mended" || contest === "rounds" ? [`after ${count(mends, "mend")} at most`] : []),
     promptIds === null ? `All ${prompts.length} prompts` : `${promptIds.length} of ${prompts.length} prompts`,
     entrantIds === null ? "all entrants" : count(entrantIds.length, "entrant"),
     closesAt === null
