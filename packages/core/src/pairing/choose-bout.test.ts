@@ -186,4 +186,41 @@ describe("chooseBout", () => {
       ]),
     ).toBeNull();
   });
+
+  it("shows a newcomer in every bout, first against the middle of those it may meet, and all of them in the end", () => {
+    const candidates = grid(1, 6);
+    const counts = {
+      left: [0, 1, 2, 3, 4],
+      right: [1, 2, 3, 4, 0],
+      outcome: [1, 1, 1, 1, 5],
+      n: [8, 8, 8, 8, 8],
+    };
+    // e0 to e4 are known, the first the best; e5 is new.
+    const knowledge = {
+      teacher: new Teacher(fitRatings(6, counts, { K: 5, ridge: 0.1, side: true, ridgeSide: 0.1 })),
+      numberOf: new Map(candidates.map(({ competitorId }, number) => [competitorId, number])),
+    };
+    const situation = { exhibition: new Exhibition(candidates), knowledge, rules: NO_REPEATS, newcomer: "e5" };
+    const own: OwnBout[] = [];
+    for (;;) {
+      const chosen = chooseBout({ ...situation, tally: new BoutTally(), own }, createRandom(own.length));
+      if (chosen === null) break;
+      expect(chosen.reason).toContain("places the newcomer");
+      own.push(chosen);
+    }
+    expect(own.map(pairOf)[0]).toBe("e2 e5");
+    expect(own.map(pairOf).sort()).toEqual(["e0 e5", "e1 e5", "e2 e5", "e3 e5", "e4 e5"]);
+  });
+
+  it("pairs only what may meet, and only entries of one origin", () => {
+    const candidates = grid(1, 4).map((candidate, index) => ({
+      ...candidate,
+      origin: index < 2 ? "take 1" : "take 2",
+    }));
+    const exhibition = new Exhibition(candidates, (a, b) => !(a === "e2" || b === "e2"));
+    const situation = { exhibition, tally: new BoutTally(), knowledge: null, rules: NO_REPEATS };
+    const first = chooseBout({ ...situation, own: [] }, createRandom(1))!;
+    expect(pairOf(first)).toBe("e0 e1");
+    expect(chooseBout({ ...situation, own: [first] }, createRandom(1))).toBeNull();
+  });
 });

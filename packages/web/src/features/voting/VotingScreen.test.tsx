@@ -172,4 +172,29 @@ describe("voting", () => {
       }),
     );
   });
+
+  it("asks what a panel puts against what, and places a newcomer among entrants alone", async () => {
+    const { bodyOf } = show([], { "POST /api/panels": { status: 201, body: PANEL } });
+    await screen.findByRole("heading", { name: "No panel yet" });
+    await userEvent.click(screen.getByRole("button", { name: "Invite a panel" }));
+    await userEvent.type(screen.getByLabelText("Name of the panel"), "Workshop");
+    await userEvent.selectOptions(screen.getByLabelText("A newcomer to place"), ENTRANT.name);
+    await userEvent.selectOptions(
+      screen.getByLabelText("What is put against what"),
+      "mended pages against first shots",
+    );
+    expect(screen.queryByLabelText("A newcomer to place")).toBeNull();
+    const mends = screen.getByLabelText("After how many mends at most");
+    await userEvent.clear(mends);
+    await userEvent.type(mends, "2");
+    await userEvent.click(screen.getByRole("button", { name: "Make the invitation" }));
+    await waitFor(() => expect(bodyOf("POST")).toMatchObject({ contest: "rounds", mends: 2, newcomerId: null }));
+  });
+
+  it("says of a panel that its contest is kept out of the ratings", async () => {
+    show([{ ...PANEL, contest: "mended", mends: 2 }]);
+    expect(
+      await screen.findByText(/On mended pages of all entrants, kept out of the ratings · after 2 mends at most/),
+    ).toBeTruthy();
+  });
 });
