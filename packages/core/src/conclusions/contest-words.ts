@@ -12,16 +12,19 @@ export const CONTEST_WORDS: Record<Contest, string> = {
   mended: "mended pages of all entrants",
 };
 
-/** How far a later form stands above the earlier one, in a sentence. */
-export function describeForms({ points, halfWidth }: Pick<FormTally, "points" | "halfWidth">): string {
+/** How far a later form stands above the earlier one: on the prompts that are there, and what that says of others like them. */
+export function describeForms({
+  points,
+  halfWidth,
+  halfWidthHere,
+}: Omit<FormTally, "ballots" | "better" | "even" | "worse">): string {
   if (points === null) return "nobody has voted on it";
   const by = count(Math.round(Math.abs(points)), "point");
   const direction = points < 0 ? "worse" : "better";
-  if (halfWidth === null) return `${by} ${direction}; an interval needs two voters and two prompts`;
-  const sure = `± ${Math.round(halfWidth)}`;
-  return Math.abs(points) > halfWidth
-    ? `${direction} by ${by}, ${sure}`
-    : `not told apart: ${by} ${direction}, ${sure}`;
+  if (halfWidthHere === null) return `${by} ${direction}, by one voter`;
+  const isTold = Math.abs(points) > halfWidthHere;
+  const here = `${isTold ? direction : "not told apart:"} ${isTold ? "by " : ""}${by}${isTold ? "" : ` ${direction}`} ± ${Math.round(halfWidthHere)}`;
+  return halfWidth === null ? here : `${here}; for prompts like these ± ${Math.round(halfWidth)}`;
 }
 
 /** Where a newcomer stands and since when, in a sentence. */

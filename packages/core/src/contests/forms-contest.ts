@@ -64,10 +64,14 @@ function isEarlier(form: string, other: string): boolean {
 function tallyForms(turned: readonly Turned[]): FormTally {
   const towardsLater = turned.map(({ ballot, isLaterRight }) => Math.sign(isLaterRight ? ballot.lean : -ballot.lean));
   const count = (sign: number) => towardsLater.filter((lean) => lean === sign).length;
-  const [difference] = rateBallots(2, toColumns(turned), [[1, 0]]).ratings.differences;
+  const columns = toColumns(turned);
+  const differenceBy = (ballots: BallotColumns) => rateBallots(2, ballots, { pairs: [[1, 0]] }).ratings.differences[0]!;
+  const { points, halfWidth } = differenceBy(columns);
   return {
     ...{ ballots: turned.length, better: count(1), even: count(0), worse: count(-1) },
-    ...{ points: difference!.points, halfWidth: difference!.halfWidth },
+    ...{ points, halfWidth },
+    // With each voter's ballots as the only ones that go together, nothing is said beyond the prompts that are there.
+    halfWidthHere: differenceBy({ ...columns, prompt: columns.voter }).halfWidth,
   };
 }
 

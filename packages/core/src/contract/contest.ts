@@ -21,7 +21,11 @@ export const FormTally = z.object({
   halfWidth: z
     .number()
     .nullable()
-    .describe("Of its 95 % interval, by voters and prompts; null with too few of either."),
+    .describe("Of its 95 % interval for prompts and voters like these; null with too few of either."),
+  halfWidthHere: z
+    .number()
+    .nullable()
+    .describe("Of its 95 % interval on these very prompts, by voters alone; null with fewer than two."),
 });
 export type FormTally = z.infer<typeof FormTally>;
 

@@ -61,6 +61,14 @@ export interface Difference {
   halfWidth: number | null;
 }
 
+/** What is wanted of a fit beside the ratings. */
+export interface Asked {
+  /** Whose difference is wanted with an interval of its own, which the intervals of the two do not give: their errors go together. */
+  pairs?: readonly Pair[];
+  /** How often intervals and ranks may be wrong; 0.05 unless given. */
+  alpha?: number;
+}
+
 /** Ballots as they are kept counted: in all, and by what goes together. */
 export interface RatingTallies extends ClusterTallies {
   counts: CountColumns;
@@ -72,36 +80,40 @@ export interface RatingTallies extends ClusterTallies {
  * hold jointly at 95 %.
  *
  * @param ballots outcome 1 = left by far … 5 = right by far.
- * @param pairs whose difference is wanted with an interval of its own, which the intervals of the two do not give: their errors go together.
  */
 export function rateBallots(
   entrantCount: number,
   ballots: BallotColumns,
-  pairs: readonly Pair[] = [],
+  asked: Asked = {},
 ): { ratings: Ratings; fit: RatingFit } {
   const counts = countBallots(entrantCount, PRODUCT_OPTIONS.K, ballots);
   const fit = fitRatings(entrantCount, counts, PRODUCT_OPTIONS);
-  return { fit, ratings: describeFit(fit, counts, estimateCovariances(fit, ballots), pairs) };
+  return { fit, ratings: describeFit(fit, counts, estimateCovariances(fit, ballots), asked) };
 }
 
 /** The same from tallies, at a cost that does not grow with the number of ballots. */
 export function rateTallies(
   entrantCount: number,
   tallies: RatingTallies,
-  pairs: readonly Pair[] = [],
+  asked: Asked = {},
 ): { ratings: Ratings; fit: RatingFit } {
   const counts = mergeCounts(entrantCount, PRODUCT_OPTIONS.K, tallies.counts);
   const fit = fitRatings(entrantCount, counts, PRODUCT_OPTIONS);
-  return { fit, ratings: describeFit(fit, counts, estimateCovariancesOfTallies(fit, tallies), pairs) };
+  return { fit, ratings: describeFit(fit, counts, estimateCovariancesOfTallies(fit, tallies), asked) };
 }
 
-function describeFit(fit: RatingFit, counts: CountColumns, covariances: Covariances, pairs: readonly Pair[]): Ratings {
+function describeFit(
+  fit: RatingFit,
+  counts: CountColumns,
+  covariances: Covariances,
+  { pairs = [], alpha = ALPHA }: Asked,
+): Ratings {
   const { voters, prompts } = covariances.clusters;
   const degrees = Math.min(voters, prompts) - 1;
   const significant =
     degrees < 1
       ? []
-      : rejectPerComponent(testPairs(fit, covariances, degrees), fit.component, (own) => rejectByHolm(own, ALPHA));
+      : rejectPerComponent(testPairs(fit, covariances, degrees), fit.component, (own) => rejectByHolm(own, alpha));
   const ranges = rankRanges(fit.component, significant);
   const played = countPlayed(fit.theta.length, counts);
   const order = Array.from(fit.theta.keys()).sort(
@@ -111,7 +123,7 @@ function describeFit(fit: RatingFit, counts: CountColumns, covariances: Covarian
     methodVersion: RATING_METHOD_VERSION,
     entrants: fit.theta.map((theta, i) => ({
       rating: theta === null ? null : BASE_RATING + POINTS_PER_LOGIT * theta,
-      halfWidth: halfWidthOf(widestStandardError(covariances, fit.model, i), degrees),
+      halfWidth: halfWidthOf(widestStandardError(covariances, fit.model, i), { degrees, alpha }),
       rankRange: ranges[i]!,
       component: fit.component[i]!,
       ballots: played[i]!,
@@ -125,7 +137,7 @@ function describeFit(fit: RatingFit, counts: CountColumns, covariances: Covarian
       const isComparable = a !== null && b !== null && fit.component[first] === fit.component[second];
       return {
         ...{ first, second, points: isComparable ? POINTS_PER_LOGIT * (a - b) : null },
-        halfWidth: halfWidthOf(widestStandardError(covariances, fit.model, first, second), degrees),
+        halfWidth: halfWidthOf(widestStandardError(covariances, fit.model, first, second), { degrees, alpha }),
       };
     }),
     clusters: { voters, prompts },
@@ -164,9 +176,12 @@ function countPlayed(entrantCount: number, { left, right, n }: CountColumns): nu
   return played;
 }
 
-function halfWidthOf(standardErrorLogits: number | null, degrees: number): number | null {
+function halfWidthOf(
+  standardErrorLogits: number | null,
+  { degrees, alpha }: { degrees: number; alpha: number },
+): number | null {
   if (standardErrorLogits === null || degrees < 1) return null;
-  return tQuantile(1 - ALPHA / 2, degrees) * standardErrorLogits * POINTS_PER_LOGIT;
+  return tQuantile(1 - alpha / 2, degrees) * standardErrorLogits * POINTS_PER_LOGIT;
 }
 
 function testPairs(fit: RatingFit, covariances: Covariances, degrees: number): PairTest[] {

@@ -184,7 +184,7 @@ export function countBasis(
     return { ...basis.competitors[index]!, ...summarizeCells(cells) };
   });
   const rated: Rated = {
-    ...rateBallots(competitors.length, ballots, findSuccession(competitors)),
+    ...rateBallots(competitors.length, ballots, { pairs: findSuccession(competitors) }),
     counts: { ...ballots, cluster: ballots.prompt, n: new Float64Array(ballots.outcome.length).fill(1) },
   };
   let sampleBallots = 0;

@@ -27,7 +27,7 @@ export function countStandings(
 ): { counted: Counted; rated: Rated; numberOf: ReadonlyMap<string, number> } {
   const numberOf = new Map(competitors.map(({ version }, index) => [version.id, index]));
   const rated: Rated = {
-    ...rateTallies(competitors.length, toRatingTallies(tallies, numberOf), findSuccession(competitors)),
+    ...rateTallies(competitors.length, toRatingTallies(tallies, numberOf), { pairs: findSuccession(competitors) }),
     counts: countByWording(tallies, numberOf),
   };
   const sample = tallies.prompt.reduce((sum, { sampleN }) => sum + sampleN, 0);

@@ -13,8 +13,8 @@ const WHOLE: Edition = {
   prompts: [PROMPT, { ...PROMPT, key: "short", variantOf: { prompt: PROMPT.key, change: "keys are not named" } }],
 };
 const NOTHING: ContestResults = { forms: [], takes: null, mended: [], newcomers: [] };
-const tally = (points: number | null, halfWidth: number | null): FormTally => ({
-  ...{ ballots: 9, better: 2, even: 1, worse: 6, points, halfWidth },
+const tally = (points: number, halfWidthHere: number | null, halfWidth: number | null = null): FormTally => ({
+  ...{ ballots: 9, better: 2, even: 1, worse: 6, points, halfWidthHere, halfWidth },
 });
 
 function show(results: Partial<ContestResults>) {
@@ -32,18 +32,20 @@ describe("other contests", () => {
       forms: [
         {
           contest: "hints",
-          all: tally(-80, 30),
+          all: tally(-80, 30, 120),
           entrants: [{ versionId, ...tally(-60, 90) }],
           prompts: [{ promptId: PROMPT.id, form: "variant short", ...tally(-70, null) }],
         },
       ],
     });
-    expect((await rowOf(/All entrants/)).textContent).toContain("worse by 80 points, ± 30");
+    expect((await rowOf(/All entrants/)).textContent).toContain(
+      "worse by 80 points ± 30; for prompts like these ± 120",
+    );
     expect((await rowOf(new RegExp(first!.entrant.name))).textContent).toContain(
-      "not told apart: 60 points worse, ± 90",
+      "not told apart: 60 points worse ± 90",
     );
     const prompt = await rowOf(/keys are not named/);
-    expect(within(prompt).getByText(/an interval needs two voters and two prompts/)).toBeTruthy();
+    expect(within(prompt).getByText(/70 points worse, by one voter/)).toBeTruthy();
     expect(within(prompt).getByText("2 · 1 · 6")).toBeTruthy();
   });
 

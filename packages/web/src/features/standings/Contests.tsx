@@ -30,6 +30,11 @@ export function Contests({ standings: { edition, rows } }: { standings: Standing
       <h2 id="contests-heading" className="m-0 border-b border-strong-rule pb-1.5 text-[16px]">
         Other contests <span className="text-[13px] font-normal text-soft">of panels of their own</span>
       </h2>
+      <p className="mt-2 mb-0 text-[13px] text-soft">
+        Nothing here goes into the ratings, but for the ballots that place a newcomer. Two pages that look the same to
+        the pixel are not shown. Bars are 95 % intervals on these very prompts; what holds for prompts like these is
+        said beside them.
+      </p>
       {results.newcomers.map((placement) => (
         <Newcomer key={placement.versionId} {...{ placement, rows }} />
       ))}
@@ -98,7 +103,7 @@ const FORM_TITLES: Record<FormContest["contest"], { title: string; note: string;
   rounds: {
     title: "What a mend is worth",
     note: "Each entrant’s mended page against its own first shot.",
-    better: "mended",
+    better: "the mended page",
   },
   turns: {
     title: "What a further turn is worth",
@@ -110,7 +115,7 @@ const FORM_TITLES: Record<FormContest["contest"], { title: string; note: string;
 function Forms({ contest, rows, prompts }: { contest: FormContest; rows: Rows; prompts: readonly Prompt[] }) {
   const { title, note, better } = FORM_TITLES[contest.contest];
   const tallies = [contest.all, ...contest.entrants, ...contest.prompts];
-  const most = Math.max(1, ...tallies.map(({ points, halfWidth }) => Math.abs(points ?? 0) + (halfWidth ?? 0)));
+  const most = Math.max(1, ...tallies.map(({ points, halfWidthHere }) => Math.abs(points ?? 0) + (halfWidthHere ?? 0)));
   const cells = (tally: FormTally) => (
     <>
       <td className="w-64 py-1.5 pr-3">
@@ -159,10 +164,10 @@ function nameForm(form: string, prompts: readonly Prompt[]): string {
 }
 
 /** A difference with its interval on a line from worse to better. */
-function Difference({ tally: { points, halfWidth }, most }: { tally: FormTally; most: number }) {
+function Difference({ tally: { points, halfWidthHere }, most }: { tally: FormTally; most: number }) {
   if (points === null) return null;
   const toPercent = (value: number) => 50 + (50 * Math.max(-most, Math.min(most, value))) / most;
-  const [from, to] = [toPercent(points - (halfWidth ?? 0)), toPercent(points + (halfWidth ?? 0))];
+  const [from, to] = [toPercent(points - (halfWidthHere ?? 0)), toPercent(points + (halfWidthHere ?? 0))];
   return (
     <span aria-hidden="true" className="relative block h-4">
       <span className="absolute inset-y-0 left-1/2 w-px bg-strong-rule" />
