@@ -53,6 +53,8 @@ import { createStandingsService } from "./standings/service.js";
 import { SnapshotRepository } from "./standings/snapshot-repository.js";
 import { createSnapshotService } from "./standings/snapshot-service.js";
 import { ViewRepository } from "./standings/view-repository.js";
+import { StoppingRepository } from "./stopping/repository.js";
+import { createStoppingService } from "./stopping/service.js";
 import { SuiteRepository } from "./suites/repository.js";
 import { createSuiteService } from "./suites/service.js";
 import { AuditRepository } from "./voting/audit-repository.js";
@@ -164,6 +166,7 @@ export function createServices({
     ...{ snapshots: new SnapshotRepository(db), standings, exports: new ExportRepository(db), suites },
   });
   const contests = createContestService({ contests: new ContestRepository(db), standings, suites });
+  const stopping = createStoppingService({ stopping: new StoppingRepository(db), standings, suites });
   const bundleRepository = new BundleRepository(db);
   const bundles = createBundleService({
     ...{ bundles: bundleRepository, exportService, suites, entrants, blobs, secret: config.secret },
@@ -211,6 +214,7 @@ export function createServices({
     shelf,
     snapshots,
     contests,
+    stopping,
     standings,
     standingsReport,
     suites,

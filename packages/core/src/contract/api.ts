@@ -16,6 +16,7 @@ import { Course, Health } from "./standings.js";
 import { REPORT_OPERATIONS } from "./report-operations.js";
 import { STANDINGS_OPERATIONS } from "./standings-operations.js";
 import { SNAPSHOT_OPERATIONS } from "./snapshot.js";
+import { STOPPING_OPERATIONS } from "./stopping.js";
 import { SHEET_OPERATIONS } from "./score-sheet.js";
 import { SUITE_OPERATIONS } from "./suite-operations.js";
 import { RecordAgain } from "./render.js";
@@ -46,6 +47,7 @@ export const API = {
   ...STANDINGS_OPERATIONS,
   ...REPORT_OPERATIONS,
   ...SNAPSHOT_OPERATIONS,
+  ...STOPPING_OPERATIONS,
   ...VOTING_OPERATIONS,
   ...TOKEN_OPERATIONS,
   getSession: defineOperation({

@@ -113,6 +113,7 @@ export {
 export { BUNDLE_FORMAT, BundledEntry, BundleManifest } from "./bundle.js";
 export { BallotChange, StandingsChanges, StandingsSnapshot } from "./snapshot.js";
 export { ReportLink } from "./report-operations.js";
+export { StoppingGoal, StoppingLook, StoppingPlan, StoppingPlanInput, StoppingState } from "./stopping.js";
 export { EVERYTHING, StandingsView, StandingsViewInput, WhatCounts } from "./what-counts.js";
 export {
   listTargets,

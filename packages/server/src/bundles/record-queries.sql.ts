@@ -50,6 +50,7 @@ export const SCOPES = {
     "t.id",
   ),
   standings_views: all("standings_views", "t.suite_id = (SELECT suite_id FROM editions WHERE id = $1)"),
+  stopping_plans: all("stopping_plans", "t.edition_id = $1", "t.set_at, t.id"),
   standings_snapshots: all("standings_snapshots", "t.edition_id = $1", "t.taken_at, t.id"),
   rating_snapshots: "SELECT DISTINCT input_digest AS key FROM rating_snapshots WHERE edition_id = $1 ORDER BY 1",
 } as const;

@@ -16,6 +16,7 @@ import {
   Timings,
   TraceStep,
   Usage,
+  StoppingGoal,
   WhatCounts,
 } from "@tourney/core/contract";
 import * as z from "zod";
@@ -142,6 +143,7 @@ export const BUNDLED_TABLES: readonly BundledTable[] = [
     withheld: ["id"],
     json: { detail: Content },
   }),
+  table("stopping_plans", "StoppingPlan", { references: { edition_id: "editions" }, json: { goal: StoppingGoal } }),
   table("standings_views", "StandingsView", { references: { suite_id: "suites" }, json: { counts: WhatCounts } }),
   table("standings_snapshots", "StandingsSnapshot", {
     references: { edition_id: "editions" },

@@ -25,6 +25,7 @@ import { linkReports } from "./migrations/202611281130-link-reports.js";
 import { keepWhatWasSeenWith } from "./migrations/202611281540-keep-what-was-seen-with.js";
 import { letScriptsIn } from "./migrations/202611281410-let-scripts-in.js";
 import { holdContests } from "./migrations/202611281700-hold-contests.js";
+import { planToStop } from "./migrations/202611281730-plan-to-stop.js";
 import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
 
@@ -52,6 +53,7 @@ const MIGRATIONS: Migration[] = [
   keepSnapshots,
   keepWhatWasSeenWith,
   holdContests,
+  planToStop,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

@@ -23,6 +23,7 @@ import { defineScoreSheet } from "./models/score-sheet-model.js";
 import { defineSession } from "./models/session-model.js";
 import { defineSignInLink } from "./models/sign-in-link-model.js";
 import { defineStandingsSnapshot } from "./models/standings-snapshot-model.js";
+import { defineStoppingPlan } from "./models/stopping-plan-model.js";
 import { defineStandingsView } from "./models/standings-view-model.js";
 import { defineStreamPart } from "./models/stream-part-model.js";
 import { defineSuite } from "./models/suite-model.js";
@@ -64,6 +65,7 @@ const defineAll = (sequelize: Sequelize) => ({
   RatingSnapshot: defineRatingSnapshot(sequelize),
   StandingsSnapshot: defineStandingsSnapshot(sequelize),
   StandingsView: defineStandingsView(sequelize),
+  StoppingPlan: defineStoppingPlan(sequelize),
   ReportLink: defineReportLink(sequelize),
   Worker: defineWorker(sequelize),
   SignInLink: defineSignInLink(sequelize),

@@ -5,6 +5,7 @@ import type { ContestService } from "../contests/service.js";
 import type { Feeds } from "../feed/feeds.js";
 import { parseInput } from "../http/parse-input.js";
 import { register, requireLead } from "../http/register.js";
+import type { StoppingService } from "../stopping/service.js";
 import type { StandingsService } from "./service.js";
 import type { SnapshotService } from "./snapshot-service.js";
 
@@ -12,11 +13,13 @@ export function standingsRoutes({
   standings,
   snapshots,
   contests,
+  stopping,
   feeds,
 }: {
   standings: StandingsService;
   snapshots: SnapshotService;
   contests: ContestService;
+  stopping: StoppingService;
   feeds: Feeds;
 }): Router {
   const router = Router();
@@ -27,6 +30,9 @@ export function standingsRoutes({
   register(router, API.getRatingsBySeeing, ({ params }) => standings.getRatingsBySeeing(params.editionId), kept);
   register(router, API.getMending, ({ params, query }) => standings.getMending(params.editionId, query), kept);
   register(router, API.getContests, ({ params }) => contests.getResults(params.editionId), kept);
+  register(router, API.getStopping, ({ params }) => stopping.getState(params.editionId), kept);
+  register(router, API.setStopping, ({ params, body }) => stopping.set(params.editionId, body));
+  register(router, API.giveUpStopping, ({ params, body }) => stopping.setGivenUp(params.planId, body.givenUp));
   register(router, API.listViews, ({ params }) => standings.listViews(params.editionId));
   register(router, API.keepView, ({ params, body }) => standings.keepView(params.editionId, body));
   register(router, API.removeView, ({ params }) => standings.removeView(params.viewId));

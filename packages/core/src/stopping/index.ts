@@ -1,0 +1,1 @@
+export { lookInSteps, lookingAlpha, planLooks } from "./take-looks.js";
