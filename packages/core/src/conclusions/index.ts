@@ -8,4 +8,5 @@ export { answerInSentences } from "./answer.js";
 export { BROKEN_WORDS, UNDELIVERED_WORDS } from "./rule-words.js";
 export { type RailScale, scaleRail } from "./rail-scale.js";
 export { describeMending, hasMending } from "./mending-words.js";
+export { describeGoal, describePlan, describeProgress } from "./stopping-words.js";
 export { describeSuccession } from "./succession-words.js";

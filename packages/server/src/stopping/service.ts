@@ -1,6 +1,8 @@
-import type { StoppingPlan, StoppingPlanInput, StoppingState } from "@tourney/core/contract";
+import { createHash } from "node:crypto";
+import type { StoppingLook, StoppingPlan, StoppingPlanInput, StoppingState } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
-import { lookInSteps } from "@tourney/core/stopping";
+import type { BallotColumns } from "@tourney/core/ratings";
+import { lookInSteps, planLooks } from "@tourney/core/stopping";
 import { inPieces } from "../in-pieces.js";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
@@ -14,6 +16,18 @@ interface StoppingDeps {
 
 /** Keeps the plan by which voting ends, and takes its looks at the ballots. */
 export function createStoppingService({ stopping, standings, suites }: StoppingDeps) {
+  /** The looks of each edition's plan, by the ballots that they rest on: they are asked for again and again, and fitted only when there is another. */
+  const taken = new Map<string, { of: string; looks: StoppingLook[] }>();
+  async function takeLooks(plan: StoppingPlan, { entrants, ballots }: { entrants: number; ballots: BallotColumns }) {
+    const reached = planLooks(plan).findLast((count) => count <= ballots.outcome.length) ?? 0;
+    const of = digestFirst(ballots, reached);
+    const last = taken.get(plan.id);
+    if (last?.of === of) return last.looks;
+    const looks = await inPieces(lookInSteps(plan, entrants, ballots));
+    taken.set(plan.id, { of, looks });
+    return looks;
+  }
+
   async function getState(editionId: string): Promise<StoppingState> {
     await suites.getEdition(editionId);
     const plans = await stopping.list(editionId);
@@ -22,7 +36,7 @@ export function createStoppingService({ stopping, standings, suites }: StoppingD
     if (plan === null && earlier.length === 0)
       return { plan, earlier, ballots: 0, looks: [], metAfter: null, isOver: false };
     const { versionIds, ballots } = await standings.listRated(editionId);
-    const looks = plan === null ? [] : await inPieces(lookInSteps(plan, versionIds.length, ballots));
+    const looks = plan === null ? [] : await takeLooks(plan, { entrants: versionIds.length, ballots });
     const metAfter = looks.find(({ isMet }) => isMet)?.ballots ?? null;
     return {
       ...{ plan, earlier, ballots: ballots.outcome.length, looks, metAfter },
@@ -52,6 +66,13 @@ export function createStoppingService({ stopping, standings, suites }: StoppingD
   };
 }
 export type StoppingService = ReturnType<typeof createStoppingService>;
+
+function digestFirst(ballots: BallotColumns, count: number): string {
+  const hash = createHash("sha256");
+  for (const column of [ballots.voter, ballots.prompt, ballots.left, ballots.right, ballots.outcome])
+    hash.update(Int32Array.from(Array.from(column).slice(0, count)));
+  return hash.digest("hex");
+}
 
 const TOO_LATE = (ballots: number) =>
   new TourneyError("INVALID_INPUT", {

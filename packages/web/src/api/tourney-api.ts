@@ -64,6 +64,7 @@ export const TAGS = [
   "ReportLink",
   "Token",
   "Snapshot",
+  "Stopping",
 ] as const;
 
 /** The one API slice. Features add their endpoints to it. */

@@ -3,6 +3,7 @@ import { useEffect, useRef } from "react";
 import { toast } from "sonner";
 import { useEditionNavigate } from "../../api/edition-links.js";
 import { useWatchPanelsQuery, useWatchRunsQuery } from "../../api/ongoing-api.js";
+import { useWatchStoppingQuery } from "../../api/stopping-api.js";
 import { useEdition } from "../../api/use-edition.js";
 import { type News as NewsItem, NewsWatch } from "./news-watch.js";
 
@@ -16,6 +17,7 @@ export function News() {
   const wanted = edition?.id ?? skipToken;
   const { currentData: runs } = useWatchRunsQuery(wanted, { pollingInterval: LOOK_EVERY_MS });
   const { currentData: panels } = useWatchPanelsQuery(wanted, { pollingInterval: LOOK_EVERY_MS });
+  const { currentData: stopping } = useWatchStoppingQuery(wanted, { pollingInterval: LOOK_EVERY_MS });
   const navigate = useEditionNavigate();
   const watches = useRef(new Map<string, NewsWatch>());
   const editionId = edition?.id;
@@ -25,14 +27,14 @@ export function News() {
       if (runs === undefined || panels === undefined) return;
       const watch = watches.current.get(editionId) ?? new NewsWatch();
       watches.current.set(editionId, watch);
-      for (const item of watch.look({ runs, panels }, Date.now())) tell(item, () => navigate(item.to));
+      for (const item of watch.look({ runs, panels, stopping }, Date.now())) tell(item, () => navigate(item.to));
     };
     look();
     // What stands still brings no new data: time alone makes it news.
     const timer = setInterval(look, LOOK_EVERY_MS);
     return () => clearInterval(timer);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- going elsewhere is no reason to look again
-  }, [editionId, runs, panels]);
+  }, [editionId, runs, panels, stopping]);
   return null;
 }
 

@@ -1,4 +1,4 @@
-import type { Panel, Run } from "@tourney/core/contract";
+import type { Panel, Run, StoppingState } from "@tourney/core/contract";
 import { describe, expect, it } from "vitest";
 import { RUN } from "../../../test-support/fixtures.js";
 import { PANEL } from "../../../test-support/panel-fixtures.js";
@@ -91,5 +91,29 @@ describe("news of panels", () => {
     const closed = { ...panel(5, 4), closesAt: castAt };
     expect(titles(watch, { panels: [closed] }, now + 20)).toEqual(["Friends has closed"]);
     expect(titles(watch, { panels: [closed] }, now + 30)).toEqual([]);
+  });
+});
+
+describe("news of the stopping plan", () => {
+  const plan = {
+    ...{ id: "00000000-0000-4000-8000-000000000070", goal: { kind: "first" as const, count: 1 }, mostBallots: 500 },
+    ...{ looks: 2, ballotsBefore: 0, setAt: "2026-11-26T00:00:00.000Z", givenUpAt: null },
+  };
+  const state = (more: Partial<StoppingState>): StoppingState => ({
+    ...{ plan, earlier: [], ballots: 10, looks: [], metAfter: null, isOver: false },
+    ...more,
+  });
+  const tell = (before: StoppingState, now: StoppingState) => {
+    const watch = new NewsWatch();
+    const at = (stopping: StoppingState) => watch.look({ runs: [], panels: [], stopping }, 0).map(({ title }) => title);
+    return [at(before), at(now), at(now)];
+  };
+
+  it("tell once that it is met, or that its last look was taken without, and nothing of what was so before", () => {
+    const met = state({ metAfter: 250, isOver: true });
+    expect(tell(state({}), met)).toEqual([[], ["The stopping plan is met"], []]);
+    expect(tell(state({}), state({ isOver: true }))[1]).toEqual(["The stopping plan ends without being met"]);
+    expect(tell(met, met)).toEqual([[], [], []]);
+    expect(tell(state({ plan: null }), met)[1]).toEqual([]);
   });
 });

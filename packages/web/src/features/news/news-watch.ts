@@ -1,10 +1,13 @@
-import type { Panel, Run } from "@tourney/core/contract";
+import { describeGoal } from "@tourney/core/conclusions";
+import type { Panel, Run, StoppingState } from "@tourney/core/contract";
 import { count } from "../../lib/format.js";
 
 /** What goes on by itself for an edition. */
 export interface Ongoing {
   runs: readonly Run[];
   panels: readonly Panel[];
+  /** The plan by which voting ends; undefined while it is not known. */
+  stopping?: StoppingState | undefined;
 }
 
 /** Something that ended or stands still while the lead was elsewhere. */
@@ -40,7 +43,7 @@ export class NewsWatch {
       const before = last.ongoing.panels.find(({ id }) => id === panel.id);
       return before === undefined ? [] : comparePanels({ panel: before, nowMs: last.nowMs }, { panel, nowMs });
     });
-    return [...ofRuns, ...ofPanels, ...still];
+    return [...ofRuns, ...ofPanels, ...comparePlans(last.ongoing.stopping, ongoing.stopping), ...still];
   }
 
   private findStill(run: Run, nowMs: number): News[] {
@@ -101,6 +104,23 @@ function compareRuns(before: Run, run: Run): News[] {
       to: "/wall",
     });
   return news;
+}
+
+/** A plan's end is told once: that it is met, or that its last look was taken without. */
+function comparePlans(before: StoppingState | undefined, now: StoppingState | undefined): News[] {
+  const plan = now?.plan;
+  if (!plan || !now.isOver || before?.plan?.id !== plan.id || before.isOver) return [];
+  const isMet = now.metAfter !== null;
+  return [
+    {
+      title: isMet ? "The stopping plan is met" : "The stopping plan ends without being met",
+      detail: isMet
+        ? `${describeGoal(plan.goal)} after ${now.metAfter} ballots: voting can stop.`
+        : `After ${plan.mostBallots} ballots it cannot be said that ${describeGoal(plan.goal)}.`,
+      to: "/standings",
+      isTrouble: !isMet,
+    },
+  ];
 }
 
 const isDone = ({ voters, quota }: Panel) => {

@@ -25,6 +25,7 @@ import { Mends } from "./Mends.js";
 import { Settling } from "./Settling.js";
 import { Since } from "./Since.js";
 import { SheetTallies } from "./SheetTallies.js";
+import { StoppingPlan } from "./StoppingPlan.js";
 import { Succession } from "./Succession.js";
 import { Rail } from "./Rail.js";
 import { useGetStandingsQuery } from "./standings-api.js";
@@ -236,7 +237,7 @@ const formatPoints = (points: number) => {
 
 /** What the figures say, in words, and what would help. */
 function Reading({
-  standings: { rows, voters, prompts, forecasts, succession },
+  standings: { edition, ballots, rows, voters, prompts, forecasts, succession },
   side,
 }: {
   standings: Standings;
@@ -279,6 +280,7 @@ function Reading({
         ) : null}
       </dl>
       <Succession succession={succession} rows={rows} />
+      <StoppingPlan editionId={edition.id} ballots={ballots} />
       <Settling forecasts={forecasts} rows={rows} />
       <EditionLink
         to="/voting"
