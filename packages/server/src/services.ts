@@ -140,6 +140,7 @@ export function createServices({
     audit,
     tellOfBallots,
     suites,
+    standings,
   });
   const booth = createBoothService({
     db,

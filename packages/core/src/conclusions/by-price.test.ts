@@ -1,6 +1,6 @@
 import type { Standing } from "../contract/index.js";
 import { describe, expect, it } from "vitest";
-import { formatPrice, priceEntrants } from "./by-price.js";
+import { breakTies, formatPrice, priceEntrants } from "./by-price.js";
 
 const row = (name: string, rating: number | null, costPerEntryUsd: number | null) =>
   ({
@@ -64,5 +64,18 @@ describe("rating against price", () => {
       ["b", "no"],
     ]);
     expect(priceEntrants({ rows: same, brackets: [] }, "time")).toEqual([]);
+  });
+
+  it("breaks ties by price: the cheapest goes first of those whose ranks allow the place", () => {
+    const ranked = (name: string, rating: number, price: number, rankRange: [number, number]) =>
+      ({ ...row(name, rating, price), rankRange }) as Standing;
+    const order = (ranks: Standing[]) =>
+      breakTies(priceEntrants({ rows: ranks, brackets: [] }, "cost")).map(({ row: { entrant } }) => entrant.name);
+    expect(
+      order([ranked("a", 1700, 0.05, [1, 2]), ranked("b", 1650, 0.01, [1, 2]), ranked("c", 1500, 0, [3, 3])]),
+    ).toEqual(["b", "a", "c"]);
+    expect(order([ranked("a", 1700, 0.05, [1, 1]), ranked("b", 1650, 0, [2, 2])])).toEqual(["a", "b"]);
+    expect(order([ranked("a", 1600, 0.01, [1, 2]), ranked("b", 1700, 0.01, [1, 2])])).toEqual(["b", "a"]);
+    expect(order([])).toEqual([]);
   });
 });

@@ -70,3 +70,22 @@ export function priceEntrants({ rows, brackets }: Pick<Standings, "rows" | "brac
 }
 
 export const isOnFrontier = ({ frontier }: Priced): boolean => frontier === "surely" || frontier === "by its rating";
+
+/**
+ * Entrants in the order of their ranks, with ties broken by price: each place goes to the cheapest of those whose ranks allow it, and to the higher
+ * rated of two that cost the same.
+ */
+export function breakTies(priced: readonly Priced[]): Priced[] {
+  const open = priced.toSorted((a, b) => a.price - b.price || b.row.rating! - a.row.rating!);
+  const placed: Priced[] = [];
+  while (open.length > 0) {
+    const best = Math.min(...open.map(bestRank));
+    // Where ranks leave a place to nobody, as an entrant without a price would have it, whoever is nearest has it.
+    const place = Math.max(placed.length + 1, best);
+    const next = open.findIndex((one) => bestRank(one) <= place);
+    placed.push(...open.splice(next, 1));
+  }
+  return placed;
+}
+
+const bestRank = ({ row }: Priced): number => row.rankRange?.[0] ?? Infinity;

@@ -1,4 +1,4 @@
-export { formatPrice, isOnFrontier, type Price, type Priced, priceEntrants, PRICES } from "./by-price.js";
+export { breakTies, formatPrice, isOnFrontier, type Price, type Priced, priceEntrants, PRICES } from "./by-price.js";
 export { findFirst, judgePrompt, rank, type RatedRow, THIN_BALLOTS, type Worth } from "./by-prompt.js";
 export { describeDelivery, describeVersion, formatRanks, nameOfCompetitor } from "./competitor-words.js";
 export { CONTEST_WORDS, describeForms, describePlacement } from "./contest-words.js";

@@ -16,6 +16,7 @@ const normal = (next: () => number) => Array.from({ length: 12 }, next).reduce((
 const ballot = (more: Partial<ContestBallot>): ContestBallot => ({
   ...{ voterId: "v0", promptId: "p0", leftEntryId: "a", rightEntryId: "b", leftVersionId: "x", rightVersionId: "x" },
   ...{ leftForm: "first shot", rightForm: "mended", lean: 0 },
+  ...{ leftAt: "2026-09-01T00:00:00.000Z", rightAt: "2026-09-01T01:00:00.000Z" },
   ...more,
 });
 
@@ -123,6 +124,21 @@ describe("takes of one entrant", () => {
     expect(describeTakes(voteOnPairs(1, 4, 3), { distance: null, moments }).share).toBeNull();
     const alone = voteOnPairs(1, 5, 60).filter(({ voterId }) => voterId === "v0");
     expect(describeTakes(alone, { distance: null, moments }).share).toBeNull();
+  });
+
+  it("tell of drift where they were asked for weeks apart, and of none where they were not", () => {
+    const asked = (leftAt: string, rightAt: string) =>
+      voteOnMends(0.8, 9).map((one) => {
+        // The later take is the better one, whichever side it stands on.
+        const isLaterRight = one.rightForm === "mended";
+        return { ...one, leftAt: isLaterRight ? leftAt : rightAt, rightAt: isLaterRight ? rightAt : leftAt };
+      });
+    const none = { distance: null, moments: [] };
+    const [september, november] = ["2026-09-01T00:00:00.000Z", "2026-11-01T00:00:00.000Z"];
+    const [drift] = describeTakes(asked(september, november), none).drift;
+    expect(drift).toMatchObject({ versionId: "x", days: 61 });
+    expect(drift!.points! - drift!.halfWidth!).toBeGreaterThan(0);
+    expect(describeTakes(asked(september, "2026-09-10T00:00:00.000Z"), none).drift).toEqual([]);
   });
 
   it("are farther from each other where pages differ more", () => {

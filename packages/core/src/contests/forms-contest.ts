@@ -12,6 +12,9 @@ export interface ContestBallot {
   rightVersionId: string;
   leftForm: string;
   rightForm: string;
+  /** When the pages were answered. */
+  leftAt: string;
+  rightAt: string;
   /** −2 (left by far) … 2 (right by far). */
   lean: number;
 }
@@ -20,7 +23,7 @@ export interface ContestBallot {
 const EARLIER = [AS_IT_STANDS, "first shot"];
 
 /** A ballot with its forms in order, and its lean towards the later one. */
-interface Turned {
+export interface Turned {
   ballot: ContestBallot;
   later: string;
   isLaterRight: boolean;
@@ -61,7 +64,7 @@ function isEarlier(form: string, other: string): boolean {
   return a! < b!;
 }
 
-function tallyForms(turned: readonly Turned[]): FormTally {
+export function tallyForms(turned: readonly Turned[]): FormTally {
   const towardsLater = turned.map(({ ballot, isLaterRight }) => Math.sign(isLaterRight ? ballot.lean : -ballot.lean));
   const count = (sign: number) => towardsLater.filter((lean) => lean === sign).length;
   const columns = toColumns(turned);

@@ -1,7 +1,7 @@
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
 import type { TakesContest } from "../contract/index.js";
-import { mean } from "../stats/index.js";
-import type { ContestBallot } from "./forms-contest.js";
+import { mean, median } from "../stats/index.js";
+import { type ContestBallot, tallyForms } from "./forms-contest.js";
 
 /**
  * Of the ballots on one prompt: how two voters' leans on the same two pages go together, summed over all pairs of voters. Leans are turned to one
@@ -44,7 +44,26 @@ export function describeTakes(ballots: readonly ContestBallot[], between: Betwee
       const own = ballots.filter(({ leftVersionId }) => leftVersionId === versionId);
       return { versionId, ballots: own.length, distance: distanceOf(own) };
     }),
+    drift: versions.flatMap((versionId) => findDrift(ballots.filter((one) => one.leftVersionId === versionId))),
   };
+}
+
+/** Takes that were asked for so far apart tell whether a model that is called the same is still the same. */
+const APART_DAYS = 14;
+const DAY_MS = 86_400_000;
+
+/**
+ * Whether an entrant's later takes are better or worse than its earlier ones. The interval for prompts and voters like these has the spread between its takes
+ * in it: each prompt has its own draw.
+ */
+function findDrift(own: readonly ContestBallot[]): TakesContest["drift"] {
+  const gapOf = ({ leftAt, rightAt }: ContestBallot) => (Date.parse(rightAt) - Date.parse(leftAt)) / DAY_MS;
+  const apart = own.filter((ballot) => Math.abs(gapOf(ballot)) >= APART_DAYS);
+  if (apart.length === 0) return [];
+  const tally = tallyForms(apart.map((ballot) => ({ ballot, later: "later", isLaterRight: gapOf(ballot) > 0 })));
+  return [
+    { versionId: apart[0]!.leftVersionId, days: median(apart.map((ballot) => Math.abs(gapOf(ballot))))!, ...tally },
+  ];
 }
 
 /** By prompt, from ballots of which none is a repeat. */

@@ -55,6 +55,11 @@ export const TakesContest = z
         "Of the variance by which two entrants' pages differ for voters, the part that is luck of the draw; 95 % interval by prompts. Null where too few pairs were seen by two voters.",
       ),
     entrants: z.array(z.object({ versionId: Id, ballots: z.int(), distance: z.number() })),
+    drift: z
+      .array(
+        z.object({ versionId: Id, days: z.number().describe("Between the takes, the median."), ...FormTally.shape }),
+      )
+      .describe("Takes that were asked for two weeks apart or more: the later form is the later take."),
   })
   .meta({ id: "TakesContest" });
 export type TakesContest = z.infer<typeof TakesContest>;

@@ -107,6 +107,7 @@ export {
   Standings,
   Mending,
   RatingsBySeeing,
+  RatingsOverTime,
   StandingsBasis,
   Succession,
 } from "./standings.js";

@@ -2,7 +2,7 @@ import * as z from "zod";
 import { Id } from "./common.js";
 import { defineOperation } from "./operation.js";
 import { ContestResults } from "./contest.js";
-import { Mending, PromptRatings, RatingsBySeeing, Standings, StandingsBasis } from "./standings.js";
+import { Mending, PromptRatings, RatingsBySeeing, RatingsOverTime, Standings, StandingsBasis } from "./standings.js";
 import { StandingsView, StandingsViewInput, WhatCounts } from "./what-counts.js";
 
 const editionParams = z.object({ editionId: Id });
@@ -50,6 +50,15 @@ export const STANDINGS_OPERATIONS = {
     params: editionParams,
     query: WhatCounts,
     response: z.array(Mending),
+  }),
+  getRatingsOverTime: defineOperation({
+    id: "getRatingsOverTime",
+    method: "get",
+    path: "/api/editions/:editionId/ratings-over-time",
+    summary: "Ratings after the first ballots that count, after more, and after all",
+    params: editionParams,
+    query: WhatCounts,
+    response: RatingsOverTime,
   }),
   getContests: defineOperation({
     id: "getContests",

@@ -302,3 +302,20 @@ export const StandingsBasis = z
   })
   .meta({ id: "StandingsBasis" });
 export type StandingsBasis = z.infer<typeof StandingsBasis>;
+
+/** Ratings as they would have been after so many of the ballots that count, in the order in which they were cast. */
+export const RatingsOverTime = z
+  .object({
+    versionIds: z.array(Id),
+    steps: z.array(
+      z.object({
+        ballots: z.int(),
+        at: Instant.describe("When the last of them was cast."),
+        ratings: z
+          .array(z.object({ rating: z.number().nullable(), halfWidth: z.number().nullable() }))
+          .describe("In the order of the versions."),
+      }),
+    ),
+  })
+  .meta({ id: "RatingsOverTime" });
+export type RatingsOverTime = z.infer<typeof RatingsOverTime>;

@@ -268,6 +268,11 @@ export const BallotScope = z.object({
   againstId: Id.optional().describe("A version that it stood against."),
   promptId: Id.optional(),
   panelId: Id.optional(),
+  counting: z
+    .string()
+    .max(20_000)
+    .optional()
+    .describe("What counts, in the words of the standings' address, as in kind=game&broken=lose: those ballots alone."),
 });
 export type BallotScope = z.infer<typeof BallotScope>;
 

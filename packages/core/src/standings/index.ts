@@ -12,3 +12,4 @@ export {
 export { type MendingTally, type RoundFacts, sumMending, tallyMending } from "./mending.js";
 export { compareCounted, type CountedBallots, compareRows } from "./compare-counted.js";
 export { rateBySeeing, type SeenBallots } from "./rate-by-seeing.js";
+export { rateOverTime } from "./rate-over-time.js";

@@ -1,5 +1,6 @@
 import { Contest } from "@tourney/core/contract";
 import * as z from "zod";
+import { isoDate } from "../db/row.js";
 
 export const ContestBallotRow = z.object({
   contest: Contest,
@@ -12,6 +13,8 @@ export const ContestBallotRow = z.object({
   rightVersionId: z.uuid(),
   leftForm: z.string(),
   rightForm: z.string(),
+  leftAt: isoDate,
+  rightAt: isoDate,
   lean: z.int(),
   isRepeat: z.boolean(),
 });
@@ -20,11 +23,13 @@ export const ContestBallotRow = z.object({
 export const CONTEST_BALLOTS = `
   SELECT o.contest, p.mends, o.voter_id AS "voterId", q.id AS "promptId", o.left_entry_id AS "leftEntryId", o.right_entry_id AS "rightEntryId",
     o.left_version_id AS "leftVersionId", o.right_version_id AS "rightVersionId", o.left_form AS "leftForm", o.right_form AS "rightForm",
-    b.lean, o.is_repeat AS "isRepeat"
+    gl.answered_at AS "leftAt", gr.answered_at AS "rightAt", b.lean, o.is_repeat AS "isRepeat"
   FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id AND o.contest <> 'entrants'
     JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
     JOIN voters v ON v.id = o.voter_id AND v.left_out_at IS NULL JOIN panels p ON p.id = v.panel_id
     JOIN entrants nl ON nl.version_id = o.left_version_id JOIN entrants nr ON nr.version_id = o.right_version_id
+    JOIN entries el ON el.id = o.left_entry_id JOIN generations gl ON gl.id = el.generation_id
+    JOIN entries er ON er.id = o.right_entry_id JOIN generations gr ON gr.id = er.generation_id
   WHERE q.edition_id = $1 ORDER BY b.cast_at, b.id`;
 
 export const BetweenRow = z.object({

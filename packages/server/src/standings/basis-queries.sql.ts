@@ -72,7 +72,7 @@ const MARK_SQL: readonly [condition: string, mark: number][] = [
 ];
 
 /**
- * The ballots that are not voided on some wordings, as columns of numbers: $1 wordings with their places ($6), $2 voters, $3 versions in the order of their numbers, $4 entries that show
+ * The ballots that are not voided on some wordings, as columns of numbers, in the order in which they were cast: $1 wordings with their places ($6), $2 voters, $3 versions in the order of their numbers, $4 entries that show
  * nothing, $5 entries without a page. With their ids where $7 asks for them.
  */
 export const BASIS_BALLOTS = `
@@ -86,4 +86,5 @@ export const BASIS_BALLOTS = `
       JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
       JOIN unnest($2::uuid[]) WITH ORDINALITY v(id, place) ON v.id = o.voter_id
       JOIN unnest($3::uuid[]) WITH ORDINALITY l(id, place) ON l.id = o.left_version_id
-      JOIN unnest($3::uuid[]) WITH ORDINALITY r(id, place) ON r.id = o.right_version_id) x`;
+      JOIN unnest($3::uuid[]) WITH ORDINALITY r(id, place) ON r.id = o.right_version_id
+    ORDER BY b.cast_at, b.id) x`;

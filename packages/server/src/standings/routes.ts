@@ -29,6 +29,12 @@ export function standingsRoutes({
   register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId));
   register(router, API.getRatingsBySeeing, ({ params }) => standings.getRatingsBySeeing(params.editionId), kept);
   register(router, API.getMending, ({ params, query }) => standings.getMending(params.editionId, query), kept);
+  register(
+    router,
+    API.getRatingsOverTime,
+    ({ params, query }) => standings.getRatingsOverTime(params.editionId, query),
+    kept,
+  );
   register(router, API.getContests, ({ params }) => contests.getResults(params.editionId), kept);
   register(router, API.getStopping, ({ params }) => stopping.getState(params.editionId), kept);
   register(router, API.setStopping, ({ params, body }) => stopping.set(params.editionId, body));

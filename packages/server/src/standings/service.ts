@@ -3,6 +3,7 @@ import {
   type Mending,
   type PromptRatings,
   type RatingsBySeeing,
+  type RatingsOverTime,
   type Standings,
   type StandingsBasis,
   type StandingsView,
@@ -18,10 +19,12 @@ import {
   judgeBallots,
   prepareBasis,
   rateBySeeing,
+  rateOverTime,
   sumMending,
 } from "@tourney/core/standings";
 import { isEverything } from "@tourney/core/what-counts";
 import { cached } from "../cached.js";
+import { inPieces } from "../in-pieces.js";
 import type { SuiteService } from "../suites/service.js";
 import type { WallService } from "../wall/service.js";
 import type { BasisRepository } from "./basis-repository.js";
@@ -153,6 +156,25 @@ export function createStandingsService({ standings, basis, views, suites, wall }
   }
   const getBasis = async (editionId: string): Promise<StandingsBasis> => (await readBasis(editionId)).basis;
 
+  /** The ballots that count by some choice, in the order in which they were cast, with the versions by their numbers. */
+  async function listRated(
+    editionId: string,
+    counts: WhatCounts = EVERYTHING,
+  ): Promise<{ versionIds: string[]; ballots: BallotColumns; at: number[] }> {
+    const prepared = prepareBasis(await getBasis(editionId));
+    const { ballots } = prepared;
+    const leanOf = judgeBallots(prepared, counts);
+    const places = [...ballots.lean.keys()].filter((place) => !Number.isNaN(leanOf(place)));
+    const column = (name: "voter" | "prompt" | "left" | "right") => places.map((place) => ballots[name][place]!);
+    return {
+      versionIds: prepared.competitors.map(({ version }) => version.id),
+      ballots: {
+        ...{ voter: column("voter"), prompt: column("prompt"), left: column("left"), right: column("right") },
+        outcome: places.map((place) => leanOf(place) + 3),
+      },
+      at: places.map((place) => ballots.at[place]!),
+    };
+  }
   return {
     getBasis,
     /** @throws TourneyError NOT_FOUND when the edition is not there. */
@@ -172,22 +194,11 @@ export function createStandingsService({ standings, basis, views, suites, wall }
       });
     },
     removeView: async (viewId: string) => ({ removed: await views.remove(viewId) }),
-    /** The ballots that count where nothing is chosen, in the order in which they were cast, with the versions by their numbers. */
-    async listRated(editionId: string): Promise<{ versionIds: string[]; ballots: BallotColumns }> {
-      const prepared = prepareBasis(await getBasis(editionId));
-      const { ballots } = prepared;
-      const leanOf = judgeBallots(prepared, EVERYTHING);
-      const places = [...ballots.lean.keys()]
-        .filter((place) => !Number.isNaN(leanOf(place)))
-        .toSorted((a, b) => ballots.at[a]! - ballots.at[b]!);
-      const column = (name: "voter" | "prompt" | "left" | "right") => places.map((place) => ballots[name][place]!);
-      return {
-        versionIds: prepared.competitors.map(({ version }) => version.id),
-        ballots: {
-          ...{ voter: column("voter"), prompt: column("prompt"), left: column("left"), right: column("right") },
-          outcome: places.map((place) => leanOf(place) + 3),
-        },
-      };
+    listRated,
+    /** Ratings after the first ballots that count by some choice, after more, and after all. @throws TourneyError NOT_FOUND when the edition is not there. */
+    async getRatingsOverTime(editionId: string, counts: WhatCounts = EVERYTHING): Promise<RatingsOverTime> {
+      const { versionIds, ballots, at } = await listRated(editionId, counts);
+      return inPieces(rateOverTime(versionIds, ballots, at));
     },
     /** The ballots that count by some choice, each with its lean as it is counted. */
     async listCounted(editionId: string, counts: WhatCounts): Promise<Map<string, number>> {

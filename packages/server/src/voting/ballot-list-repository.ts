@@ -5,28 +5,35 @@ import { BallotRow, countBallots, FIND_BALLOT, FoundRow, listBallots } from "./b
 
 interface Wanted {
   scope: BallotScope;
+  /** These alone; null: whatever their ids. */
+  ids: readonly string[] | null;
   only: BallotFilter;
   /** A ballot's place; only older ones are listed. */
   before: string | null;
   limit: number;
 }
 
-const bindScope = (editionId: string, { voterId, ofId, againstId, promptId, panelId }: BallotScope) => [
-  ...[editionId, voterId ?? null, ofId ?? null, againstId ?? null, promptId ?? null, panelId ?? null],
-];
+const bindScope = (editionId: string, { scope, ids }: Wanted) => {
+  const { voterId, ofId, againstId, promptId, panelId } = scope;
+  return [editionId, voterId ?? null, ofId ?? null, againstId ?? null, promptId ?? null, panelId ?? null, ids];
+};
 
 /** Ballots one by one, as the lead reads and voids them. */
 export class BallotListRepository {
   constructor(private readonly db: Database) {}
 
-  async count(editionId: string, { scope, only }: Wanted): Promise<number> {
-    const [row] = await this.db.select(z.object({ n: z.int() }), countBallots(only), bindScope(editionId, scope));
+  async count(editionId: string, wanted: Wanted): Promise<number> {
+    const [row] = await this.db.select(
+      z.object({ n: z.int() }),
+      countBallots(wanted.only),
+      bindScope(editionId, wanted),
+    );
     return row!.n;
   }
 
-  list(editionId: string, { scope, only, before, limit }: Wanted): Promise<BallotRow[]> {
-    const [at, id] = before?.split("_") ?? [null, null];
-    return this.db.select(BallotRow, listBallots(only), [...bindScope(editionId, scope), at, id, limit]);
+  list(editionId: string, wanted: Wanted): Promise<BallotRow[]> {
+    const [at, id] = wanted.before?.split("_") ?? [null, null];
+    return this.db.select(BallotRow, listBallots(wanted.only), [...bindScope(editionId, wanted), at, id, wanted.limit]);
   }
 
   async find(ballotId: string): Promise<z.infer<typeof FoundRow> | null> {

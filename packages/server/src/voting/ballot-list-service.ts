@@ -1,6 +1,8 @@
 import type { BallotFilter, BallotScope, BallotLine, BallotList } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
+import { readCounts } from "@tourney/core/what-counts";
 import type { Database, Transaction } from "../db/connection.js";
+import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
 import type { AuditRepository } from "./audit-repository.js";
 import type { BallotListRepository } from "./ballot-list-repository.js";
@@ -15,10 +17,11 @@ interface BallotListDeps {
   audit: AuditRepository;
   tellOfBallots: TellOfBallots;
   suites: SuiteService;
+  standings: StandingsService;
 }
 
 /** The lead reads ballots one by one, and lets single ones count no more. Nothing is deleted. */
-export function createBallotListService({ db, ballots, audit, tellOfBallots, suites }: BallotListDeps) {
+export function createBallotListService({ db, ballots, audit, tellOfBallots, suites, standings }: BallotListDeps) {
   async function find(ballotId: string) {
     const ballot = await ballots.find(ballotId);
     if (ballot) return ballot;
@@ -56,7 +59,12 @@ export function createBallotListService({ db, ballots, audit, tellOfBallots, sui
       { only, before, ...scope }: BallotScope & { only: BallotFilter; before?: string | undefined },
     ): Promise<BallotList> {
       await suites.getEdition(editionId);
-      const wanted = { scope, only, before: before ?? null, limit: PAGE + 1 };
+      const { counting } = scope;
+      const counts = counting === undefined ? null : readCounts(new URLSearchParams(counting));
+      const ids = counts && [...(await standings.listCounted(editionId, counts)).keys()];
+      // What is chosen says which count; the filter says it for where nothing is.
+      const filter = ids !== null && only === "that count" ? "all" : only;
+      const wanted = { scope, ids, only: filter, before: before ?? null, limit: PAGE + 1 };
       const [rows, total] = await Promise.all([ballots.list(editionId, wanted), ballots.count(editionId, wanted)]);
       const shown = rows.slice(0, PAGE);
       return { ballots: shown, total, before: rows.length > PAGE ? shown.at(-1)!.place : null };

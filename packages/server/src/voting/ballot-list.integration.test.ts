@@ -4,8 +4,10 @@ import {
   BallotList,
   BoothQueue,
   type Edition,
+  EVERYTHING,
   type Standings,
 } from "@tourney/core/contract";
+import { writeCounts } from "@tourney/core/what-counts";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Client } from "../../test-support/client.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
@@ -86,6 +88,14 @@ describe("the list of ballots", () => {
     expect(onPrompts[0]!.ballots.every(({ promptTitle }) => promptTitle === edition.prompts[0]!.title)).toBe(true);
     expect((await list(`?panelId=${sources[0]!.panelId}${that}`)).total).toBe(sources[0]!.ballots);
     expect((await list(`?ofId=${edition.id}`)).total).toBe(0);
+    // Under a choice, a figure's ballots are those that count by it.
+    const [chosen] = edition.prompts;
+    const counts = { ...EVERYTHING, prompt: [chosen!.key] };
+    const narrow = await server.services.standings.getStandings(edition.id, counts);
+    const counting = `&counting=${encodeURIComponent(new URLSearchParams(writeCounts(counts)).toString())}`;
+    for (const { version, ballots } of narrow.rows)
+      expect((await list(`?ofId=${version.id}${that}${counting}`)).total).toBe(ballots);
+    expect(narrow.ballots).toBeLessThan(rows.reduce((sum, { ballots }) => sum + ballots, 0) / 2);
     expect((await list()).ballots.every(({ askedBecause }) => askedBecause.length > 3)).toBe(true);
   });
 

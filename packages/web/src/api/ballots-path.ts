@@ -1,4 +1,5 @@
-import type { BallotScope } from "@tourney/core/contract";
+import { type BallotScope, EVERYTHING, type WhatCounts } from "@tourney/core/contract";
+import { isEverything, writeCounts } from "@tourney/core/what-counts";
 
 /** How the address names what ballots are listed of. */
 export const SCOPE_NAMES = {
@@ -7,10 +8,13 @@ export const SCOPE_NAMES = {
   againstId: "against",
   promptId: "on",
   panelId: "panel",
+  counting: "counting",
 } as const satisfies Record<keyof BallotScope, string>;
 
-/** Where the ballots stand one by one that a figure is made of: those that count. */
-export function ballotsPath(scope: BallotScope): string {
+/** Where the ballots stand one by one that a figure is made of: those that count, by what is chosen on the standings. */
+export function ballotsPath(of: Omit<BallotScope, "counting">, counts: WhatCounts = EVERYTHING): string {
+  const counting = isEverything(counts) ? undefined : new URLSearchParams(writeCounts(counts)).toString();
+  const scope: BallotScope = { ...of, counting };
   const search = new URLSearchParams({ ballots: "that count" });
   for (const [name, parameter] of Object.entries(SCOPE_NAMES)) {
     const value = scope[name as keyof BallotScope];

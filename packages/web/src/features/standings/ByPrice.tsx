@@ -1,4 +1,5 @@
 import {
+  breakTies,
   formatPrice,
   isOnFrontier,
   nameOfCompetitor,
@@ -26,6 +27,7 @@ const FRONTIER_WORDS: Record<Priced["frontier"], string> = {
 export function ByPrice({ standings }: { standings: Pick<Standings, "rows" | "brackets"> }) {
   const [wanted, setWanted] = useState<Price>("cost");
   const [isTable, setIsTable] = useState(false);
+  const [isTieBroken, setTieBroken] = useState(false);
   // Prices may not be known, nor times of answers that were fetched by hand.
   const known = (Object.keys(PRICES) as Price[]).filter((key) => priceEntrants(standings, key).length > 1);
   const price = known.includes(wanted) ? wanted : known[0];
@@ -46,6 +48,9 @@ export function ByPrice({ standings }: { standings: Pick<Standings, "rows" | "br
         <Toggle className="ml-3" pressed={isTable} onClick={() => setIsTable(!isTable)}>
           as a table
         </Toggle>
+        <Toggle pressed={isTieBroken} onClick={() => setTieBroken(!isTieBroken)}>
+          break ties by it
+        </Toggle>
       </div>
       <p className="my-2 text-soft">
         Nobody is rated higher {price === "pace" ? "and as fast" : "for as little"}:{" "}
@@ -57,6 +62,18 @@ export function ByPrice({ standings }: { standings: Pick<Standings, "rows" | "br
         ))}
         .
       </p>
+      {isTieBroken ? (
+        <p className="my-2 text-soft">
+          Where ballots do not tell two apart, the {price === "pace" ? "faster" : "lower"} goes first:{" "}
+          {breakTies(priced).map(({ row }, place) => (
+            <span key={row.version.id} className="whitespace-nowrap">
+              {place === 0 ? "" : ", "}
+              {place + 1} <span className="text-ink">{nameOfCompetitor(row)}</span>
+            </span>
+          ))}
+          .
+        </p>
+      ) : null}
       {isTable ? (
         <PriceTable {...{ priced, price }} />
       ) : (

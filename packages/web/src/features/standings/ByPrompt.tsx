@@ -1,4 +1,3 @@
-import { ballotsPath } from "../../api/ballots-path.js";
 import {
   findFirst,
   judgePrompt,
@@ -14,6 +13,7 @@ import { EditionLink } from "../../api/edition-links.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
 import { count, formatShare } from "../../lib/format.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
+import { BallotsLink } from "./BallotsLink.js";
 import { RailTicks, SmallRail } from "./SmallRail.js";
 
 const HEADING = "m-0 border-b border-strong-rule pb-1.5 text-[16px]";
@@ -173,9 +173,9 @@ function Prompts({ ratings: { prompts, overall }, rows, scale, wall }: Shown & {
                 <td className="figures text-right">{formatShare(agreement)}</td>
                 <td className="figures text-right">{formatShare(evenShare)}</td>
                 <td className="figures text-right">
-                  <EditionLink to={ballotsPath({ promptId })} title="The ballots on this prompt">
+                  <BallotsLink of={{ promptId }} title="The ballots on this prompt">
                     {ballots}
-                  </EditionLink>
+                  </BallotsLink>
                 </td>
               </tr>
             ))}

@@ -55,10 +55,12 @@ describe("other contests", () => {
       distance: 0.8,
       distanceBetween: 1.2,
       entrants: [{ versionId, ballots: 30, distance: 0.8 }],
+      drift: [{ versionId, days: 61, ...tally(-40, 20, 60) }],
     };
     const { unmount } = show({ takes: { ...takes, share: null } });
     expect(await screen.findByText(/0\.80 of 2 notches from even for voters, two entrants 1\.20/)).toBeTruthy();
     expect(screen.getByText(/cannot be said yet/)).toBeTruthy();
+    expect(screen.getByText("worse by 40 points ± 20; for prompts like these ± 60 (61 days apart)")).toBeTruthy();
     unmount();
     show({ takes: { ...takes, share: { share: 0.31, low: 0.1, high: 0.52 } } });
     expect(await screen.findByText(/31 % is luck of the draw \(10 % to 52 %, by prompts\)/)).toBeTruthy();

@@ -192,18 +192,23 @@ function Takes({ takes, rows }: { takes: TakesContest; rows: Rows }) {
       title="How far an entrant is from itself"
       note={`Two takes of one entrant are ${notches(distance)} from even for voters${distanceBetween === null ? "" : `, two entrants ${notches(distanceBetween)}`}. ${luck}`}
     >
-      <Table heads={["Entrant", "Mean distance of its takes, 0 to 2", "Ballots"]}>
+      <Table heads={["Entrant", "Mean distance of its takes, 0 to 2", "Ballots", "Takes of later weeks are"]}>
         {inOrder(takes.entrants, rows).map((own) => (
           <tr key={own.versionId} className="border-b border-rule">
             <Name {...{ rows }} versionId={own.versionId} />
             <Td>{own.distance.toFixed(2)}</Td>
             <Td>{own.ballots}</Td>
+            <Td>{describeDrift(takes.drift.find(({ versionId }) => versionId === own.versionId))}</Td>
           </tr>
         ))}
       </Table>
     </Part>
   );
 }
+
+/** A model may change under its name: its later takes against its earlier ones. */
+const describeDrift = (drift: TakesContest["drift"][number] | undefined): string =>
+  drift === undefined ? "not asked for" : `${describeForms(drift)} (${Math.round(drift.days)} days apart)`;
 
 function Mended({ mended: { mends, ballots, rows: own }, rows }: { mended: MendedContest; rows: Rows }) {
   return (

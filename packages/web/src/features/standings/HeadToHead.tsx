@@ -2,10 +2,9 @@ import { nameOfCompetitor } from "@tourney/core/conclusions";
 import type { PromptRatings, Standings } from "@tourney/core/contract";
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
-import { ballotsPath } from "../../api/ballots-path.js";
-import { EditionLink } from "../../api/edition-links.js";
 import { count } from "../../lib/format.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
+import { BallotsLink } from "./BallotsLink.js";
 import { PairPrompts } from "./PairPrompts.js";
 
 /** Below this many ballots a share is shaded faintly and in italics: it is little more than chance. */
@@ -57,9 +56,9 @@ export function HeadToHead({ standings, ratings }: { standings: Standings; ratin
                     title={`${nameOfCompetitor({ entrant, version })} against ${nameOfCompetitor(rows[j])}: ${count(ballots, "ballot")}${expected === null ? "" : `, ${Math.round(expected * 100)} expected by their ratings`}`}
                   >
                     <p className="m-0 border-b border-rule px-3 pb-2">
-                      <EditionLink to={ballotsPath({ ofId: version.id, againstId: rows[j]!.version.id })}>
+                      <BallotsLink of={{ ofId: version.id, againstId: rows[j]!.version.id }}>
                         {count(ballots, "ballot")} one by one
-                      </EditionLink>
+                      </BallotsLink>
                     </p>
                     <PairPrompts
                       {...{ editionId: edition.id, ratings }}

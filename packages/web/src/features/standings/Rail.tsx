@@ -1,3 +1,4 @@
+import { BallotsLink } from "./BallotsLink.js";
 import {
   describeDelivery,
   describeVersion,
@@ -7,8 +8,6 @@ import {
   scaleRail,
 } from "@tourney/core/conclusions";
 import type { ReactNode } from "react";
-import { ballotsPath } from "../../api/ballots-path.js";
-import { EditionLink } from "../../api/edition-links.js";
 import type { Standing, Standings } from "@tourney/core/contract";
 import { formatMs, formatShare, formatUsd } from "../../lib/format.js";
 import { glyphColor, EntrantGlyph } from "../../ui/glyphs.js";
@@ -19,9 +18,9 @@ const COLUMNS: readonly { head: string; value: (row: Standing) => ReactNode; tit
   {
     head: "ballots",
     value: ({ ballots, version }) => (
-      <EditionLink to={ballotsPath({ ofId: version.id })} title="The ballots that its rating is made of">
+      <BallotsLink of={{ ofId: version.id }} title="The ballots that its rating is made of">
         {ballots}
-      </EditionLink>
+      </BallotsLink>
     ),
   },
   {

@@ -2,7 +2,6 @@ import { EVERYTHING, type PromptRatings, type Standings, type WhatCounts } from 
 import { COUNTS_PARAMETERS, describeCounts, isEverything, readCounts, writeCounts } from "@tourney/core/what-counts";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { ballotsPath } from "../../api/ballots-path.js";
 import { EditionLink } from "../../api/edition-links.js";
 import { useGetPromptRatingsQuery } from "../../api/ratings-api.js";
 import { useEdition } from "../../api/use-edition.js";
@@ -12,6 +11,7 @@ import { useNow } from "../../lib/use-now.js";
 import { Button } from "../../ui/controls.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyNotice, ErrorNotice, Loading } from "../../ui/notices.js";
+import { BallotsLink } from "./BallotsLink.js";
 import { ByPrice } from "./ByPrice.js";
 import { ByPrompt } from "./ByPrompt.js";
 import { BySeeing } from "./BySeeing.js";
@@ -27,6 +27,7 @@ import { Since } from "./Since.js";
 import { SheetTallies } from "./SheetTallies.js";
 import { StoppingPlan } from "./StoppingPlan.js";
 import { Succession } from "./Succession.js";
+import { OverTime } from "./OverTime.js";
 import { Rail } from "./Rail.js";
 import { useGetStandingsQuery } from "./standings-api.js";
 
@@ -167,7 +168,7 @@ function Sources({ sources }: { sources: Standings["sources"] }) {
                 {title} <span className="font-normal text-soft">edition {edition}</span>
               </th>
               <td className="figures py-1.5 pr-4 whitespace-nowrap">
-                <EditionLink to={ballotsPath({ panelId })}>{count(ballots, "ballot")}</EditionLink>
+                <BallotsLink of={{ panelId }}>{count(ballots, "ballot")}</BallotsLink>
                 {unseen > 0 ? <span className="text-soft">, {unseen} unseen</span> : null}
               </td>
               <td className="figures py-1.5 pr-4 whitespace-nowrap text-soft">
@@ -222,6 +223,7 @@ function Ready({ standings, ratings }: { standings: Standings; ratings: PromptRa
       </div>
       <ByPrice standings={standings} />
       <ByPrompt editionId={standings.edition.id} rows={standings.rows} ratings={ratings} />
+      <OverTime standings={standings} />
       <Mends {...{ standings }} />
       <SheetTallies editionId={standings.edition.id} rows={standings.rows} />
       <BySeeing standings={standings} />

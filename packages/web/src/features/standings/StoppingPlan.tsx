@@ -36,7 +36,7 @@ export function StoppingPlan({ editionId, ballots }: { editionId: string; ballot
           </p>
           <Looks plan={plan} looks={looks} />
           <p className="mt-2 mb-0 text-[13px] text-soft">
-            Set {formatDay(plan.setAt)}, at {plan.ballotsBefore} ballots. Its looks use{" "}
+            Set {formatDay(plan.setAt)}, at {plan.ballotsBefore.toLocaleString("en")} ballots. Its looks use{" "}
             {formatLevel(1 - lookingAlpha(plan))} intervals, so that all of them together are wrong one time in twenty
             at most. Figures above are for one look and decide nothing here.
           </p>
@@ -91,7 +91,7 @@ function GiveUp({ planId }: { planId: string }) {
       toast("The plan is given up. It stays on record.", { action: { label: "Undo", onClick: () => void set(false) } });
   };
   return (
-    <Button tone="quiet" compact disabled={isLoading} onClick={() => void set(true)}>
+    <Button compact disabled={isLoading} onClick={() => void set(true)}>
       Give the plan up
     </Button>
   );

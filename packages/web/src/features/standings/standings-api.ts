@@ -3,6 +3,7 @@ import {
   type ContestResults,
   type Mending,
   type RatingsBySeeing,
+  type RatingsOverTime,
   type ReportLink,
   Standings,
   type StandingsView,
@@ -12,11 +13,24 @@ import { writeCounts } from "@tourney/core/what-counts";
 import { listenTo } from "../../api/listen-to.js";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
+interface Counting {
+  editionId: string;
+  counts: WhatCounts;
+}
+
+/** What counts is said in the words of the screen's own address. */
+function withCounts(operation: typeof API.getMending | typeof API.getRatingsOverTime, { editionId, counts }: Counting) {
+  const { url } = toRequest(operation, { params: { editionId } });
+  const query = new URLSearchParams(writeCounts(counts)).toString();
+  return { url: query === "" ? url : `${url}?${query}` };
+}
+
 export const {
   useGetStandingsQuery,
   useGetContestsQuery,
   useGetMendingQuery,
   useGetRatingsBySeeingQuery,
+  useGetRatingsOverTimeQuery,
   useListViewsQuery,
   useKeepViewMutation,
   useRemoveViewMutation,
@@ -41,18 +55,19 @@ export const {
         close();
       },
     }),
-    getMending: build.query<Mending[], { editionId: string; counts: WhatCounts }>({
-      query: ({ editionId, counts }) => {
-        const { url } = toRequest(API.getMending, { params: { editionId } });
-        const query = new URLSearchParams(writeCounts(counts)).toString();
-        return { url: query === "" ? url : `${url}?${query}` };
-      },
+    getMending: build.query<Mending[], Counting>({
+      query: (counting) => withCounts(API.getMending, counting),
       responseSchema: responseOf(API.getMending),
       providesTags: ["Standings", "Wall"],
     }),
     getRatingsBySeeing: build.query<RatingsBySeeing, string>({
       query: (editionId) => toRequest(API.getRatingsBySeeing, { params: { editionId } }),
       responseSchema: responseOf(API.getRatingsBySeeing),
+      providesTags: ["Standings"],
+    }),
+    getRatingsOverTime: build.query<RatingsOverTime, Counting>({
+      query: (counting) => withCounts(API.getRatingsOverTime, counting),
+      responseSchema: responseOf(API.getRatingsOverTime),
       providesTags: ["Standings"],
     }),
     getContests: build.query<ContestResults, string>({

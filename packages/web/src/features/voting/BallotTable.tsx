@@ -119,7 +119,7 @@ export function BallotTable({ editionId, panels, entrants, prompts }: BallotTabl
   );
 }
 
-const NARROWED_BY = ["ofId", "againstId", "promptId", "panelId"] as const;
+const NARROWED_BY = ["ofId", "againstId", "promptId", "panelId", "counting"] as const;
 
 const readScope = (search: URLSearchParams): BallotScope =>
   Object.fromEntries(
@@ -131,7 +131,7 @@ const readScope = (search: URLSearchParams): BallotScope =>
 
 /** What a figure that was followed here is made of, in words, with the way back to all ballots. */
 function Narrowed({
-  scope: { ofId, againstId, promptId, panelId },
+  scope: { ofId, againstId, promptId, panelId, counting },
   panels,
   entrants,
   prompts,
@@ -145,6 +145,7 @@ function Narrowed({
     ...(promptId === undefined ? [] : [`on ${prompts.find(({ id }) => id === promptId)?.title ?? "a prompt"}`]),
     ...(panelId === undefined ? [] : [`by ${panels.find(({ id }) => id === panelId)?.title ?? "another panel"}`]),
   ];
+  if (counting !== undefined) parts.push("that count by what was chosen on the standings");
   if (parts.length === 0) return null;
   return (
     <span className="flex items-baseline gap-2 text-[13px]">
