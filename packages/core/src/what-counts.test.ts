@@ -20,6 +20,7 @@ const choice: fc.Arbitrary<WhatCounts> = fc.record({
   versions: fc.constantFrom("present" as const, "all" as const),
   broken: fc.constantFrom("as_voted" as const, "lose" as const, "leave_out" as const),
   undelivered: fc.constantFrom("as_voted" as const, "leave_out" as const),
+  pages: fc.constantFrom("first", "mended-1", "mended-10"),
   variants: fc.constantFrom("in" as const, "out" as const),
 });
 

@@ -1,5 +1,5 @@
 import { EVERYTHING, KINDS, type StandingsBasis, WhatCounts } from "./contract/index.js";
-import { joinNames } from "./format.js";
+import { count, joinNames } from "./format.js";
 
 /** Whether nothing is left out and nothing is counted otherwise than it was voted. */
 export const isEverything = (counts: WhatCounts): boolean =>
@@ -9,7 +9,12 @@ export const isEverything = (counts: WhatCounts): boolean =>
   counts.versions === "present" &&
   counts.broken === "as_voted" &&
   counts.undelivered === "as_voted" &&
-  counts.variants === "in";
+  counts.variants === "in" &&
+  counts.pages === EVERYTHING.pages;
+
+/** After how many mends pages are compared; null for first shots. */
+export const readMends = ({ pages }: Pick<WhatCounts, "pages">): number | null =>
+  pages === EVERYTHING.pages ? null : Number(pages.replace("mended-", ""));
 
 /** The names that a sentence needs. */
 export interface CountedNames {
@@ -57,7 +62,11 @@ export function describeCounts(counts: WhatCounts, { prompts, panels }: CountedN
       ? ""
       : `without ${counts.without.length === 1 ? "one voter" : `${counts.without.length} voters`}`,
   ].filter((limit) => limit !== "");
+  const mends = readMends(counts);
   const sentences = [
+    mends === null
+      ? ""
+      : `Pages after ${count(mends, "mend")} at most, by the panels that compare those; what was delivered, costs and times are of first shots.`,
     limits.length === 0 ? "All ballots." : `Only ballots ${limits.join(", ")}.`,
     counts.versions === "all" ? "Older set-ups compete, too." : "",
     counts.broken === "lose" ? "Pages that show nothing lose." : "",
@@ -80,6 +89,7 @@ const SINGLES = [
   "versions",
   "broken",
   "undelivered",
+  "pages",
   "variants",
 ] as const satisfies readonly (keyof WhatCounts)[];
 /** The parameters of an address that say what counts. */

@@ -24,6 +24,7 @@ export const STANDINGS_OPERATIONS = {
     path: "/api/editions/:editionId/standings-basis",
     summary: "All ballots that may count, with what standings say of entrants, for counting them by another choice",
     params: editionParams,
+    query: WhatCounts.pick({ pages: true }),
     response: StandingsBasis,
   }),
   getPromptRatings: defineOperation({

@@ -297,6 +297,8 @@ export const StandingsBasis = z
       ),
     }),
     formerVersions: z.int(),
+    pages: WhatCounts.shape.pages,
+    mended: z.array(z.int()).describe("After how many mends pages were compared by other panels."),
     setAside: z.int(),
     readAt: Instant,
   })

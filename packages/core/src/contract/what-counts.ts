@@ -35,6 +35,13 @@ export const WhatCounts = z
       .enum(["as_voted", "leave_out"])
       .default("as_voted")
       .describe("What was not delivered: as each panel had it, or it does not count."),
+    pages: z
+      .string()
+      .regex(/^(?:first|mended-(?:[1-9]|10))$/)
+      .default("first")
+      .describe(
+        "First shots, or `mended-2`: pages after two mends at most, from the ballots of the panels that compare those.",
+      ),
     variants: z.enum(["in", "out"]).default("in").describe("Prompts that are variants of others."),
   })
   .meta({ id: "WhatCounts" });

@@ -1,4 +1,11 @@
-import { BallotList, BoothQueue, type Contest, type ContestResults, type Edition } from "@tourney/core/contract";
+import {
+  BallotList,
+  BoothQueue,
+  type Contest,
+  type ContestResults,
+  type Edition,
+  EVERYTHING,
+} from "@tourney/core/contract";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import * as z from "zod";
 import { Client } from "../../test-support/client.js";
@@ -181,6 +188,27 @@ describe("a contest beside the ratings", () => {
     for (const one of stood) expect(one.left).not.toBe(one.right);
     const [mended] = (await results()).mended;
     expect(mended).toMatchObject({ mends: 1, ballots: stood.length, rows: [{}, {}] });
+    // The standings count the same, and all that is chosen there, by these ballots instead of those of first shots.
+    const counts = { ...EVERYTHING, pages: "mended-1" };
+    const counted = await server.services.standings.getStandings(edition.id, counts);
+    expect(counted.ballots).toBe(mended!.ballots);
+    const figures = ({ versionId, rating }: { versionId: string; rating: number | null }) => [
+      versionId,
+      rating?.toFixed(6),
+    ];
+    expect(counted.rows.map(({ version, rating }) => figures({ versionId: version.id, rating })).sort()).toEqual(
+      mended!.rows.map(figures).sort(),
+    );
+    expect((await server.services.standings.getBasis(edition.id)).mended).toEqual([1]);
+    expect((await server.services.standings.getStandings(edition.id, { ...counts, pages: "mended-2" })).ballots).toBe(
+      0,
+    );
+    const file = await server.services.exportService.exportBallots(edition.id, {
+      ...{ format: "jsonl", withAll: false, withNames: false, counts },
+    });
+    let lines = "";
+    for await (const chunk of file.chunks) lines += chunk;
+    expect(lines.trim().split("\n")).toHaveLength(mended!.ballots);
     const { Bout, Entry, Generation } = server.db.models;
     for (const { leftEntryId } of await Bout.findAll({ where: { contest: "mended" } })) {
       const { generationId } = (await Entry.findByPk(leftEntryId))!;

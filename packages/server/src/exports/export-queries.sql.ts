@@ -48,17 +48,17 @@ const SELECT = `
     b.lean, b.left_works AS "leftWorks", b.right_works AS "rightWorks", b.reasons, b.note, b.dwell_ms AS "dwellMs", o.is_automatic AS "isAutomatic",
     o.is_repeat AS "isRepeat", v.sample, b.seen_with AS "seenWith", CASE WHEN b.voided_at IS NOT NULL THEN coalesce(b.voided_by, 'voter') END AS "voidedBy",
     b.void_reason AS "voidReason", CASE WHEN v.left_out_at IS NOT NULL THEN coalesce(v.left_out_why, '') END AS "leftOutWhy"
-  FROM prompts q JOIN rated_bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id JOIN voters v ON v.id = o.voter_id
+  FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id JOIN voters v ON v.id = o.voter_id
     JOIN panels p ON p.id = v.panel_id JOIN entrant_versions vl ON vl.id = o.left_version_id JOIN entrants nl ON nl.id = vl.entrant_id
     JOIN entrant_versions vr ON vr.id = o.right_version_id JOIN entrants nr ON nr.id = vr.entrant_id`;
 
 /**
  * Ballots on the wordings of edition $1, the oldest first, from behind a place ($2, $3) on, $4 of them; of entrants as they are set up now and counted ones
- * alone, unless $5 asks for all.
+ * alone, unless $5 asks for all. They are of contest $6.
  */
 export const EXPORT_BALLOTS = `
   ${SELECT}
-  WHERE q.edition_id = $1 AND ($2::timestamptz IS NULL OR (b.cast_at, b.id) > ($2::timestamptz, $3::uuid))
+  WHERE q.edition_id = $1 AND o.contest = $6 AND ($2::timestamptz IS NULL OR (b.cast_at, b.id) > ($2::timestamptz, $3::uuid))
     AND ($5 OR (b.voided_at IS NULL AND v.left_out_at IS NULL AND nl.version_id = vl.id AND nr.version_id = vr.id))
   ORDER BY b.cast_at, b.id LIMIT $4`;
 

@@ -1,3 +1,4 @@
+import type { Contest } from "@tourney/core/contract";
 import type { Database } from "../db/connection.js";
 import { BALLOTS_BY_ID, EXPORT_BALLOTS, ExportRow } from "./export-queries.sql.js";
 
@@ -8,11 +9,14 @@ const BATCH = 5000;
 export class ExportRepository {
   constructor(private readonly db: Database) {}
 
-  async *streamBallots(editionId: string, { withAll }: { withAll: boolean }): AsyncGenerator<ExportRow[]> {
+  async *streamBallots(
+    editionId: string,
+    { withAll, contest }: { withAll: boolean; contest: Contest },
+  ): AsyncGenerator<ExportRow[]> {
     let place: string | null = null;
     for (;;) {
       const [at, id]: (string | null)[] = place?.split("_") ?? [null, null];
-      const bind = [editionId, at ?? null, id ?? null, BATCH, withAll];
+      const bind = [editionId, at ?? null, id ?? null, BATCH, withAll, contest];
       const rows: ExportRow[] = await this.db.select(ExportRow, EXPORT_BALLOTS, bind);
       if (rows.length > 0) yield rows;
       if (rows.length < BATCH) return;

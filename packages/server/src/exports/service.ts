@@ -7,7 +7,7 @@ import {
   toCells,
   toStandingsCells,
 } from "@tourney/core/exports";
-import { isEverything } from "@tourney/core/what-counts";
+import { isEverything, readMends } from "@tourney/core/what-counts";
 import { stringify } from "csv-stringify/sync";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
@@ -99,7 +99,9 @@ export function createExportService({ exports, suites, standings, secret }: Expo
   async function* writeBallots(editionId: string, wanted: BallotExport): AsyncGenerator<string> {
     if (wanted.format === "csv") yield stringify([[...EXPORT_COLUMNS]]);
     const counted = isEverything(wanted.counts) ? null : await standings.listCounted(editionId, wanted.counts);
-    for await (const rows of exports.streamBallots(editionId, { withAll: wanted.withAll || counted !== null })) {
+    const contest = readMends(wanted.counts) === null ? "entrants" : "mended";
+    const withAll = wanted.withAll || counted !== null;
+    for await (const rows of exports.streamBallots(editionId, { withAll, contest })) {
       const ballots = judgeRows(rows, { counted, wanted });
       yield wanted.format === "csv"
         ? stringify(ballots.map(toCells))

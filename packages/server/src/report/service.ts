@@ -42,7 +42,7 @@ export function createStandingsReportService(deps: ReportDeps) {
   const { standings, suites, entrants, wall, links, appOrigin } = deps;
 
   async function make(editionId: string, counts: WhatCounts): Promise<string> {
-    const basis = await standings.getBasis(editionId);
+    const basis = await standings.getBasis(editionId, counts);
     const prepared = prepareBasis(basis);
     const counted = countBasis(prepared, counts);
     const ratings = await inPieces(counted.ratePrompts());

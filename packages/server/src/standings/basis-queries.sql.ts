@@ -19,10 +19,10 @@ export const BASIS_PROMPTS = `
 
 export const BasisVoter = z.object({ id: z.uuid(), name: z.string(), panelId: z.uuid(), sample: z.boolean() });
 
-/** Voters with ballots on wordings $1 that the lead has not left out. */
+/** Voters with ballots on wordings $1 that the lead has not left out, of the panels of contest $2; where it is given, of pages after $3 mends. */
 export const BASIS_VOTERS = `
-  SELECT v.id, v.name, v.panel_id AS "panelId", v.sample FROM voters v
-  WHERE v.left_out_at IS NULL AND EXISTS (SELECT FROM rated_bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+  SELECT v.id, v.name, v.panel_id AS "panelId", v.sample FROM voters v JOIN panels p ON p.id = v.panel_id
+  WHERE p.contest = $2 AND ($3::int IS NULL OR p.mends = $3) AND v.left_out_at IS NULL AND EXISTS (SELECT FROM bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
     WHERE o.voter_id = v.id AND o.wording_id = ANY($1::uuid[])) ORDER BY v.created_at, v.id`;
 
 export const BasisPanel = z.object({
@@ -32,6 +32,12 @@ export const BasisPanel = z.object({
   brokenRule: BrokenRule,
   undeliveredRule: UndeliveredRule,
 });
+
+export const MendsRow = z.object({ mends: z.int() });
+/** After how many mends pages on wordings $1 were compared. */
+export const COMPARED_MENDS = `
+  SELECT DISTINCT p.mends FROM bouts o JOIN voters v ON v.id = o.voter_id JOIN panels p ON p.id = v.panel_id
+  WHERE o.contest <> 'entrants' AND o.contest = 'mended' AND o.wording_id = ANY($1::uuid[]) ORDER BY 1`;
 
 /** Panels $1, the oldest first. */
 export const BASIS_PANELS = `
@@ -72,7 +78,7 @@ const MARK_SQL: readonly [condition: string, mark: number][] = [
 ];
 
 /**
- * The ballots that are not voided on some wordings, as columns of numbers, in the order in which they were cast: $1 wordings with their places ($6), $2 voters, $3 versions in the order of their numbers, $4 entries that show
+ * The ballots of some voters, whose panel says of which contest they are, that are not voided on some wordings, as columns of numbers, in the order in which they were cast: $1 wordings with their places ($6), $2 voters, $3 versions in the order of their numbers, $4 entries that show
  * nothing, $5 entries without a page. With their ids where $7 asks for them.
  */
 export const BASIS_BALLOTS = `
@@ -82,7 +88,7 @@ export const BASIS_BALLOTS = `
   FROM (SELECT b.id, q.place AS prompt, v.place - 1 AS voter, l.place - 1 AS "left", r.place - 1 AS "right", b.lean,
       floor(extract(epoch FROM b.cast_at))::bigint AS at,
       ${MARK_SQL.map(([condition, mark]) => `CASE WHEN ${condition} THEN ${mark} ELSE 0 END`).join(" + ")} AS marks
-    FROM unnest($1::uuid[], $6::int[]) q(id, place) JOIN rated_bouts o ON o.wording_id = q.id
+    FROM unnest($1::uuid[], $6::int[]) q(id, place) JOIN bouts o ON o.wording_id = q.id
       JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
       JOIN unnest($2::uuid[]) WITH ORDINALITY v(id, place) ON v.id = o.voter_id
       JOIN unnest($3::uuid[]) WITH ORDINALITY l(id, place) ON l.id = o.left_version_id

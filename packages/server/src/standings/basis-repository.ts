@@ -11,6 +11,8 @@ import {
   BasisPrompt,
   BasisVoter,
   BROKEN_ENTRIES,
+  COMPARED_MENDS,
+  MendsRow,
   BrokenEntry,
 } from "./basis-queries.sql.js";
 
@@ -24,17 +26,23 @@ const COLUMNS = Object.keys(BallotColumnsRow.shape) as (keyof Columns)[];
 export class BasisRepository {
   constructor(private readonly db: Database) {}
 
-  /** As they are at one moment. Competitors are numbered in the order of the versions; ballots have their ids where they are asked for. */
+  /** As they are at one moment. Competitors are numbered in the order of the versions; ballots have their ids where they are asked for. They are those between entrants, or with mends those of pages after so many. */
   read(
     editionId: string,
     versionIds: readonly string[],
-    { withIds = false }: { withIds?: boolean } = {},
-  ): Promise<Pick<StandingsBasis, "prompts" | "panels" | "voters" | "ballots"> & { ballotIds: string[] }> {
+    { withIds = false, mends = null }: { withIds?: boolean; mends?: number | null } = {},
+  ): Promise<Pick<StandingsBasis, "prompts" | "panels" | "voters" | "ballots" | "mended"> & { ballotIds: string[] }> {
     return this.db.transact(async (transaction) => {
       await this.db.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ", [], transaction);
       const prompts = await this.db.select(BasisPrompt, BASIS_PROMPTS, [editionId], transaction);
       const wordingIds = prompts.map(({ wordingId }) => wordingId);
-      const voters = await this.db.select(BasisVoter, BASIS_VOTERS, [wordingIds], transaction);
+      const voters = await this.db.select(
+        BasisVoter,
+        BASIS_VOTERS,
+        [wordingIds, mends === null ? "entrants" : "mended", mends],
+        transaction,
+      );
+      const mended = await this.db.select(MendsRow, COMPARED_MENDS, [wordingIds], transaction);
       const panelIds = [...new Set(voters.map(({ panelId }) => panelId))];
       const panels = await this.db.select(BasisPanel, BASIS_PANELS, [panelIds], transaction);
       const panelNumber = new Map(panels.map(({ id }, index) => [id, index]));
@@ -46,6 +54,7 @@ export class BasisRepository {
         prompts: prompts.map(({ wordingId: _, ...prompt }) => prompt),
         voters: voters.map(({ panelId, ...voter }) => ({ ...voter, panel: panelNumber.get(panelId)! })),
         panels,
+        mended: mended.map((row) => row.mends),
         ...{ ballots, ballotIds },
       };
     });

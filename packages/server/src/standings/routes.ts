@@ -25,7 +25,7 @@ export function standingsRoutes({
   const router = Router();
   const kept = new KeptAnswers(feeds.changes);
   register(router, API.getStandings, ({ params, query }) => standings.getStandings(params.editionId, query));
-  register(router, API.getStandingsBasis, ({ params }) => standings.getBasis(params.editionId), kept);
+  register(router, API.getStandingsBasis, ({ params, query }) => standings.getBasis(params.editionId, query), kept);
   register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId));
   register(router, API.getRatingsBySeeing, ({ params }) => standings.getRatingsBySeeing(params.editionId), kept);
   register(router, API.getMending, ({ params, query }) => standings.getMending(params.editionId, query), kept);

@@ -22,7 +22,7 @@ import {
   rateOverTime,
   sumMending,
 } from "@tourney/core/standings";
-import { isEverything } from "@tourney/core/what-counts";
+import { isEverything, readMends } from "@tourney/core/what-counts";
 import { cached } from "../cached.js";
 import { inPieces } from "../in-pieces.js";
 import type { SuiteService } from "../suites/service.js";
@@ -104,7 +104,7 @@ export function createStandingsService({ standings, basis, views, suites, wall }
   /** @throws TourneyError NOT_FOUND when the edition is not there. */
   async function readBasis(
     editionId: string,
-    { withIds = false }: { withIds?: boolean } = {},
+    { withIds = false, pages = EVERYTHING.pages }: { withIds?: boolean; pages?: WhatCounts["pages"] } = {},
   ): Promise<{ basis: StandingsBasis; ballotIds: string[] }> {
     const [edition, { competitors }, tallies, formerVersions, setAside] = await Promise.all([
       suites.getEdition(editionId),
@@ -115,7 +115,7 @@ export function createStandingsService({ standings, basis, views, suites, wall }
     ]);
     const readAt = new Date().toISOString();
     const versionIds = competitors.map(({ version }) => version.id);
-    const { ballotIds, ...read } = await basis.read(editionId, versionIds, { withIds });
+    const { ballotIds, ...read } = await basis.read(editionId, versionIds, { withIds, mends: readMends({ pages }) });
     const promptNumber = new Map(read.prompts.map(({ id }, index) => [id, index]));
     const competitorNumber = new Map(competitors.map(({ version }, index) => [version.id, index]));
     const cells = tallies.filter(
@@ -141,27 +141,30 @@ export function createStandingsService({ standings, basis, views, suites, wall }
         timedMs: cells.map(({ timedMs }) => timedMs),
         totalsMs: cells.map(({ totalsMs }) => [...totalsMs]),
       },
-      ...{ formerVersions, setAside, readAt },
+      ...{ formerVersions, pages, setAside, readAt },
     };
     return { basis: found, ballotIds };
   }
 
   /** Judges every ballot by what counts: those that do, each with its lean as it is counted. */
   async function countBallots(editionId: string, counts: WhatCounts) {
-    const { basis: found, ballotIds } = await readBasis(editionId, { withIds: true });
+    const { basis: found, ballotIds } = await readBasis(editionId, { withIds: true, pages: counts.pages });
     const prepared = prepareBasis(found);
     const leanOf = judgeBallots(prepared, counts);
     const leans = ballotIds.map((id, place) => [id, leanOf(place)] as const);
     return { prepared, counted: new Map(leans.filter(([, lean]) => !Number.isNaN(lean))) };
   }
-  const getBasis = async (editionId: string): Promise<StandingsBasis> => (await readBasis(editionId)).basis;
+  const getBasis = async (
+    editionId: string,
+    { pages }: Pick<WhatCounts, "pages"> = EVERYTHING,
+  ): Promise<StandingsBasis> => (await readBasis(editionId, { pages })).basis;
 
   /** The ballots that count by some choice, in the order in which they were cast, with the versions by their numbers. */
   async function listRated(
     editionId: string,
     counts: WhatCounts = EVERYTHING,
   ): Promise<{ versionIds: string[]; ballots: BallotColumns; at: number[] }> {
-    const prepared = prepareBasis(await getBasis(editionId));
+    const prepared = prepareBasis(await getBasis(editionId, counts));
     const { ballots } = prepared;
     const leanOf = judgeBallots(prepared, counts);
     const places = [...ballots.lean.keys()].filter((place) => !Number.isNaN(leanOf(place)));
@@ -214,7 +217,7 @@ export function createStandingsService({ standings, basis, views, suites, wall }
     },
     /** @throws TourneyError NOT_FOUND when the edition is not there. */
     async getStandings(editionId: string, counts: WhatCounts = EVERYTHING): Promise<Standings> {
-      if (!isEverything(counts)) return countBasis(prepareBasis(await getBasis(editionId)), counts).standings;
+      if (!isEverything(counts)) return countBasis(prepareBasis(await getBasis(editionId, counts)), counts).standings;
       const [edition, { counted, countedAt }, sources, formerVersions, setAside] = await Promise.all([
         suites.getEdition(editionId),
         rate(editionId),

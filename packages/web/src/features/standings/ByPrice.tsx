@@ -64,7 +64,8 @@ export function ByPrice({ standings }: { standings: Pick<Standings, "rows" | "br
       </p>
       {isTieBroken ? (
         <p className="my-2 text-soft">
-          Where ballots do not tell two apart, the {price === "pace" ? "faster" : "lower"} goes first:{" "}
+          Where ballots do not tell two apart, whoever has{" "}
+          {price === "pace" ? "more tokens a second" : `the lower ${PRICES[price]}`} goes first:{" "}
           {breakTies(priced).map(({ row }, place) => (
             <span key={row.version.id} className="whitespace-nowrap">
               {place === 0 ? "" : ", "}

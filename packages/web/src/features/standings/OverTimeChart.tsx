@@ -36,7 +36,7 @@ export function OverTimeChart({
           <XAxis
             type="number"
             dataKey="along"
-            domain={["dataMin", "dataMax"]}
+            domain={[along === "ballots" ? 0 : "dataMin", "dataMax"]}
             tickFormatter={(value: number) =>
               along === "ballots" ? value.toLocaleString("en") : formatDay(new Date(value).toISOString())
             }

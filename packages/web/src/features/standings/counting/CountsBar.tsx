@@ -1,4 +1,5 @@
-import { Kind, KINDS, type WhatCounts } from "@tourney/core/contract";
+import { EVERYTHING, Kind, KINDS, type WhatCounts } from "@tourney/core/contract";
+import { readMends } from "@tourney/core/what-counts";
 import { count } from "../../../lib/format.js";
 import { CheckField } from "../../../ui/controls.js";
 import { PopoverMenu } from "../../../ui/PopoverMenu.js";
@@ -200,15 +201,38 @@ const UNDELIVERED: Record<WhatCounts["undelivered"], string> = {
   leave_out: "It does not count",
 };
 
-function RuleMenu({ counts, formerVersions, onChoose }: BarProps) {
+function RuleMenu({ counts, choices, formerVersions, onChoose, onWant }: BarProps) {
   const { broken, undelivered, versions } = counts;
+  const mends = readMends(counts);
+  const offered = [...new Set([...(choices?.mended ?? []), ...(mends === null ? [] : [mends])])].toSorted(
+    (a, b) => a - b,
+  );
+  const pages = Object.fromEntries([
+    [EVERYTHING.pages, "First shots"],
+    ...offered.map((after) => [`mended-${after}`, `After ${count(after, "mend")} at most`]),
+  ]) as Record<string, string>;
   const rules = [
+    ...(mends === null ? [] : [`After ${count(mends, "mend")}`]),
     ...(broken === "as_voted" ? [] : [broken === "lose" ? "Broken: lose" : "Broken: left out"]),
     ...(undelivered === "as_voted" ? [] : ["Undelivered: left out"]),
     ...(versions === "present" ? [] : ["Older set-ups, too"]),
   ];
   return (
-    <PopoverMenu name="Rules" label={rules.join(", ") || "As voted"} isChosen={rules.length > 0} className="w-80">
+    <PopoverMenu
+      name="Rules"
+      label={rules.join(", ") || "As voted"}
+      isChosen={rules.length > 0}
+      onOpen={onWant}
+      className="w-80"
+    >
+      {offered.length > 0 ? (
+        <Radios
+          legend="Pages that are compared"
+          options={pages}
+          value={counts.pages}
+          onChange={(value) => onChoose({ ...counts, pages: value })}
+        />
+      ) : null}
       <Radios
         legend="Pages that show nothing: blank, crashed or hung"
         options={BROKEN}

@@ -2,7 +2,7 @@ import { Problem, type PromptRatings, type Standings, StandingsBasis, type WhatC
 import { countBasis, prepareBasis, type PreparedBasis } from "@tourney/core/standings";
 
 /** What can be chosen from. */
-export type Choices = Pick<StandingsBasis, "prompts" | "panels" | "voters"> & { ballots: number };
+export type Choices = Pick<StandingsBasis, "prompts" | "panels" | "voters" | "mended" | "pages"> & { ballots: number };
 
 /** What went wrong, as the server said it; null where it said nothing that can be read. */
 export type LoadFailure = Pick<Problem, "code" | "detail" | "remedy" | "requestId"> | null;
@@ -31,13 +31,13 @@ export class Counter {
 
   protected hold(basis: StandingsBasis): Promise<{ choices: Choices }> {
     this.basis = prepareBasis(basis);
-    const { prompts, panels, voters, ballots } = this.basis;
-    return Promise.resolve({ choices: { prompts, panels, voters, ballots: ballots.lean.length } });
+    const { prompts, panels, voters, mended, pages, ballots } = this.basis;
+    return Promise.resolve({ choices: { prompts, panels, voters, mended, pages, ballots: ballots.lean.length } });
   }
 
-  /** @returns null before the ballots are there. */
+  /** @returns null before the ballots are there, of the pages that are asked for. */
   count(counts: WhatCounts): Standings | null {
-    if (this.basis === null) return null;
+    if (this.basis === null || this.basis.pages !== counts.pages) return null;
     const { standings, ratePrompts } = countBasis(this.basis, counts);
     this.ratePrompts = ratePrompts;
     return standings;

@@ -60,6 +60,9 @@ export function useCounted(
   { isWanted, moved }: { isWanted: boolean; moved: string | undefined },
 ): Counted {
   const held = useRef<CountingWorker>(undefined);
+  /** The pages that were fetched last: others are fetched at once. */
+  const fetched = useRef<WhatCounts["pages"]>(undefined);
+  const { pages } = counts;
   const [loaded, setLoaded] = useState<Loaded>({ times: 0, choices: undefined, error: undefined });
   const [result, setResult] = useState<Result>();
   // Equal choices are one, however often the address is read.
@@ -76,9 +79,10 @@ export function useCounted(
 
   useEffect(() => {
     if (!isWanted) return;
-    const isFirst = held.current === undefined;
+    const isFirst = held.current === undefined || fetched.current !== pages;
+    fetched.current = pages;
     const { counter } = (held.current ??= new CountingWorker());
-    const { url } = toRequest(API.getStandingsBasis, { params: { editionId } });
+    const { url } = toRequest(API.getStandingsBasis, { params: { editionId }, query: { pages } });
     const task = { isOver: false };
     const load = async () => {
       const found = await counter.load(`/${url}`);
@@ -94,7 +98,7 @@ export function useCounted(
       task.isOver = true;
       clearTimeout(timer);
     };
-  }, [isWanted, editionId, moved]);
+  }, [isWanted, editionId, moved, pages]);
 
   useEffect(() => {
     const counter = held.current?.counter;
