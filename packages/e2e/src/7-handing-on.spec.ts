@@ -4,7 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { promisify } from "node:util";
 import { expect, type Page, test } from "@playwright/test";
-import { LEAD_STATE } from "./lead.js";
+import { beginVoting, LEAD_STATE } from "./lead.js";
 import { listFaults } from "./list-faults.js";
 
 test.describe.configure({ mode: "serial" });
@@ -167,6 +167,54 @@ test("standings are kept as they are, and what changed since is told by the ball
   expect(await listFaults(lead)).toEqual([]);
   await changes.getByRole("button", { name: "Close" }).click();
   await expect(changes).toBeHidden();
+});
+
+test("a newcomer is placed by a panel of its own, and a plan says beforehand when to stop", async ({ browser }) => {
+  await lead.goto("/voting");
+  await lead.getByRole("button", { name: "Invite a panel" }).click();
+  await lead.getByLabel("Name of the panel").fill("Placing Samphire");
+  await lead.getByLabel("Bouts for each voter").fill("3");
+  await lead.getByLabel("A newcomer to place").selectOption("Samphire 3");
+  expect(await listFaults(lead)).toEqual([]);
+  await lead.getByRole("button", { name: "Make the invitation" }).click();
+  const panel = lead.getByRole("region", { name: "Placing Samphire" });
+  const voter = await beginVoting(
+    browser,
+    (await panel.getByRole("link", { name: "Open the booth" }).getAttribute("href"))!,
+    "Freya",
+  );
+  for (const done of [0, 1, 2]) {
+    await expect(voter.getByText(`${done} of 3`)).toBeVisible();
+    await expect(voter.getByText("Getting both ready …")).toHaveCount(0);
+    await voter.keyboard.press("2");
+    await voter.keyboard.press("Enter");
+  }
+  await expect(voter.getByRole("heading", { name: "Thank you" })).toBeVisible();
+  await voter.context().close();
+  await lead.goto("/standings");
+  const contests = lead.getByRole("region", { name: /^Other contests/ });
+  await expect(contests.getByText(/^(Placed|Not placed yet)/)).toContainText(/rank .* of \d+ after \d+ ballots/);
+
+  const plan = lead.getByRole("region", { name: "When to stop" });
+  await plan.getByRole("button", { name: "Set a plan …" }).click();
+  const form = lead.getByRole("dialog", { name: "When to stop" });
+  await form.getByLabel("How many of the first").fill("1");
+  await form.getByLabel("Ballots at most").fill("5");
+  await form.getByRole("button", { name: "Set the plan" }).click();
+  // Fewer than there are, or than make sense, are refused where they were written.
+  await expect(form.getByLabel("Ballots at most")).toHaveAttribute("aria-invalid", "true");
+  await form.getByLabel("Ballots at most").fill("500");
+  await form.getByRole("button", { name: "Set the plan" }).click();
+  await expect(
+    plan.getByText("Vote until the first is told apart from the rest, or 500 ballots count; 5 looks."),
+  ).toBeVisible();
+  await lead.reload();
+  await expect(plan.getByText(/^No look is taken yet; the next is after \d+ ballots/)).toBeVisible();
+  expect(await listFaults(lead)).toEqual([]);
+  await plan.getByRole("button", { name: "Give the plan up" }).click();
+  await expect(plan.getByText(/^Given up before: /)).toBeVisible();
+  await lead.getByRole("button", { name: "Undo" }).click();
+  await expect(plan.getByText(/^No look is taken yet/)).toBeVisible();
 });
 
 test("a script calls the API by a token that the lead makes, until it is revoked", async ({ playwright }) => {
