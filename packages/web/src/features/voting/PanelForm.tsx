@@ -63,6 +63,14 @@ const draftOf = (panel: Panel | undefined) => ({
   newcomerId: panel?.newcomerId ?? null,
 });
 
+const readDraft = (draft: ReturnType<typeof draftOf>, editionId: string) =>
+  PanelInput.safeParse({
+    ...{ ...draft, editionId },
+    quota: Number(draft.quota),
+    mends: Number(draft.mends),
+    closesAt: draft.closesAt === "" ? null : new Date(draft.closesAt).toISOString(),
+  });
+
 function Form({ edition, panel, onOpenChange }: PanelFormProps) {
   const [draft, setDraft] = useState(() => draftOf(panel));
   const [issues, setIssues] = useState<Record<string, string>>({});
@@ -73,13 +81,7 @@ function Form({ edition, panel, onOpenChange }: PanelFormProps) {
   const set = (part: Partial<typeof draft>) => setDraft((now) => ({ ...now, ...part }));
 
   const submit = async () => {
-    const parsed = PanelInput.safeParse({
-      ...draft,
-      editionId: edition.id,
-      quota: Number(draft.quota),
-      mends: Number(draft.mends),
-      closesAt: draft.closesAt === "" ? null : new Date(draft.closesAt).toISOString(),
-    });
+    const parsed = readDraft(draft, edition.id);
     if (!parsed.success) {
       setIssues(Object.fromEntries(listIssues(parsed.error).map(({ path, message }) => [path, message])));
       return;
