@@ -73,7 +73,7 @@ function drawBasis(): StandingsBasis {
       at: columnOf("at"),
       marks: columnOf("marks"),
     },
-    ...{ pages: "first", mended: [], formerVersions: 0, setAside: 0, readAt: new Date(0).toISOString() },
+    ...{ pages: "first", otherPages: [], formerVersions: 0, setAside: 0, readAt: new Date(0).toISOString() },
   };
 }
 

@@ -1,4 +1,4 @@
-import { EVERYTHING, KINDS, type StandingsBasis, WhatCounts } from "./contract/index.js";
+import { type Contest, EVERYTHING, KINDS, type StandingsBasis, WhatCounts } from "./contract/index.js";
 import { count, joinNames } from "./format.js";
 
 /** Whether nothing is left out and nothing is counted otherwise than it was voted. */
@@ -12,9 +12,23 @@ export const isEverything = (counts: WhatCounts): boolean =>
   counts.variants === "in" &&
   counts.pages === EVERYTHING.pages;
 
-/** After how many mends pages are compared; null for first shots. */
-export const readMends = ({ pages }: Pick<WhatCounts, "pages">): number | null =>
-  pages === EVERYTHING.pages ? null : Number(pages.replace("mended-", ""));
+/** The contest whose ballots count, and of which step its pages are: after so many mends, or after which turn; null for first shots. */
+export function readPages({ pages }: Pick<WhatCounts, "pages">): { contest: Contest; step: number | null } {
+  if (pages === EVERYTHING.pages) return { contest: "entrants", step: null };
+  const [of, step] = pages.split("-");
+  return { contest: of === "turn" ? "turn_pages" : "mended", step: Number(step) };
+}
+
+/** The other way round: how pages of a contest's step are named. */
+export const namePages = (contest: Contest, step: number): WhatCounts["pages"] =>
+  `${contest === "turn_pages" ? "turn" : "mended"}-${step}`;
+
+/** Pages that are compared beside first shots, in words. */
+export function describePages(pages: WhatCounts["pages"]): string {
+  const { contest, step } = readPages({ pages });
+  if (step === null) return "First shots";
+  return contest === "turn_pages" ? `After turn ${step}` : `After ${count(step, "mend")} at most`;
+}
 
 /** The names that a sentence needs. */
 export interface CountedNames {
@@ -62,11 +76,10 @@ export function describeCounts(counts: WhatCounts, { prompts, panels }: CountedN
       ? ""
       : `without ${counts.without.length === 1 ? "one voter" : `${counts.without.length} voters`}`,
   ].filter((limit) => limit !== "");
-  const mends = readMends(counts);
   const sentences = [
-    mends === null
+    counts.pages === EVERYTHING.pages
       ? ""
-      : `Pages after ${count(mends, "mend")} at most, by the panels that compare those; what was delivered, costs and times are of first shots.`,
+      : `Pages ${describePages(counts.pages).toLowerCase()}, by the panels that compare those; what was delivered, costs and times are of first shots.`,
     limits.length === 0 ? "All ballots." : `Only ballots ${limits.join(", ")}.`,
     counts.versions === "all" ? "Older set-ups compete, too." : "",
     counts.broken === "lose" ? "Pages that show nothing lose." : "",

@@ -27,7 +27,7 @@ export const PANEL: Panel = {
   brokenRule: "lose",
   undeliveredRule: "lose",
   contest: "entrants",
-  mends: 1,
+  step: 1,
   newcomerId: null,
   promptIds: null,
   entrantIds: null,

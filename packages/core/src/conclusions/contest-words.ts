@@ -10,6 +10,7 @@ export const CONTEST_WORDS: Record<Contest, string> = {
   rounds: "mended pages against first shots",
   turns: "each turn against the one before",
   mended: "mended pages of all entrants",
+  turn_pages: "pages of all entrants after an earlier turn",
 };
 
 /** How far a later form stands above the earlier one: on the prompts that are there, and what that says of others like them. */

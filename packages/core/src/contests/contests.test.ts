@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { createRandom } from "../random.js";
 import { drawOutcome, POINTS_PER_LOGIT } from "../ratings/index.js";
 import { finish } from "../steps.js";
-import { type ContestBallot, describeForms, describeTakes, placeNewcomer, rateMended } from "./index.js";
+import { type ContestBallot, describeForms, describeTakes, placeNewcomer, ratePages } from "./index.js";
 
 const CUTS = [-1.6, -0.4, 0.4, 1.6];
 const PROMPTS = 8;
@@ -15,7 +15,7 @@ const normal = (next: () => number) => Array.from({ length: 12 }, next).reduce((
 
 const ballot = (more: Partial<ContestBallot>): ContestBallot => ({
   ...{ voterId: "v0", promptId: "p0", leftEntryId: "a", rightEntryId: "b", leftVersionId: "x", rightVersionId: "x" },
-  ...{ leftForm: "first shot", rightForm: "mended", lean: 0 },
+  ...{ leftForm: "first shot", rightForm: "mended", lean: 0, isRepeat: false },
   ...{ leftAt: "2026-09-01T00:00:00.000Z", rightAt: "2026-09-01T01:00:00.000Z" },
   ...more,
 });
@@ -154,7 +154,7 @@ describe("mended pages", () => {
         ...{ leftVersionId: index % 2 ? "x" : "y", rightVersionId: index % 2 ? "y" : "x", lean: index % 2 ? -1 : 1 },
       }),
     );
-    const { rows, ballots: counted } = rateMended(2, ballots);
+    const { rows, ballots: counted } = ratePages("mended-2", ballots);
     expect([counted, rows.map(({ versionId }) => versionId)]).toEqual([60, ["x", "y"]]);
     expect(rows[0]!.rating).toBeGreaterThan(rows[1]!.rating);
   });

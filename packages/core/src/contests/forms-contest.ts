@@ -12,6 +12,8 @@ export interface ContestBallot {
   rightVersionId: string;
   leftForm: string;
   rightForm: string;
+  /** Whether its voter had seen the two before, with the sides exchanged. */
+  isRepeat: boolean;
   /** When the pages were answered. */
   leftAt: string;
   rightAt: string;

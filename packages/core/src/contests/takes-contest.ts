@@ -39,7 +39,7 @@ export function describeTakes(ballots: readonly ContestBallot[], between: Betwee
     ballots: ballots.length,
     distance: distanceOf(ballots),
     distanceBetween: between.distance,
-    share: estimateShare(sumMoments(ballots), between.moments),
+    share: estimateShare(sumMoments(ballots.filter(({ isRepeat }) => !isRepeat)), between.moments),
     entrants: versions.map((versionId) => {
       const own = ballots.filter(({ leftVersionId }) => leftVersionId === versionId);
       return { versionId, ballots: own.length, distance: distanceOf(own) };
@@ -66,7 +66,7 @@ function findDrift(own: readonly ContestBallot[]): TakesContest["drift"] {
   ];
 }
 
-/** By prompt, from ballots of which none is a repeat. */
+/** By prompt, from ballots of which none is a repeat: a voter has himself in common with himself. */
 function sumMoments(ballots: readonly ContestBallot[]): PairMoments[] {
   const pages = new Map<string, { promptId: string; sum: number; squares: number; n: number }>();
   for (const { promptId, leftEntryId, rightEntryId, lean } of ballots) {

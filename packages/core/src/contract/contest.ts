@@ -2,10 +2,12 @@ import * as z from "zod";
 import { Id } from "./common.js";
 
 /**
- * What a panel puts against what. `entrants` makes the ratings; in all others but `mended` an entrant meets itself: for a prompt as it stands and
- * for a variant of it, in two takes, mended and as its first shot, in one turn and the turn before. `mended` are all entrants' pages after some mends.
+ * What a panel puts against what. `entrants` makes the ratings; `mended` and `turn_pages` are all entrants' pages after some mends, or after an earlier turn; in all others an entrant meets itself: for a prompt as it stands and
+ * for a variant of it, in two takes, mended and as its first shot, in one turn and the turn before.
  */
-export const Contest = z.enum(["entrants", "hints", "takes", "rounds", "turns", "mended"]).meta({ id: "Contest" });
+export const Contest = z
+  .enum(["entrants", "hints", "takes", "rounds", "turns", "mended", "turn_pages"])
+  .meta({ id: "Contest" });
 export type Contest = z.infer<typeof Contest>;
 
 /** What ballots between two forms of a page came to. */
@@ -64,10 +66,10 @@ export const TakesContest = z
   .meta({ id: "TakesContest" });
 export type TakesContest = z.infer<typeof TakesContest>;
 
-/** Ratings of pages after so many mends, apart from the ratings of first shots. */
-export const MendedContest = z
+/** Ratings of pages after so many mends, or after an earlier turn, apart from the ratings of first shots. */
+export const PagesContest = z
   .object({
-    mends: z.int(),
+    pages: z.string().describe("As the standings can be asked for them: `mended-1`, `turn-2`."),
     ballots: z.int(),
     rows: z
       .array(
@@ -81,8 +83,8 @@ export const MendedContest = z
       )
       .describe("The best first."),
   })
-  .meta({ id: "MendedContest" });
-export type MendedContest = z.infer<typeof MendedContest>;
+  .meta({ id: "PagesContest" });
+export type PagesContest = z.infer<typeof PagesContest>;
 
 /** How surely a newcomer stood where, after how many of its panel's ballots. */
 export const Placement = z
@@ -110,7 +112,7 @@ export const ContestResults = z
   .object({
     forms: z.array(FormContest),
     takes: TakesContest.nullable(),
-    mended: z.array(MendedContest),
+    pages: z.array(PagesContest),
     newcomers: z.array(Placement),
   })
   .meta({ id: "ContestResults" });

@@ -1,5 +1,5 @@
 export { API, blobParams, SessionState } from "./api.js";
-export { Contest, ContestResults, FormContest, FormTally, MendedContest, Placement, TakesContest } from "./contest.js";
+export { Contest, ContestResults, FormContest, FormTally, PagesContest, Placement, TakesContest } from "./contest.js";
 export { ComparableEntry } from "./compare.js";
 export { LONGEST_SEARCH, SearchHit, SearchSort, splitWords } from "./search.js";
 export { Id, Instant, Key, Problem, Sha256 } from "./common.js";

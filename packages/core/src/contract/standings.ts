@@ -298,7 +298,7 @@ export const StandingsBasis = z
     }),
     formerVersions: z.int(),
     pages: WhatCounts.shape.pages,
-    mended: z.array(z.int()).describe("After how many mends pages were compared by other panels."),
+    otherPages: z.array(z.string()).describe("Pages that panels compared beside first shots, as `mended-1`."),
     setAside: z.int(),
     readAt: Instant,
   })

@@ -35,12 +35,14 @@ export const PanelInput = z
     editionId: Id,
     ...PanelChange.shape,
     contest: Contest.default("entrants"),
-    mends: z
+    step: z
       .int()
       .min(1)
       .max(10)
       .default(1)
-      .describe("In the contests `rounds` and `mended`: the pages after so many mends at most."),
+      .describe(
+        "In `rounds` and `mended` the pages after so many mends at most, in `turn_pages` those after this turn.",
+      ),
     newcomerId: Id.nullable()
       .default(null)
       .describe("In the contest between entrants: the one that stands in every bout, to be placed among the others."),
@@ -268,6 +270,7 @@ export const BallotScope = z.object({
   againstId: Id.optional().describe("A version that it stood against."),
   promptId: Id.optional(),
   panelId: Id.optional(),
+  contest: Contest.optional().describe("Of it alone; what counts is then what its own figures count."),
   counting: z
     .string()
     .max(20_000)

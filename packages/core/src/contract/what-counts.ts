@@ -37,10 +37,10 @@ export const WhatCounts = z
       .describe("What was not delivered: as each panel had it, or it does not count."),
     pages: z
       .string()
-      .regex(/^(?:first|mended-(?:[1-9]|10))$/)
+      .regex(/^(?:first|(?:mended|turn)-(?:[1-9]|10))$/)
       .default("first")
       .describe(
-        "First shots, or `mended-2`: pages after two mends at most, from the ballots of the panels that compare those.",
+        "First shots; or `mended-2`, pages after two mends at most, or `turn-1`, after the first turn, from the ballots of the panels that compare those.",
       ),
     variants: z.enum(["in", "out"]).default("in").describe("Prompts that are variants of others."),
   })

@@ -16,7 +16,7 @@ describe("sides of a contest", () => {
 
   it("are of different entrants where entrants are compared, and of one everywhere else", () => {
     for (const contest of Contest.options) {
-      const isBetween = contest === "entrants" || contest === "mended";
+      const isBetween = ["entrants", "mended", "turn_pages"].includes(contest);
       expect(mayMeet(contest, nameSide(X, "turn 1"), nameSide(Y, "turn 2")), contest).toBe(isBetween);
     }
   });

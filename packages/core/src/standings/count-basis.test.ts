@@ -59,7 +59,7 @@ function makeBasis(ballots: readonly Cast[]): StandingsBasis {
       at: cast.map((one) => one.day * DAY + 3600),
       marks: cast.map((one) => one.marks),
     },
-    ...{ pages: "first", mended: [], formerVersions: 1, setAside: 0, readAt: "2026-01-01T00:00:00.000Z" },
+    ...{ pages: "first", otherPages: [], formerVersions: 1, setAside: 0, readAt: "2026-01-01T00:00:00.000Z" },
   };
 }
 const count = (ballots: readonly Cast[], counts: Partial<WhatCounts> = {}) =>

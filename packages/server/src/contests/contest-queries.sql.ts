@@ -4,7 +4,7 @@ import { isoDate } from "../db/row.js";
 
 export const ContestBallotRow = z.object({
   contest: Contest,
-  mends: z.int(),
+  step: z.int(),
   voterId: z.uuid(),
   promptId: z.uuid(),
   leftEntryId: z.uuid(),
@@ -21,7 +21,7 @@ export const ContestBallotRow = z.object({
 
 /** Ballots of the contests beside the ratings on the wordings of edition $1 that are not voided, of voters who are not left out, on entrants as they are set up now. */
 export const CONTEST_BALLOTS = `
-  SELECT o.contest, p.mends, o.voter_id AS "voterId", q.id AS "promptId", o.left_entry_id AS "leftEntryId", o.right_entry_id AS "rightEntryId",
+  SELECT o.contest, p.step, o.voter_id AS "voterId", q.id AS "promptId", o.left_entry_id AS "leftEntryId", o.right_entry_id AS "rightEntryId",
     o.left_version_id AS "leftVersionId", o.right_version_id AS "rightVersionId", o.left_form AS "leftForm", o.right_form AS "rightForm",
     gl.answered_at AS "leftAt", gr.answered_at AS "rightAt", b.lean, o.is_repeat AS "isRepeat"
   FROM prompts q JOIN bouts o ON o.wording_id = q.wording_id AND o.contest <> 'entrants'

@@ -132,7 +132,7 @@ const standings = () => server.services.standings.getStandings(edition.id);
 
 describe("a contest beside the ratings", () => {
   it("has nothing to tell before anybody votes", async () => {
-    expect(await results()).toEqual({ forms: [], takes: null, mended: [], newcomers: [] });
+    expect(await results()).toEqual({ forms: [], takes: null, pages: [], newcomers: [] });
   });
 
   it("puts a variant against the prompt as it stands, of the same entrant, and says what it is worth", async () => {
@@ -148,6 +148,11 @@ describe("a contest beside the ratings", () => {
     expect(hints!.all.better).toBe(hints!.all.ballots);
     expect(hints!.all.points).toBeGreaterThan(100);
     expect(hints!.entrants).toHaveLength(2);
+    // Each figure leads to its ballots.
+    const list = (scope: object) =>
+      server.services.ballotList.list(edition.id, { only: "that count", contest: "hints", ...scope });
+    expect((await list({})).total).toBe(hints!.all.ballots);
+    for (const { versionId, ballots } of hints!.entrants) expect((await list({ ofId: versionId })).total).toBe(ballots);
     expect(hints!.prompts).toMatchObject([{ form: "variant hinted" }]);
   });
 
@@ -186,8 +191,8 @@ describe("a contest beside the ratings", () => {
   it("rates mended pages in a table of their own", async () => {
     const { stood } = await vote("mended", () => 0);
     for (const one of stood) expect(one.left).not.toBe(one.right);
-    const [mended] = (await results()).mended;
-    expect(mended).toMatchObject({ mends: 1, ballots: stood.length, rows: [{}, {}] });
+    const [mended] = (await results()).pages;
+    expect(mended).toMatchObject({ pages: "mended-1", ballots: stood.length, rows: [{}, {}] });
     // The standings count the same, and all that is chosen there, by these ballots instead of those of first shots.
     const counts = { ...EVERYTHING, pages: "mended-1" };
     const counted = await server.services.standings.getStandings(edition.id, counts);
@@ -199,7 +204,7 @@ describe("a contest beside the ratings", () => {
     expect(counted.rows.map(({ version, rating }) => figures({ versionId: version.id, rating })).sort()).toEqual(
       mended!.rows.map(figures).sort(),
     );
-    expect((await server.services.standings.getBasis(edition.id)).mended).toEqual([1]);
+    expect((await server.services.standings.getBasis(edition.id)).otherPages).toEqual(["mended-1"]);
     expect((await server.services.standings.getStandings(edition.id, { ...counts, pages: "mended-2" })).ballots).toBe(
       0,
     );
@@ -214,6 +219,24 @@ describe("a contest beside the ratings", () => {
       const { generationId } = (await Entry.findByPk(leftEntryId))!;
       expect((await Generation.findByPk(generationId))!.mends).toBe(1);
     }
+  });
+
+  it("rates pages after an earlier turn in a table of their own", async () => {
+    const { stood } = await vote("turn_pages", () => 1, {
+      step: 1,
+      promptIds: [edition.prompts.find(({ key }) => key === "staged")!.id],
+    });
+    expect(stood.length).toBeGreaterThan(0);
+    const { Bout, Entry, Generation } = server.db.models;
+    for (const { leftEntryId, rightEntryId } of await Bout.findAll({ where: { contest: "turn_pages" } }))
+      for (const id of [leftEntryId, rightEntryId])
+        expect(await Generation.findByPk((await Entry.findByPk(id))!.generationId)).toMatchObject({
+          turn: 1,
+          round: 0,
+        });
+    expect((await results()).pages.map(({ pages }) => pages)).toEqual(["mended-1", "turn-1"]);
+    const counted = await server.services.standings.getStandings(edition.id, { ...EVERYTHING, pages: "turn-1" });
+    expect(counted.ballots).toBe(stood.length);
   });
 
   it("leaves ratings, tallies, exports and what other panels count as they are, also when a ballot is voided or a voter left out", async () => {

@@ -1,12 +1,6 @@
-import {
-  type Between,
-  type ContestBallot,
-  describeForms,
-  describeTakes,
-  placeNewcomer,
-  rateMended,
-} from "@tourney/core/contests";
+import { type Between, describeForms, describeTakes, placeNewcomer, ratePages } from "@tourney/core/contests";
 import { type Contest, type ContestResults, FormContest, type Placement } from "@tourney/core/contract";
+import { namePages } from "@tourney/core/what-counts";
 import { inPieces } from "../in-pieces.js";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
@@ -43,19 +37,22 @@ export function createContestService({ contests, standings, suites }: ContestDep
       await suites.getEdition(editionId);
       const rows = await contests.listBallots(editionId);
       const of = (contest: Contest) => rows.filter((row) => row.contest === contest);
-      const takes: ContestBallot[] = of("takes").filter(({ isRepeat }) => !isRepeat);
-      const mended = of("mended");
-      const rounds = [...new Set(mended.map(({ mends }) => mends))].toSorted((a, b) => a - b);
+      const takes = of("takes");
+      const others = [...of("mended"), ...of("turn_pages")].map((row) => ({
+        ...row,
+        pages: namePages(row.contest, row.step),
+      }));
+      const pages = [...new Set(others.map((row) => row.pages))].toSorted();
       return {
         forms: FormContest.shape.contest.options.flatMap((contest) => {
           const own = of(contest);
           return own.length === 0 ? [] : [describeForms(contest, own)];
         }),
         takes: takes.length === 0 ? null : describeTakes(takes, await findBetween(editionId)),
-        mended: rounds.map((mends) =>
-          rateMended(
-            mends,
-            mended.filter((row) => row.mends === mends),
+        pages: pages.map((own) =>
+          ratePages(
+            own,
+            others.filter((row) => row.pages === own),
           ),
         ),
         newcomers: await placeNewcomers(editionId),

@@ -7,7 +7,7 @@ import {
   toCells,
   toStandingsCells,
 } from "@tourney/core/exports";
-import { isEverything, readMends } from "@tourney/core/what-counts";
+import { isEverything, readPages } from "@tourney/core/what-counts";
 import { stringify } from "csv-stringify/sync";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
@@ -99,7 +99,7 @@ export function createExportService({ exports, suites, standings, secret }: Expo
   async function* writeBallots(editionId: string, wanted: BallotExport): AsyncGenerator<string> {
     if (wanted.format === "csv") yield stringify([[...EXPORT_COLUMNS]]);
     const counted = isEverything(wanted.counts) ? null : await standings.listCounted(editionId, wanted.counts);
-    const contest = readMends(wanted.counts) === null ? "entrants" : "mended";
+    const { contest } = readPages(wanted.counts);
     const withAll = wanted.withAll || counted !== null;
     for await (const rows of exports.streamBallots(editionId, { withAll, contest })) {
       const ballots = judgeRows(rows, { counted, wanted });

@@ -19,10 +19,10 @@ export const BASIS_PROMPTS = `
 
 export const BasisVoter = z.object({ id: z.uuid(), name: z.string(), panelId: z.uuid(), sample: z.boolean() });
 
-/** Voters with ballots on wordings $1 that the lead has not left out, of the panels of contest $2; where it is given, of pages after $3 mends. */
+/** Voters with ballots on wordings $1 that the lead has not left out, of the panels of contest $2; where it is given, of step $3. */
 export const BASIS_VOTERS = `
   SELECT v.id, v.name, v.panel_id AS "panelId", v.sample FROM voters v JOIN panels p ON p.id = v.panel_id
-  WHERE p.contest = $2 AND ($3::int IS NULL OR p.mends = $3) AND v.left_out_at IS NULL AND EXISTS (SELECT FROM bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+  WHERE p.contest = $2 AND ($3::int IS NULL OR p.step = $3) AND v.left_out_at IS NULL AND EXISTS (SELECT FROM bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
     WHERE o.voter_id = v.id AND o.wording_id = ANY($1::uuid[])) ORDER BY v.created_at, v.id`;
 
 export const BasisPanel = z.object({
@@ -33,11 +33,12 @@ export const BasisPanel = z.object({
   undeliveredRule: UndeliveredRule,
 });
 
-export const MendsRow = z.object({ mends: z.int() });
-/** After how many mends pages on wordings $1 were compared. */
-export const COMPARED_MENDS = `
-  SELECT DISTINCT p.mends FROM bouts o JOIN voters v ON v.id = o.voter_id JOIN panels p ON p.id = v.panel_id
-  WHERE o.contest <> 'entrants' AND o.contest = 'mended' AND o.wording_id = ANY($1::uuid[]) ORDER BY 1`;
+export const OtherPages = z.object({ pages: z.string() });
+/** Pages on wordings $1 that were compared beside first shots. */
+export const OTHER_PAGES = `
+  SELECT DISTINCT CASE o.contest WHEN 'mended' THEN 'mended-' ELSE 'turn-' END || p.step AS pages
+  FROM bouts o JOIN voters v ON v.id = o.voter_id JOIN panels p ON p.id = v.panel_id
+  WHERE o.contest <> 'entrants' AND o.contest IN ('mended', 'turn_pages') AND o.wording_id = ANY($1::uuid[]) ORDER BY 1`;
 
 /** Panels $1, the oldest first. */
 export const BASIS_PANELS = `

@@ -1,4 +1,5 @@
-import type { StandingsBasis } from "@tourney/core/contract";
+import { EVERYTHING, type StandingsBasis, type WhatCounts } from "@tourney/core/contract";
+import { readPages } from "@tourney/core/what-counts";
 import type * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 import {
@@ -11,8 +12,8 @@ import {
   BasisPrompt,
   BasisVoter,
   BROKEN_ENTRIES,
-  COMPARED_MENDS,
-  MendsRow,
+  OTHER_PAGES,
+  OtherPages,
   BrokenEntry,
 } from "./basis-queries.sql.js";
 
@@ -26,23 +27,21 @@ const COLUMNS = Object.keys(BallotColumnsRow.shape) as (keyof Columns)[];
 export class BasisRepository {
   constructor(private readonly db: Database) {}
 
-  /** As they are at one moment. Competitors are numbered in the order of the versions; ballots have their ids where they are asked for. They are those between entrants, or with mends those of pages after so many. */
+  /** As they are at one moment. Competitors are numbered in the order of the versions; ballots have their ids where they are asked for. They are those between entrants, or those on other pages. */
   read(
     editionId: string,
     versionIds: readonly string[],
-    { withIds = false, mends = null }: { withIds?: boolean; mends?: number | null } = {},
-  ): Promise<Pick<StandingsBasis, "prompts" | "panels" | "voters" | "ballots" | "mended"> & { ballotIds: string[] }> {
+    { withIds = false, pages = EVERYTHING.pages }: { withIds?: boolean; pages?: WhatCounts["pages"] } = {},
+  ): Promise<
+    Pick<StandingsBasis, "prompts" | "panels" | "voters" | "ballots" | "otherPages"> & { ballotIds: string[] }
+  > {
+    const { contest, step } = readPages({ pages });
     return this.db.transact(async (transaction) => {
       await this.db.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ", [], transaction);
       const prompts = await this.db.select(BasisPrompt, BASIS_PROMPTS, [editionId], transaction);
       const wordingIds = prompts.map(({ wordingId }) => wordingId);
-      const voters = await this.db.select(
-        BasisVoter,
-        BASIS_VOTERS,
-        [wordingIds, mends === null ? "entrants" : "mended", mends],
-        transaction,
-      );
-      const mended = await this.db.select(MendsRow, COMPARED_MENDS, [wordingIds], transaction);
+      const voters = await this.db.select(BasisVoter, BASIS_VOTERS, [wordingIds, contest, step], transaction);
+      const others = await this.db.select(OtherPages, OTHER_PAGES, [wordingIds], transaction);
       const panelIds = [...new Set(voters.map(({ panelId }) => panelId))];
       const panels = await this.db.select(BasisPanel, BASIS_PANELS, [panelIds], transaction);
       const panelNumber = new Map(panels.map(({ id }, index) => [id, index]));
@@ -54,7 +53,7 @@ export class BasisRepository {
         prompts: prompts.map(({ wordingId: _, ...prompt }) => prompt),
         voters: voters.map(({ panelId, ...voter }) => ({ ...voter, panel: panelNumber.get(panelId)! })),
         panels,
-        mended: mended.map((row) => row.mends),
+        otherPages: others.map((row) => row.pages),
         ...{ ballots, ballotIds },
       };
     });

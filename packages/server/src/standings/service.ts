@@ -22,7 +22,7 @@ import {
   rateOverTime,
   sumMending,
 } from "@tourney/core/standings";
-import { isEverything, readMends } from "@tourney/core/what-counts";
+import { isEverything } from "@tourney/core/what-counts";
 import { cached } from "../cached.js";
 import { inPieces } from "../in-pieces.js";
 import type { SuiteService } from "../suites/service.js";
@@ -115,7 +115,7 @@ export function createStandingsService({ standings, basis, views, suites, wall }
     ]);
     const readAt = new Date().toISOString();
     const versionIds = competitors.map(({ version }) => version.id);
-    const { ballotIds, ...read } = await basis.read(editionId, versionIds, { withIds, mends: readMends({ pages }) });
+    const { ballotIds, ...read } = await basis.read(editionId, versionIds, { withIds, pages });
     const promptNumber = new Map(read.prompts.map(({ id }, index) => [id, index]));
     const competitorNumber = new Map(competitors.map(({ version }, index) => [version.id, index]));
     const cells = tallies.filter(

@@ -25,7 +25,7 @@ const isPresent = (version: string) => `EXISTS (SELECT FROM entrants n WHERE n.v
 const FILTERS: Record<BallotFilter, string> = {
   all: "true",
   // As standings count that have nothing chosen; of an older version $3, those on any.
-  "that count": `o.contest = 'entrants' AND b.voided_at IS NULL AND v.left_out_at IS NULL AND (($3::uuid IS NOT NULL AND NOT ${isPresent("$3")})
+  "that count": `o.contest = coalesce($8, 'entrants') AND b.voided_at IS NULL AND v.left_out_at IS NULL AND (($3::uuid IS NOT NULL AND NOT ${isPresent("$3")})
       OR (${isPresent("o.left_version_id")} AND ${isPresent("o.right_version_id")}))`,
   "with a note": "b.note <> ''",
   voided: "b.voided_at IS NOT NULL",
@@ -34,20 +34,20 @@ const FILTERS: Record<BallotFilter, string> = {
 
 /**
  * Ballots on the wordings of edition $1; where they are given, of voter $2, of version $3, of it against version $4, on the wording of prompt $5, and
- * of panel $6; with $7 those alone whose ids are among these.
+ * of panel $6; with $7 those alone whose ids are among these; with $8 of one contest.
  */
 const where = (only: BallotFilter) => `
   WHERE EXISTS (SELECT FROM prompts w WHERE w.wording_id = o.wording_id AND w.edition_id = $1 AND ($5::uuid IS NULL OR w.id = $5))
     AND ($2::uuid IS NULL OR v.id = $2) AND ($3::uuid IS NULL OR $3 IN (o.left_version_id, o.right_version_id))
     AND ($4::uuid IS NULL OR ($4 IN (o.left_version_id, o.right_version_id) AND $4 IS DISTINCT FROM $3::uuid))
-    AND ($6::uuid IS NULL OR v.panel_id = $6) AND ($7::uuid[] IS NULL OR b.id = ANY($7)) AND ${FILTERS[only]}`;
+    AND ($6::uuid IS NULL OR v.panel_id = $6) AND ($7::uuid[] IS NULL OR b.id = ANY($7)) AND ($8::text IS NULL OR o.contest = $8) AND ${FILTERS[only]}`;
 
 export const countBallots = (only: BallotFilter) => `
   SELECT count(*)::int AS n FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN voters v ON v.id = o.voter_id ${where(only)}`;
 
 export const listBallots = (only: BallotFilter) => `
-  ${SELECT} ${where(only)} AND ($8::timestamptz IS NULL OR (b.cast_at, b.id) < ($8::timestamptz, $9::uuid))
-  ORDER BY b.cast_at DESC, b.id DESC LIMIT $10`;
+  ${SELECT} ${where(only)} AND ($9::timestamptz IS NULL OR (b.cast_at, b.id) < ($9::timestamptz, $10::uuid))
+  ORDER BY b.cast_at DESC, b.id DESC LIMIT $11`;
 
 export const FoundRow = BallotRow.extend({ editionId: z.uuid(), panelId: z.uuid() });
 

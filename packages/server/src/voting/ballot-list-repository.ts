@@ -14,8 +14,17 @@ interface Wanted {
 }
 
 const bindScope = (editionId: string, { scope, ids }: Wanted) => {
-  const { voterId, ofId, againstId, promptId, panelId } = scope;
-  return [editionId, voterId ?? null, ofId ?? null, againstId ?? null, promptId ?? null, panelId ?? null, ids];
+  const { voterId, ofId, againstId, promptId, panelId, contest } = scope;
+  return [
+    editionId,
+    voterId ?? null,
+    ofId ?? null,
+    againstId ?? null,
+    promptId ?? null,
+    panelId ?? null,
+    ids,
+    contest ?? null,
+  ];
 };
 
 /** Ballots one by one, as the lead reads and voids them. */

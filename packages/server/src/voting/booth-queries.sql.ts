@@ -72,7 +72,7 @@ const FIRST_SHOT = {
   isUndelivered: `g.round = 0 AND ${isNone("l.round = 0 AND l.turn > g.turn AND l.state <> 'cancelled'")}`,
 };
 /** The last page that mends alone led to, after so many as the panel says. */
-const IS_LAST_MEND = `g.corrections = 0 AND g.mends <= p.mends AND ${isNone("l.corrections = 0 AND l.mends <= p.mends AND l.mends > g.mends AND l.state = 'answered'")}`;
+const IS_LAST_MEND = `g.corrections = 0 AND g.mends <= p.step AND ${isNone("l.corrections = 0 AND l.mends <= p.step AND l.mends > g.mends AND l.state = 'answered'")}`;
 
 const ENTRIES_OF: Record<Contest, ContestEntries> = {
   entrants: FIRST_SHOT,
@@ -97,6 +97,10 @@ const ENTRIES_OF: Record<Contest, ContestEntries> = {
   mended: {
     isShown: `${IS_LAST_TURN} AND ${IS_LAST_MEND}`,
     isUndelivered: `${IS_LAST_MEND} AND ${isNone("l.round = 0 AND l.turn > g.turn AND l.state <> 'cancelled'")}`,
+  },
+  turn_pages: {
+    isShown: "g.round = 0 AND g.turn = p.step",
+    isUndelivered: `g.round = 0 AND g.turn <= p.step AND ${isNone("l.round = 0 AND l.turn > g.turn AND l.turn <= p.step AND l.state <> 'cancelled'")}`,
   },
 };
 

@@ -17,7 +17,7 @@ export const SELECT_PANELS = `
   SELECT p.id, p.edition_id AS "editionId", p.title, p.message, p.quota, p.token, p.sample, p.created_at AS "createdAt",
     p.prompt_ids AS "promptIds", p.entrant_ids AS "entrantIds", p.closes_at AS "closesAt", p.asks_reasons AS "asksReasons",
     p.broken_rule AS "brokenRule", p.undelivered_rule AS "undeliveredRule", p.link_closed_at IS NULL AS "linkOpen", p.joins_refused AS "joinsRefused",
-    p.contest, p.mends, p.newcomer_id AS "newcomerId",
+    p.contest, p.step, p.newcomer_id AS "newcomerId",
     (SELECT count(*)::int FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN voters v ON v.id = o.voter_id
       WHERE v.panel_id = p.id AND b.voided_at IS NULL) AS ballots,
     coalesce((SELECT json_agg(json_build_object('id', v.id, 'name', v.name, 'sample', v.sample, 'isLead', v.is_lead,

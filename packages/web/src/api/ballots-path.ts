@@ -8,6 +8,7 @@ export const SCOPE_NAMES = {
   againstId: "against",
   promptId: "on",
   panelId: "panel",
+  contest: "contest",
   counting: "counting",
 } as const satisfies Record<keyof BallotScope, string>;
 

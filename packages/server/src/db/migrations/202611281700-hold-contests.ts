@@ -7,13 +7,13 @@ import type { Migration } from "../migration.js";
 const UP = `
 ALTER TABLE panels
   ADD COLUMN contest text NOT NULL DEFAULT 'entrants'
-    CHECK (contest IN ('entrants', 'hints', 'takes', 'rounds', 'turns', 'mended')),
-  ADD COLUMN mends integer NOT NULL DEFAULT 1 CHECK (mends BETWEEN 1 AND 10),
+    CHECK (contest IN ('entrants', 'hints', 'takes', 'rounds', 'turns', 'mended', 'turn_pages')),
+  ADD COLUMN step integer NOT NULL DEFAULT 1 CHECK (step BETWEEN 1 AND 10),
   ADD COLUMN newcomer_id uuid REFERENCES entrants(id),
   ADD CHECK (newcomer_id IS NULL OR contest = 'entrants');
 ALTER TABLE bouts
   ADD COLUMN contest text NOT NULL DEFAULT 'entrants'
-    CHECK (contest IN ('entrants', 'hints', 'takes', 'rounds', 'turns', 'mended')),
+    CHECK (contest IN ('entrants', 'hints', 'takes', 'rounds', 'turns', 'mended', 'turn_pages')),
   ADD COLUMN left_form text NOT NULL DEFAULT '',
   ADD COLUMN right_form text NOT NULL DEFAULT '';
 CREATE INDEX bouts_of_other_contests ON bouts (wording_id) WHERE contest <> 'entrants';
@@ -24,7 +24,7 @@ const DOWN = `
 DROP VIEW rated_bouts;
 DROP INDEX bouts_of_other_contests;
 ALTER TABLE bouts DROP COLUMN contest, DROP COLUMN left_form, DROP COLUMN right_form;
-ALTER TABLE panels DROP COLUMN contest, DROP COLUMN mends, DROP COLUMN newcomer_id;
+ALTER TABLE panels DROP COLUMN contest, DROP COLUMN step, DROP COLUMN newcomer_id;
 `;
 
 /** A function of the database is made anew with another text in place of each that it has; one that is not there is an error. */

@@ -29,8 +29,8 @@ export interface PanelModel extends Model<InferAttributes<PanelModel>, InferCrea
   joinsRefused: CreationOptional<number>;
   /** What it puts against what. */
   contest: CreationOptional<string>;
-  /** After how many mends pages are shown, in the contests that show mended ones. */
-  mends: CreationOptional<number>;
+  /** After how many mends, or after which turn, pages are shown, in the contests that are about those. */
+  step: CreationOptional<number>;
   /** The entrant that stands on one side of every bout, to be placed among the others. */
   newcomerId: CreationOptional<string | null>;
 }
@@ -54,6 +54,6 @@ export const definePanel = (sequelize: Sequelize) =>
     undeliveredRule: byDefault(DataTypes.TEXT, "lose"),
     joinsRefused: byDefault(DataTypes.INTEGER, 0),
     contest: byDefault(DataTypes.TEXT, "entrants"),
-    mends: byDefault(DataTypes.INTEGER, 1),
+    step: byDefault(DataTypes.INTEGER, 1),
     newcomerId: optional(DataTypes.UUID),
   });

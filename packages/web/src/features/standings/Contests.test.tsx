@@ -12,7 +12,7 @@ const WHOLE: Edition = {
   id: STANDINGS.edition.id,
   prompts: [PROMPT, { ...PROMPT, key: "short", variantOf: { prompt: PROMPT.key, change: "keys are not named" } }],
 };
-const NOTHING: ContestResults = { forms: [], takes: null, mended: [], newcomers: [] };
+const NOTHING: ContestResults = { forms: [], takes: null, pages: [], newcomers: [] };
 const tally = (points: number, halfWidthHere: number | null, halfWidth: number | null = null): FormTally => ({
   ...{ ballots: 9, better: 2, even: 1, worse: 6, points, halfWidthHere, halfWidth },
 });
@@ -68,11 +68,15 @@ describe("other contests", () => {
 
   it("rate mended pages apart, beside the ranks of first shots", async () => {
     show({
-      mended: [
-        { mends: 1, ballots: 40, rows: [{ versionId, rating: 1612.4, halfWidth: 55, rankRange: [1, 2], ballots: 20 }] },
+      pages: [
+        {
+          pages: "mended-1",
+          ballots: 40,
+          rows: [{ versionId, rating: 1612.4, halfWidth: 55, rankRange: [1, 2], ballots: 20 }],
+        },
       ],
     });
-    expect(await screen.findByRole("heading", { name: "Ratings after 1 mend" })).toBeTruthy();
+    expect(await screen.findByRole("heading", { name: "Ratings after 1 mend at most" })).toBeTruthy();
     expect((await rowOf(new RegExp(first!.entrant.name))).textContent).toContain("1612 ± 55");
   });
 

@@ -1,15 +1,19 @@
 import { describeForms, describePlacement, formatRanks, nameOfCompetitor } from "@tourney/core/conclusions";
-import type {
-  ContestResults,
-  FormContest,
-  FormTally,
-  MendedContest,
-  Placement,
-  Prompt,
-  Standings,
-  TakesContest,
+import {
+  type ContestResults,
+  EVERYTHING,
+  type FormContest,
+  type FormTally,
+  type PagesContest,
+  type Placement,
+  type Prompt,
+  type Standings,
+  type TakesContest,
 } from "@tourney/core/contract";
+import { describePages } from "@tourney/core/what-counts";
 import type { ReactNode } from "react";
+import { ballotsPath } from "../../api/ballots-path.js";
+import { EditionLink } from "../../api/edition-links.js";
 import { useGetEditionQuery } from "../../api/use-edition.js";
 import { count, formatShare } from "../../lib/format.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
@@ -42,15 +46,15 @@ export function Contests({ standings: { edition, rows } }: { standings: Standing
         <Forms key={contest.contest} {...{ contest, rows }} prompts={whole.prompts} />
       ))}
       {results.takes === null ? null : <Takes takes={results.takes} rows={rows} />}
-      {results.mended.map((mended) => (
-        <Mended key={mended.mends} {...{ mended, rows }} />
+      {results.pages.map((contest) => (
+        <Pages key={contest.pages} {...{ contest, rows }} />
       ))}
     </section>
   );
 }
 
-const isEmpty = ({ forms, takes, mended, newcomers }: ContestResults) =>
-  forms.length + mended.length + newcomers.length === 0 && takes === null;
+const isEmpty = ({ forms, takes, pages, newcomers }: ContestResults) =>
+  forms.length + pages.length + newcomers.length === 0 && takes === null;
 
 function Part({ title, note, children }: { title: string; note: string; children: ReactNode }) {
   return (
@@ -116,7 +120,7 @@ function Forms({ contest, rows, prompts }: { contest: FormContest; rows: Rows; p
   const { title, note, better } = FORM_TITLES[contest.contest];
   const tallies = [contest.all, ...contest.entrants, ...contest.prompts];
   const most = Math.max(1, ...tallies.map(({ points, halfWidthHere }) => Math.abs(points ?? 0) + (halfWidthHere ?? 0)));
-  const cells = (tally: FormTally) => (
+  const cells = (tally: FormTally, path: string | null) => (
     <>
       <td className="w-64 py-1.5 pr-3">
         <Difference tally={tally} most={most} />
@@ -125,7 +129,7 @@ function Forms({ contest, rows, prompts }: { contest: FormContest; rows: Rows; p
       <Td>
         {tally.better} · {tally.even} · {tally.worse}
       </Td>
-      <Td>{tally.ballots}</Td>
+      <Td>{path === null ? tally.ballots : <EditionLink to={path}>{tally.ballots}</EditionLink>}</Td>
     </>
   );
   return (
@@ -135,12 +139,12 @@ function Forms({ contest, rows, prompts }: { contest: FormContest; rows: Rows; p
           <th scope="row" className="py-1.5 pr-3 text-left whitespace-nowrap">
             All entrants
           </th>
-          {cells(contest.all)}
+          {cells(contest.all, ballotsPath({ contest: contest.contest }))}
         </tr>
         {inOrder(contest.entrants, rows).map((own) => (
           <tr key={own.versionId} className="border-b border-rule">
             <Name {...{ rows }} versionId={own.versionId} />
-            {cells(own)}
+            {cells(own, ballotsPath({ contest: contest.contest, ofId: own.versionId }))}
           </tr>
         ))}
         {contest.prompts.map((own) => (
@@ -149,7 +153,7 @@ function Forms({ contest, rows, prompts }: { contest: FormContest; rows: Rows; p
               {prompts.find(({ id }) => id === own.promptId)?.title ?? "A prompt of another edition"}{" "}
               <span className="text-soft">{nameForm(own.form, prompts)}</span>
             </th>
-            {cells(own)}
+            {cells(own, null)}
           </tr>
         ))}
       </Table>
@@ -197,7 +201,9 @@ function Takes({ takes, rows }: { takes: TakesContest; rows: Rows }) {
           <tr key={own.versionId} className="border-b border-rule">
             <Name {...{ rows }} versionId={own.versionId} />
             <Td>{own.distance.toFixed(2)}</Td>
-            <Td>{own.ballots}</Td>
+            <Td>
+              <EditionLink to={ballotsPath({ contest: "takes", ofId: own.versionId })}>{own.ballots}</EditionLink>
+            </Td>
             <Td>{describeDrift(takes.drift.find(({ versionId }) => versionId === own.versionId))}</Td>
           </tr>
         ))}
@@ -210,11 +216,11 @@ function Takes({ takes, rows }: { takes: TakesContest; rows: Rows }) {
 const describeDrift = (drift: TakesContest["drift"][number] | undefined): string =>
   drift === undefined ? "not asked for" : `${describeForms(drift)} (${Math.round(drift.days)} days apart)`;
 
-function Mended({ mended: { mends, ballots, rows: own }, rows }: { mended: MendedContest; rows: Rows }) {
+function Pages({ contest: { pages, ballots, rows: own }, rows }: { contest: PagesContest; rows: Rows }) {
   return (
     <Part
-      title={`Ratings after ${count(mends, "mend")}`}
-      note={`Pages that need no mend stand as they are. ${count(ballots, "ballot")} of this contest alone: its points are not those of the ratings above.`}
+      title={`Ratings ${describePages(pages).toLowerCase()}`}
+      note={`${pages.startsWith("mended") ? "Pages that need no mend stand as they are. " : ""}${count(ballots, "ballot")} of this contest alone: its points are not those of the ratings above.`}
     >
       <Table heads={["Ranks", "Entrant", "Rating", "Ranks of first shots", "Ballots"]}>
         {own.map((row) => (
@@ -226,7 +232,11 @@ function Mended({ mended: { mends, ballots, rows: own }, rows }: { mended: Mende
               {row.halfWidth === null ? "" : ` ± ${Math.round(row.halfWidth)}`}
             </Td>
             <Td>{formatRanks(rows.find(({ version }) => version.id === row.versionId)?.rankRange ?? null)}</Td>
-            <Td>{row.ballots}</Td>
+            <Td>
+              <EditionLink to={ballotsPath({ ofId: row.versionId }, { ...EVERYTHING, pages })}>
+                {row.ballots}
+              </EditionLink>
+            </Td>
           </tr>
         ))}
       </Table>

@@ -32,7 +32,7 @@ const BASIS: StandingsBasis = {
     ...{ costUsd: [], totalsMs: [], tokens: [], tokened: [], timedTokens: [], timedMs: [] },
   },
   ballots: { prompt: [], voter: [], left: [], right: [], lean: [], at: [], marks: [] },
-  ...{ pages: "first", mended: [1], formerVersions: 0, setAside: 0, readAt: "2026-01-01T00:00:00.000Z" },
+  ...{ pages: "first", otherPages: ["mended-1"], formerVersions: 0, setAside: 0, readAt: "2026-01-01T00:00:00.000Z" },
 };
 
 /** In place of the worker, the counter itself behind a channel; the ballots come from the test. */

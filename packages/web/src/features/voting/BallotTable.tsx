@@ -1,4 +1,5 @@
 import type { BallotFilter, BallotLine, BallotScope, Panel, SeenWith, VotingReport } from "@tourney/core/contract";
+import { CONTEST_WORDS } from "@tourney/core/conclusions";
 import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
 import { useLocation, useSearchParams } from "react-router";
 import { SCOPE_NAMES } from "../../api/ballots-path.js";
@@ -119,7 +120,7 @@ export function BallotTable({ editionId, panels, entrants, prompts }: BallotTabl
   );
 }
 
-const NARROWED_BY = ["ofId", "againstId", "promptId", "panelId", "counting"] as const;
+const NARROWED_BY = ["ofId", "againstId", "promptId", "panelId", "contest", "counting"] as const;
 
 const readScope = (search: URLSearchParams): BallotScope =>
   Object.fromEntries(
@@ -131,7 +132,7 @@ const readScope = (search: URLSearchParams): BallotScope =>
 
 /** What a figure that was followed here is made of, in words, with the way back to all ballots. */
 function Narrowed({
-  scope: { ofId, againstId, promptId, panelId, counting },
+  scope: { ofId, againstId, promptId, panelId, contest, counting },
   panels,
   entrants,
   prompts,
@@ -145,6 +146,7 @@ function Narrowed({
     ...(promptId === undefined ? [] : [`on ${prompts.find(({ id }) => id === promptId)?.title ?? "a prompt"}`]),
     ...(panelId === undefined ? [] : [`by ${panels.find(({ id }) => id === panelId)?.title ?? "another panel"}`]),
   ];
+  if (contest !== undefined) parts.push(`on ${CONTEST_WORDS[contest]}`);
   if (counting !== undefined) parts.push("that count by what was chosen on the standings");
   if (parts.length === 0) return null;
   return (

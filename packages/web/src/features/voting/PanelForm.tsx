@@ -59,7 +59,7 @@ const draftOf = (panel: Panel | undefined) => ({
   promptIds: panel?.promptIds ?? null,
   entrantIds: panel?.entrantIds ?? null,
   contest: panel?.contest ?? ("entrants" as const),
-  mends: String(panel?.mends ?? 1),
+  step: String(panel?.step ?? 1),
   newcomerId: panel?.newcomerId ?? null,
 });
 
@@ -67,7 +67,7 @@ const readDraft = (draft: ReturnType<typeof draftOf>, editionId: string) =>
   PanelInput.safeParse({
     ...{ ...draft, editionId },
     quota: Number(draft.quota),
-    mends: Number(draft.mends),
+    step: Number(draft.step),
     closesAt: draft.closesAt === "" ? null : new Date(draft.closesAt).toISOString(),
   });
 
@@ -87,10 +87,10 @@ function Form({ edition, panel, onOpenChange }: PanelFormProps) {
       return;
     }
     setIssues({});
-    const { editionId, contest, mends, newcomerId, ...change } = parsed.data;
+    const { editionId, contest, step, newcomerId, ...change } = parsed.data;
     const result =
       panel === undefined
-        ? await addPanel({ editionId, contest, mends, newcomerId, ...change })
+        ? await addPanel({ editionId, contest, step, newcomerId, ...change })
         : await changePanel({ panelId: panel.id, change });
     if (!result.data) return;
     toast.success(panel === undefined ? `${draft.title} is ready: share its link.` : `${draft.title} is changed.`);
@@ -179,10 +179,17 @@ interface ContestFieldsProps {
   set: (part: Partial<Draft>) => void;
 }
 
+/** What is asked of the contests that are about pages of some step. */
+const STEP_LABELS: Partial<Record<Contest, string>> = {
+  rounds: "After how many mends at most",
+  mended: "After how many mends at most",
+  turn_pages: "After which turn",
+};
+
 /** What the panel puts against what: it stays so, since its ballots would mean two things. */
-function ContestFields({ draft: { contest, mends, newcomerId }, issues, set }: ContestFieldsProps) {
+function ContestFields({ draft: { contest, step, newcomerId }, issues, set }: ContestFieldsProps) {
   const { data: entrants = [] } = useListEntrantsQuery();
-  const isOfMends = contest === "rounds" || contest === "mended";
+  const stepLabel = STEP_LABELS[contest];
   const present = entrants.filter(({ retiredAt }) => retiredAt === null);
   return (
     <>
@@ -202,13 +209,13 @@ function ContestFields({ draft: { contest, mends, newcomerId }, issues, set }: C
           options={[["", "nobody: all alike"], ...present.map(({ id, name }) => [id, name] as const)]}
           onChange={(event) => set({ newcomerId: event.target.value || null })}
         />
-      ) : isOfMends ? (
+      ) : stepLabel ? (
         <Field
-          label="After how many mends at most"
+          label={stepLabel}
           inputMode="numeric"
-          value={mends}
-          error={issues["mends"]}
-          onChange={(event) => set({ mends: event.target.value })}
+          value={step}
+          error={issues["step"]}
+          onChange={(event) => set({ step: event.target.value })}
         />
       ) : (
         <span />

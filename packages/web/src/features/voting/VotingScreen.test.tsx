@@ -59,6 +59,9 @@ function show(panels: Panel[], more: Answers = {}) {
     [`GET /api/editions/${EDITION.id}/voting-report`]: REPORT,
     [`GET /api/editions/${EDITION.id}/audit-trail`]: [],
     [`GET /api/editions/${EDITION.id}/ballots?only=all`]: { ballots: [], total: 0, before: null },
+    [`GET /api/editions/${EDITION.id}/stopping`]: {
+      ...{ plan: null, earlier: [], ballots: 20, looks: [], metAfter: null, isOver: false },
+    },
     "GET /api/entrants": [ENTRANT],
     ...more,
   };
@@ -188,11 +191,11 @@ describe("voting", () => {
     await userEvent.clear(mends);
     await userEvent.type(mends, "2");
     await userEvent.click(screen.getByRole("button", { name: "Make the invitation" }));
-    await waitFor(() => expect(bodyOf("POST")).toMatchObject({ contest: "rounds", mends: 2, newcomerId: null }));
+    await waitFor(() => expect(bodyOf("POST")).toMatchObject({ contest: "rounds", step: 2, newcomerId: null }));
   });
 
   it("says of a panel that its contest is kept out of the ratings", async () => {
-    show([{ ...PANEL, contest: "mended", mends: 2 }]);
+    show([{ ...PANEL, contest: "mended", step: 2 }]);
     expect(
       await screen.findByText(/On mended pages of all entrants, kept out of the ratings · after 2 mends at most/),
     ).toBeTruthy();

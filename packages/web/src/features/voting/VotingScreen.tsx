@@ -1,8 +1,10 @@
 import type { Edition, Panel, VoterReliability } from "@tourney/core/contract";
 import { useState } from "react";
+import { EditionLink } from "../../api/edition-links.js";
+import { useGetStoppingQuery } from "../../api/stopping-api.js";
 import { useListPanelsQuery } from "../../api/ongoing-api.js";
 import { useEdition, useGetEditionQuery } from "../../api/use-edition.js";
-import { BROKEN_WORDS, CONTEST_WORDS } from "@tourney/core/conclusions";
+import { BROKEN_WORDS, CONTEST_WORDS, describePlan, describeProgress } from "@tourney/core/conclusions";
 import { copyText } from "../../lib/copy-text.js";
 import { count, formatExact } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
@@ -63,6 +65,7 @@ function Panels({ editionId }: { editionId: string }) {
             <h1 className="m-0 text-[18px] leading-6">{count(panels.length, "panel")}</h1>
             {add}
           </div>
+          <Plan editionId={editionId} />
           <div className="grid max-w-[1280px] grid-cols-1 gap-10 px-4 py-5">
             {panels.map((panel) => (
               <PanelSection key={panel.id} {...{ panel, edition }} reliability={report?.voters ?? []} />
@@ -75,6 +78,26 @@ function Panels({ editionId }: { editionId: string }) {
       )}
       <PanelForm edition={edition} open={isAdding} onOpenChange={setIsAdding} />
     </main>
+  );
+}
+
+/** Whom to invite depends on whether the plan by which voting ends is met. */
+function Plan({ editionId }: { editionId: string }) {
+  const { currentData: state } = useGetStoppingQuery(editionId, {
+    pollingInterval: 10_000,
+    skipPollingIfUnfocused: true,
+  });
+  if (!state?.plan) return null;
+  return (
+    <p className="m-0 border-b border-rule px-4 py-2">
+      <EditionLink to="/standings" className="font-semibold">
+        Stopping plan
+      </EditionLink>{" "}
+      <span className={state.isOver ? "" : "text-soft"}>
+        {describePlan(state.plan)} {describeProgress(state)}
+        {state.isOver ? " Close the invitations, so that nobody votes for nothing." : ""}
+      </span>
+    </p>
   );
 }
 
@@ -153,12 +176,13 @@ function PanelSection({ panel, edition, reliability }: PanelSectionProps) {
 }
 
 function describeRules(
-  { promptIds, entrantIds, closesAt, brokenRule, asksReasons, contest, mends }: Panel,
+  { promptIds, entrantIds, closesAt, brokenRule, asksReasons, contest, step }: Panel,
   { prompts }: Edition,
 ): string {
   const parts = [
     ...(contest === "entrants" ? [] : [`On ${CONTEST_WORDS[contest]}, kept out of the ratings`]),
-    ...(contest === "mended" || contest === "rounds" ? [`after ${count(mends, "mend")} at most`] : []),
+    ...(contest === "mended" || contest === "rounds" ? [`after ${count(step, "mend")} at most`] : []),
+    ...(contest === "turn_pages" ? [`turn ${step}`] : []),
     promptIds === null ? `All ${prompts.length} prompts` : `${promptIds.length} of ${prompts.length} prompts`,
     entrantIds === null ? "all entrants" : count(entrantIds.length, "entrant"),
     closesAt === null

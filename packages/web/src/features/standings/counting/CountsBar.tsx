@@ -1,5 +1,5 @@
 import { EVERYTHING, Kind, KINDS, type WhatCounts } from "@tourney/core/contract";
-import { readMends } from "@tourney/core/what-counts";
+import { describePages } from "@tourney/core/what-counts";
 import { count } from "../../../lib/format.js";
 import { CheckField } from "../../../ui/controls.js";
 import { PopoverMenu } from "../../../ui/PopoverMenu.js";
@@ -203,16 +203,11 @@ const UNDELIVERED: Record<WhatCounts["undelivered"], string> = {
 
 function RuleMenu({ counts, choices, formerVersions, onChoose, onWant }: BarProps) {
   const { broken, undelivered, versions } = counts;
-  const mends = readMends(counts);
-  const offered = [...new Set([...(choices?.mended ?? []), ...(mends === null ? [] : [mends])])].toSorted(
-    (a, b) => a - b,
-  );
-  const pages = Object.fromEntries([
-    [EVERYTHING.pages, "First shots"],
-    ...offered.map((after) => [`mended-${after}`, `After ${count(after, "mend")} at most`]),
-  ]) as Record<string, string>;
+  const isFirst = counts.pages === EVERYTHING.pages;
+  const offered = new Set([EVERYTHING.pages, ...(choices?.otherPages ?? []), counts.pages]);
+  const pages = Object.fromEntries([...offered].map((one) => [one, describePages(one)]));
   const rules = [
-    ...(mends === null ? [] : [`After ${count(mends, "mend")}`]),
+    ...(isFirst ? [] : [describePages(counts.pages)]),
     ...(broken === "as_voted" ? [] : [broken === "lose" ? "Broken: lose" : "Broken: left out"]),
     ...(undelivered === "as_voted" ? [] : ["Undelivered: left out"]),
     ...(versions === "present" ? [] : ["Older set-ups, too"]),
@@ -225,7 +220,7 @@ function RuleMenu({ counts, choices, formerVersions, onChoose, onWant }: BarProp
       onOpen={onWant}
       className="w-80"
     >
-      {offered.length > 0 ? (
+      {offered.size > 1 ? (
         <Radios
           legend="Pages that are compared"
           options={pages}

@@ -2,7 +2,9 @@ import { Problem, type PromptRatings, type Standings, StandingsBasis, type WhatC
 import { countBasis, prepareBasis, type PreparedBasis } from "@tourney/core/standings";
 
 /** What can be chosen from. */
-export type Choices = Pick<StandingsBasis, "prompts" | "panels" | "voters" | "mended" | "pages"> & { ballots: number };
+export type Choices = Pick<StandingsBasis, "prompts" | "panels" | "voters" | "otherPages" | "pages"> & {
+  ballots: number;
+};
 
 /** What went wrong, as the server said it; null where it said nothing that can be read. */
 export type LoadFailure = Pick<Problem, "code" | "detail" | "remedy" | "requestId"> | null;
@@ -31,8 +33,8 @@ export class Counter {
 
   protected hold(basis: StandingsBasis): Promise<{ choices: Choices }> {
     this.basis = prepareBasis(basis);
-    const { prompts, panels, voters, mended, pages, ballots } = this.basis;
-    return Promise.resolve({ choices: { prompts, panels, voters, mended, pages, ballots: ballots.lean.length } });
+    const { prompts, panels, voters, otherPages, pages, ballots } = this.basis;
+    return Promise.resolve({ choices: { prompts, panels, voters, otherPages, pages, ballots: ballots.lean.length } });
   }
 
   /** @returns null before the ballots are there, of the pages that are asked for. */

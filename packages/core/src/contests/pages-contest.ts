@@ -1,9 +1,9 @@
-import type { MendedContest } from "../contract/index.js";
+import type { PagesContest } from "../contract/index.js";
 import { numberAll, rateBallots } from "../ratings/index.js";
 import type { ContestBallot } from "./forms-contest.js";
 
-/** Ratings of pages after so many mends, by the product's method, from the ballots of that contest alone. */
-export function rateMended(mends: number, ballots: readonly ContestBallot[]): MendedContest {
+/** Ratings of pages after so many mends, or after an earlier turn, by the product's method, from the ballots of that contest alone. */
+export function ratePages(pages: string, ballots: readonly ContestBallot[]): PagesContest {
   const sides = numberAll(ballots.flatMap(({ leftVersionId, rightVersionId }) => [leftVersionId, rightVersionId]));
   const versionIds = [...sides.numberOf.keys()];
   const { entrants, order } = rateBallots(versionIds.length, {
@@ -14,7 +14,7 @@ export function rateMended(mends: number, ballots: readonly ContestBallot[]): Me
     outcome: ballots.map(({ lean }) => lean + 3),
   }).ratings;
   return {
-    mends,
+    pages,
     ballots: ballots.length,
     rows: order.flatMap((index) => {
       const { rating, halfWidth, rankRange, ballots: played } = entrants[index]!;
