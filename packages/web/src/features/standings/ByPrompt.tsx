@@ -8,7 +8,7 @@ import {
   scaleRail,
   type Worth,
 } from "@tourney/core/conclusions";
-import type { PromptRatings, Standing, Wall } from "@tourney/core/contract";
+import { Kind, type PromptRatings, type Standing, type Wall } from "@tourney/core/contract";
 import { EditionLink } from "../../api/edition-links.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
 import { count, formatShare } from "../../lib/format.js";
@@ -83,7 +83,14 @@ function Categories({ ratings: { categories }, rows, scale }: Shown) {
                   </td>
                   <td className="pl-6">{rated[0] ? <Named rated={rated[0]} /> : null}</td>
                   <td className="figures text-right">{prompts}</td>
-                  <td className="figures text-right">{ballots}</td>
+                  <td className="figures text-right">
+                    <BallotsLink
+                      part={of === "tag" ? { tag: [name] } : { kind: Kind.options.filter((kind) => kind === name) }}
+                      title={`The ballots on what is ${of === "tag" ? "tagged" : "of kind"} ${name}`}
+                    >
+                      {ballots}
+                    </BallotsLink>
+                  </td>
                 </tr>
               );
             })}

@@ -124,7 +124,7 @@ function CountedWords({
   const nowMs = useNow(COUNTED_AGAIN_MS);
   return (
     <p className="figures m-0 text-soft">
-      {count(ballots, "ballot")}
+      <BallotsLink title="All of them, one by one">{count(ballots, "ballot")}</BallotsLink>
       {sampleBallots > 0 ? (
         <span className="text-care-ink"> ({sampleBallots === ballots ? "all" : sampleBallots} sample data)</span>
       ) : null}{" "}
