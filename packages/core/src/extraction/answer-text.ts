@@ -6,34 +6,51 @@ const REASONING_WORD =
 const OPENING = new RegExp(`^\\s*(?:[<[]\\|?(?:begin_of_)?(${REASONING_WORD})\\|?[>\\]])`, "i");
 const LONE_CLOSING = new RegExp(`(?:^|\\n)[ \\t]*[<[]\\|?(?:/|end_of_)(${REASONING_WORD})\\|?[>\\]]`, "i");
 
+/** Nobody reasons in more parts than these; what comes after is read as the answer. */
+const MOST_PARTS = 100;
+
 /** The reasoning some models print first is not the answer. Blanked, not removed, so that offsets stay true. */
 export function blankOutReasoning(text: string, trace: TraceStep[]): string {
+  let end = 0;
+  for (let part = 0; part < MOST_PARTS; part++) {
+    const found = findReasoning(text.slice(end));
+    if (found === null) break;
+    trace.push({ part: "reasoning", action: "skipped", why: found.why });
+    end += found.length;
+    if (found.isLast) break;
+  }
+  return text.slice(0, end).replace(/[^\n]/g, " ") + text.slice(end);
+}
+
+/** The reasoning that a text begins with, or null. */
+function findReasoning(text: string): { length: number; why: string; isLast: boolean } | null {
   const opening = OPENING.exec(text);
-  const blank = (end: number, why: string) => {
-    trace.push({ part: "reasoning", action: "skipped", why });
-    return blankOutReasoning(text.slice(0, end).replace(/[^\n]/g, " ") + text.slice(end), trace);
-  };
   if (opening) {
     const word = opening[1]!;
     const closing = new RegExp(`[<[]\\|?(?:/|end_of_)${word}\\|?[>\\]]`, "i").exec(text.slice(opening[0].length));
-    if (closing) return blank(opening[0].length + closing.index + closing[0].length, "it stands before the answer");
-    return blankUnclosed(text, opening[0].length, trace);
+    if (closing === null) return { ...findUnclosed(text, opening[0].length), isLast: true };
+    const length = opening[0].length + closing.index + closing[0].length;
+    return { length, why: "it stands before the answer", isLast: false };
   }
   const lone = LONE_CLOSING.exec(text);
   if (lone && !new RegExp(`<${lone[1]!}[\\s>]`, "i").test(text.slice(0, lone.index)) && !isInPage(text, lone.index))
-    return blank(lone.index + lone[0].length, "it ends there, though its beginning was not sent");
-  return text;
+    return {
+      length: lone.index + lone[0].length,
+      why: "it ends there, though its beginning was not sent",
+      isLast: false,
+    };
+  return null;
 }
 
 /** Reasoning that never ends: what follows its prose in a fence, or as a page, is the answer all the same. */
-function blankUnclosed(text: string, from: number, trace: TraceStep[]): string {
+function findUnclosed(text: string, from: number): { length: number; why: string } {
   const page = /(?:^|\n)[ \t]*(?:`{3,}|~{3,})|<!doctype\s+html|<html[\s>]|<svg[\s>]/i.exec(text.slice(from));
-  const end = page === null ? text.length : from + page.index;
-  const why =
-    page === null ? "it never ends, and no answer follows" : "it never ends; the answer begins where its prose does";
-  trace.push({ part: "reasoning", action: "skipped", why });
-  return text.slice(0, end).replace(/[^\n]/g, " ") + text.slice(end);
+  return page === null
+    ? { length: text.length, why: "it never ends, and no answer follows" }
+    : { length: from + page.index, why: "it never ends; the answer begins where its prose does" };
 }
+
+const PAGE_TAG = /<(?:html|body|div|script)[\s>]/i;
 
 function isInPage(text: string, at: number): boolean {
   const before = text.slice(0, at);
@@ -43,9 +60,9 @@ function isInPage(text: string, at: number): boolean {
     /<\/html\s*>/i.test(text.slice(at))
   )
     return true;
-  return findFences(text).some(
-    ({ start, end }) => start <= at && at < end && /<(?:html|body|div|script)[\s>]/i.test(text.slice(start, at)),
-  );
+  // Fences are looked for in all of the text: not where nothing before could be a page in one.
+  if (!PAGE_TAG.test(before)) return false;
+  return findFences(text).some(({ start, end }) => start <= at && at < end && PAGE_TAG.test(text.slice(start, at)));
 }
 
 /** The shortest overlap that cannot be chance, in characters; closing tags, brackets and spaces say nothing. */

@@ -2,6 +2,7 @@ import type { Leak } from "../contract/index.js";
 import { fold, isLetter } from "./fold.js";
 import { tokenizeHtml } from "./html-tokens.js";
 import type { ArtifactFile } from "./references.js";
+import { type ScriptPart, scanScript, scanStyles } from "./script-parts.js";
 
 /** A name that would tell who made an output, with the others it goes by. */
 export interface KnownName {
@@ -42,10 +43,12 @@ export function findLeaks(files: readonly ArtifactFile[], names: readonly KnownN
     .map((item) => ({ ...item, plain: fold(item.written, false).text, digits: fold(item.written, true).text }))
     .filter(({ plain }) => plain.length >= SHORTEST_NAME);
   if (wanted.length === 0) return [];
+  // A part that is shorter than every name holds none; a script may have a million of them.
+  const least = Math.min(...wanted.map(({ plain, digits }) => Math.min(plain.length, digits.length)));
   const found: Leak[] = [];
   for (const file of files) {
-    const regions = [...listRegions(file), { where: "file name" as const, text: file.path, start: 0 }];
-    for (const region of regions) found.push(...searchRegion(region, file.path, wanted));
+    const regions = listRegions(file, least).concat({ where: "file name", text: file.path, start: 0 });
+    for (const region of regions) for (const leak of searchRegion(region, file.path, wanted)) found.push(leak);
   }
   return dropNested(found);
 }
@@ -60,9 +63,9 @@ export function findShownLeaks(shownText: string, names: readonly KnownName[]): 
   });
 }
 
-function listRegions({ path, text }: ArtifactFile): Region[] {
-  if (/\.(?:[mc]?jsx?|tsx?)$/i.test(path)) return listInScript(text, 0);
-  if (/\.css$/i.test(path)) return listInStyles(text, 0);
+function listRegions({ path, text }: ArtifactFile, least: number): Region[] {
+  if (/\.(?:[mc]?jsx?|tsx?)$/i.test(path)) return listInScript(text, { offset: 0, least });
+  if (/\.css$/i.test(path)) return listInStyles(text, { offset: 0, least });
   if (!/\.(?:html?|svg|xhtml|vue)$/i.test(path)) return [{ where: "text", text, start: 0 }];
   const regions: Region[] = [];
   const visible: { text: string; start: number }[] = [];
@@ -73,10 +76,10 @@ function listRegions({ path, text }: ArtifactFile): Region[] {
         regions.push({ where: "comment", text: token.text, start: token.start });
         break;
       case "script":
-        regions.push(...listInScript(token.text, token.start));
+        for (const region of listInScript(token.text, { offset: token.start, least })) regions.push(region);
         break;
       case "style":
-        regions.push(...listInStyles(token.text, token.start));
+        for (const region of listInStyles(token.text, { offset: token.start, least })) regions.push(region);
         break;
       case "text":
         if (isTitle) regions.push({ where: "title", ...decode([token]) });
@@ -130,34 +133,45 @@ function decode(parts: readonly { text: string; start: number }[]): { text: stri
   return { text: out.join(""), start: parts[0]?.start ?? 0, map: Int32Array.from(offsets) };
 }
 
-const SCRIPT_PARTS =
-  /(\/\*(?:[^*]|\*(?!\/))*\*\/|(?<![:\\])\/\/[^\n]*)|("(?:[^"\\\n]|\\.)*"|'(?:[^'\\\n]|\\.)*'|`(?:[^`\\]|\\.)*`)/gs;
+const CONSOLE_CALL = /\bconsole\s*\.\s*\w+\s*\([^()]{0,200}$/;
+/** How far before a string its call is looked for. */
+const BEFORE_STRING = 220;
 
-function listInScript(js: string, offset: number): Region[] {
-  const regions: Region[] = [];
-  let last = 0;
-  for (const match of js.matchAll(SCRIPT_PARTS)) {
-    if (match.index > last) regions.push({ where: "code", text: js.slice(last, match.index), start: offset + last });
-    const isConsole = /\bconsole\s*\.\s*\w+\s*\([^()]{0,200}$/.test(
-      js.slice(Math.max(0, match.index - 220), match.index),
-    );
-    const where = match[1] !== undefined ? "comment" : isConsole ? "console" : "string";
-    regions.push({ where, text: match[0], start: offset + match.index });
-    last = match.index + match[0].length;
-  }
-  if (last < js.length) regions.push({ where: "code", text: js.slice(last), start: offset + last });
-  return regions;
+/** Where a text begins in its file, and how short a part of it may be to be looked at. */
+interface Within {
+  offset: number;
+  least: number;
 }
 
-function listInStyles(css: string, offset: number): Region[] {
+const listInScript = (js: string, within: Within): Region[] =>
+  listBetween(js, within, scanScript(js), ({ type, start }) => {
+    if (type === "comment") return "comment";
+    return CONSOLE_CALL.test(js.slice(Math.max(0, start - BEFORE_STRING), start)) ? "console" : "string";
+  });
+
+const listInStyles = (css: string, within: Within): Region[] =>
+  listBetween(css, within, scanStyles(css), () => "comment");
+
+/** The parts of a text, and the code between them. */
+function listBetween(
+  text: string,
+  { offset, least }: Within,
+  parts: Iterable<ScriptPart>,
+  whereOf: (part: ScriptPart) => Leak["where"],
+): Region[] {
   const regions: Region[] = [];
   let last = 0;
-  for (const match of css.matchAll(/\/\*(?:[^*]|\*(?!\/))*\*\//g)) {
-    if (match.index > last) regions.push({ where: "code", text: css.slice(last, match.index), start: offset + last });
-    regions.push({ where: "comment", text: match[0], start: offset + match.index });
-    last = match.index + match[0].length;
+  const addCode = (end: number) => {
+    if (end - last >= least) regions.push({ where: "code", text: text.slice(last, end), start: offset + last });
+  };
+  for (const part of parts) {
+    const { start, end } = part;
+    addCode(start);
+    if (end - start >= least)
+      regions.push({ where: whereOf(part), text: text.slice(start, end), start: offset + start });
+    last = end;
   }
-  if (last < css.length) regions.push({ where: "code", text: css.slice(last), start: offset + last });
+  addCode(text.length);
   return regions;
 }
 

@@ -1,4 +1,5 @@
 import type { MissingReference, ReferenceKind, RemoteReference } from "../contract/index.js";
+import { scanScript, scanStyles, type ScriptPart } from "./script-parts.js";
 import { type HtmlAttribute, type HtmlToken, tokenizeHtml } from "./html-tokens.js";
 
 /** A place where a file asks for another one. */
@@ -58,15 +59,19 @@ export function listReferences(source: string, language: Language): Reference[] 
   if (language === "css") return listInStyles(source, 0);
   if (language === "js") return listInScript(source, 0);
   const found: Reference[] = [];
+  // One by one: a list may be longer than what can be handed over as arguments.
+  const add = (references: readonly Reference[]) => {
+    for (const reference of references) found.push(reference);
+  };
   let script: "module" | "importmap" | "classic" | "data" = "classic";
   for (const token of tokenizeHtml(source).tokens) {
     if (token.type === "start") {
       if (token.name === "script") script = scriptType(token.attributes);
-      found.push(...listInTag(token));
-    } else if (token.type === "style") found.push(...listInStyles(token.text, token.start));
+      add(listInTag(token));
+    } else if (token.type === "style") add(listInStyles(token.text, token.start));
     else if (token.type === "script") {
-      if (script === "importmap") found.push(...listInImportMap(token.text, token.start));
-      else if (script !== "data") found.push(...listInScript(token.text, token.start));
+      if (script === "importmap") add(listInImportMap(token.text, token.start));
+      else if (script !== "data") add(listInScript(token.text, token.start));
     }
   }
   return found;
@@ -128,16 +133,18 @@ const kindByExtension = (target: string): ReferenceKind =>
   BY_EXTENSION.find(([pattern]) => pattern.test(target.replace(/[?#].*$/, "")))?.[1] ?? "other";
 
 function listInStyles(css: string, offset: number): Reference[] {
-  const bare = css.replace(/\/\*(?:[^*]|\*(?!\/))*\*\//g, (comment) => " ".repeat(comment.length));
+  const bare = blankComments(css, scanStyles(css));
   return [
     ...[...bare.matchAll(/@import\s+(?:url\(\s*)?["']?([^"')\s;]+)/gi)].map((match) => ({
       match,
       kind: isFontSheet(match[1]!) ? ("font" as const) : ("style" as const),
     })),
-    ...[...bare.matchAll(/(?<!@import\s{1,4})url\(\s*(?:"([^"\n]*)"|'([^'\n]*)'|([^)"'\s]*))\s*\)/gi)].map((match) => ({
-      match,
-      kind: kindByExtension(match[1] ?? match[2] ?? match[3]!),
-    })),
+    ...[...bare.matchAll(/(?<!@import\s{1,4})url\(\s*(?:"([^"\n]*)"|'([^'\n]*)'|([^()"'\s]*))\s*\)/gi)].map(
+      (match) => ({
+        match,
+        kind: kindByExtension(match[1] ?? match[2] ?? match[3]!),
+      }),
+    ),
   ]
     .map(({ match, kind }) => ({
       target: match[1] ?? match[2] ?? match[3] ?? "",
@@ -151,7 +158,7 @@ function listInStyles(css: string, offset: number): Reference[] {
 const isFontSheet = (address: string) => /\/css2?\?family=/i.test(address);
 
 const LOADING_CALLS: readonly [pattern: RegExp, kind: ReferenceKind | null][] = [
-  [/\bimport\s*(?:[\w$*{}\s,]{1,500}?\bfrom\s*)?["']([^"'\n]+)["']/g, "module"],
+  [/\bimport\s*(?:(?:(?!\bimport\b)[\w$*{}\s,]){1,500}?\bfrom\s*)?["']([^"'\n]+)["']/g, "module"],
   [/\bexport\s+(?:\*|\{[^{}]{0,500}\})(?:\s+as\s+\w+)?\s*from\s*["']([^"'\n]+)["']/g, "module"],
   [/\bimport\(\s*["'`]([^"'`\n]+)["'`]\s*\)/g, "module"],
   [/\bimportScripts\(\s*["']([^"'\n]+)["']/g, "script"],
@@ -166,7 +173,7 @@ const LOADING_CALLS: readonly [pattern: RegExp, kind: ReferenceKind | null][] = 
 ];
 
 function listInScript(js: string, offset: number): Reference[] {
-  const bare = blankComments(js);
+  const bare = blankComments(js, scanScript(js));
   return LOADING_CALLS.flatMap(([pattern, kind]) =>
     [...bare.matchAll(pattern)].map((match) => ({
       target: match[1]!,
@@ -179,12 +186,18 @@ function listInScript(js: string, offset: number): Reference[] {
     .sort((a, b) => a.start - b.start);
 }
 
-/** Comments replaced by spaces, by a simple reading that keeps strings and addresses (https://…) whole. */
-const blankComments = (js: string): string =>
-  js.replace(
-    /"(?:[^"\\\n]|\\.)*"|'(?:[^'\\\n]|\\.)*'|`(?:[^`\\]|\\.)*`|\/\*(?:[^*]|\*(?!\/))*\*\/|(?<![:\\])\/\/[^\n]*/gs,
-    (part) => (part.startsWith("/") ? part.replace(/[^\n]/g, " ") : part),
-  );
+/** Comments replaced by spaces, so that what is left stands where it stood. */
+function blankComments(text: string, parts: Iterable<ScriptPart>): string {
+  const pieces: string[] = [];
+  let last = 0;
+  for (const { type, start, end } of parts) {
+    if (type !== "comment") continue;
+    pieces.push(text.slice(last, start), text.slice(start, end).replace(/[^\n]/g, " "));
+    last = end;
+  }
+  pieces.push(text.slice(last));
+  return pieces.join("");
+}
 
 function listInImportMap(json: string, offset: number): Reference[] {
   return [...json.matchAll(/"([^"\n]+)"\s*:\s*"([^"\n]+)"/g)].map((match) => ({
@@ -197,7 +210,11 @@ function listInImportMap(json: string, offset: number): Reference[] {
 
 /** The names that a page's import map resolves. */
 function listMapped(html: string): string[] {
-  const map = /<script[^>]{0,200}type\s*=\s*["']importmap["'][^>]{0,200}>([^]*?)<\/script/i.exec(html)?.[1] ?? "";
+  const opening = /<script[^>]{0,200}type\s*=\s*["']importmap["'][^>]{0,200}>/i.exec(html);
+  if (opening === null) return [];
+  const from = opening.index + opening[0].length;
+  const length = html.slice(from).search(/<\/script/i);
+  const map = length === -1 ? "" : html.slice(from, from + length);
   return [...map.matchAll(/"([^"\n]+)"\s*:\s*"[^"\n]+"/g)].map((match) => match[1]!);
 }
 

@@ -13,7 +13,7 @@ const FRAMEWORK_CALLS: readonly [pattern: RegExp, name: string][] = [
 ];
 /** The banner that minified builds keep: name and version in a comment that starts with an exclamation mark. */
 const BANNER =
-  /\/\*!\s*\*?\s*([A-Za-z][\w.-]{1,40}(?: [A-Z][\w.]*)?)\s+(?:JavaScript Library\s+)?v?(\d+\.\d+(?:\.\d+)?)/g;
+  /\/\*!\s*(?:\*\s*)?([A-Za-z][\w.-]{1,40}(?: [A-Z][\w.]*)?)\s+(?:JavaScript Library\s+)?v?(\d+\.\d+(?:\.\d+)?)/g;
 
 const BUILT_IN = /^(?:data|blob|node):/;
 const normalize = (name: string) =>

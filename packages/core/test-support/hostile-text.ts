@@ -1,0 +1,69 @@
+/** Answers that take long to read where a reader looks at the same place again and again; each by its length in characters. */
+export interface HostileShape {
+  name: string;
+  make: (length: number) => string;
+}
+
+const fill = (unit: string, length: number) => unit.repeat(Math.ceil(length / unit.length)).slice(0, length);
+const page = (inside: string) =>
+  `\`\`\`html\n<!doctype html><html><body><h1>A page</h1>${inside}</body></html>\n\`\`\`\n`;
+
+/** Where a unit is repeated. */
+const PLACES: Record<string, (text: string) => string> = {
+  script: (text) => page(`<script>${text}</script>`),
+  "script after a backtick": (text) => page(`<script>\`${text}</script>`),
+  style: (text) => page(`<style>${text}</style>`),
+  body: page,
+  answer: (text) => text,
+  "bare page": (text) => `<!doctype html><html><body>${text}`,
+  "open fence": (text) => `\`\`\`html\n${text}`,
+  "info string": (text) => `\`\`\` x${text}y\n<p>a</p>\n\`\`\``,
+};
+
+const SCRIPT_UNITS = [
+  ..."/* |\"a\\|`a\\|\\`|'\\|//|/*!|/*! | |\"a\"|import |import'|export *|fetch( |`${|\\|x.src = '|new Worker( ".split(
+    "|",
+  ),
+];
+const STYLE_UNITS = ["/* ", "url(", 'url("', "url( ", "@import ", "@import url(", "*/"];
+const MARKUP_UNITS = [
+  ...["<", "<!--", "<script>", '<script type="importmap">', "<a ", "<a b=", "&", "&#", "</html>", "</html ", "<html>"],
+  ...["<svg>", "<!doctype html>", "<style>", "<p>a</p>", "<title>", "<div style='url(", "samphire "],
+];
+const PROSE_UNITS = [
+  ...["<think></think>", "<think>", "</think>\n", "\n</think>", "```", "```\n", "```html\n", "~~~\n", "> ", "{", "["],
+  ...[
+    '{"html":',
+    '"',
+    "\n",
+    "cat <<EOF\n",
+    "I can't ",
+    "**a.js**\n",
+    "// a.js\n",
+    "<file name=a>",
+    "File: a.html\n",
+    ". ",
+  ],
+];
+
+const shapesOf = (places: readonly string[], units: readonly string[]): HostileShape[] =>
+  places.flatMap((place) =>
+    units.map((unit) => ({
+      name: `${place}: ${JSON.stringify(unit)}`,
+      make: (length: number) => PLACES[place]!(fill(unit, length)),
+    })),
+  );
+
+/** Shapes that took quadratic time once, or that look as if they might. */
+export const HOSTILE_SHAPES: readonly HostileShape[] = [
+  ...shapesOf(["script", "script after a backtick"], SCRIPT_UNITS),
+  ...shapesOf(["style"], STYLE_UNITS),
+  ...shapesOf(["body", "bare page"], MARKUP_UNITS),
+  ...shapesOf(["answer", "open fence", "info string"], PROSE_UNITS),
+];
+
+/** Names to look for, as when an answer is read in earnest. */
+export const HOSTILE_NAMES = [
+  { name: "Samphire 3", aliases: ["samphire-3"] },
+  { name: "Thrift 2", aliases: [] },
+];
