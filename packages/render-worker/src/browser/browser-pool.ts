@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from "node:timers/promises";
 import * as z from "zod";
 import { type Browser, type BrowserChoice, launchBrowser } from "./launch.js";
 
@@ -81,21 +82,35 @@ export class BrowserPool implements BrowserSource {
 
 const keyOf = ({ path, clock, isRealTime = false }: BrowserChoice): string => JSON.stringify([path, clock, isRealTime]);
 
-async function isEmpty({ pipe, wasOverMemory, saidOutOfMemory }: Browser): Promise<boolean> {
-  if (wasOverMemory() || saidOutOfMemory()) return false;
+/** What a page leaves behind may take its time to go where all processors are busy. */
+const LEAVING_MS = 3000;
+const LOOK_AGAIN_MS = 100;
+
+/** Whether nothing of an entry is left in a browser, or will be within a moment. */
+async function isEmpty(browser: Browser): Promise<boolean> {
+  if (browser.wasOverMemory() || browser.saidOutOfMemory()) return false;
+  const until = performance.now() + LEAVING_MS;
   try {
-    const [contexts, targets, processes] = await Promise.all([
-      pipe.send("Target.getBrowserContexts").then((answer) => LeftOver.contexts.parse(answer)),
-      pipe.send("Target.getTargets").then((answer) => LeftOver.targets.parse(answer)),
-      pipe.send("SystemInfo.getProcessInfo").then((answer) => LeftOver.processes.parse(answer)),
-    ]);
-    return (
-      contexts.browserContextIds.length === 0 &&
-      targets.targetInfos.length === 0 &&
-      processes.processInfo.every(({ type }) => type !== "renderer")
-    );
+    while (!(await holdsNothing(browser))) {
+      if (performance.now() > until) return false;
+      await sleep(LOOK_AGAIN_MS);
+    }
+    return true;
   } catch {
     // It ended meanwhile, or does not answer: either way no other entry gets it.
     return false;
   }
+}
+
+async function holdsNothing({ pipe }: Browser): Promise<boolean> {
+  const [contexts, targets, processes] = await Promise.all([
+    pipe.send("Target.getBrowserContexts").then((answer) => LeftOver.contexts.parse(answer)),
+    pipe.send("Target.getTargets").then((answer) => LeftOver.targets.parse(answer)),
+    pipe.send("SystemInfo.getProcessInfo").then((answer) => LeftOver.processes.parse(answer)),
+  ]);
+  return (
+    contexts.browserContextIds.length === 0 &&
+    targets.targetInfos.length === 0 &&
+    processes.processInfo.every(({ type }) => type !== "renderer")
+  );
 }
