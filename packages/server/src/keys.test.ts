@@ -19,6 +19,15 @@ describe("keys", () => {
     rmSync(dir, { recursive: true });
     expect(read("HEATH_KEY")).toBeNull();
   });
+  it("are what is called a key or a token, or what the operator lists, and never a setting of Tourney's own", () => {
+    const environment = {
+      ...{ HOME: "/root", DATABASE_URL: "postgres://u:p@h/d", GORSE_TOKEN: "t", GORSE_SECRET: "s", PATH: "/bin" },
+      ...{ TOURNEY_SECRET: "own", TOURNEY_DB_KEY: "own", TOURNEY_KEY_NAMES: "GORSE_SECRET, TOURNEY_SECRET" },
+    };
+    const read = createKeyReader(environment);
+    const names = Object.keys(environment);
+    expect(names.filter((name) => read(name) !== null)).toEqual(["GORSE_TOKEN", "GORSE_SECRET"]);
+  });
   it("are blanked in what an endpoint says", () => {
     expect(withoutKey("Incorrect key: abc-123, abc-123", "abc-123")).toBe("Incorrect key: [key], [key]");
     expect(withoutKey("No key", null)).toBe("No key");

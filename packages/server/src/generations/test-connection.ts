@@ -53,7 +53,7 @@ export function createConnectionTester(readKey: ReadKey): ConnectionTester {
 
 /** Why and what to do when an entrant's key is not in the environment. */
 export const KEY_MISSING = [
-  "The entrant names this environment variable for its key, and keys are only ever read from the environment.",
+  "The entrant names this environment variable for its key. Only names that end in _KEY or _TOKEN are read, and those that TOURNEY_KEY_NAMES lists.",
   "Set it where Tourney is started, restart, and retry. Nothing was sent.",
 ] as const;
 
@@ -62,6 +62,8 @@ async function listModels(baseUrl: string, key: string | null): Promise<string[]
   try {
     const response = await fetch(`${baseUrl.replace(/\/+$/, "")}/models`, {
       headers: key === null ? {} : { Authorization: `Bearer ${key}`, "x-api-key": key },
+      // Another host is not where the lead said that the key may go.
+      redirect: "error",
       signal: AbortSignal.timeout(LIST_LIMIT_MS),
     });
     return ModelList.parse(await response.json())
