@@ -69,6 +69,11 @@ beforeAll(async () => {
   const panel = await panels.add({ editionId: edition.id, title: "Friends", quota: 9, message: "" });
   const token = panel.url.split("/").at(-1)!;
   for (const seed of [1, 2, 3]) await castBallots(here, { token, seed, ballots: 5, note: 'neat, "quoted"' });
+  const newcomerId = (await entrants.list()).find(({ key }) => key === "sedge")!.id;
+  await panels.add({ editionId: edition.id, title: "Placing", quota: 9, message: "", newcomerId });
+  const mended = await panels.add({ editionId: edition.id, title: "Mended", quota: 9, message: "", contest: "mended" });
+  await castBallots(here, { token: mended.url.split("/").at(-1)!, seed: 4, ballots: 4, note: "" });
+  await here.services.stopping.set(edition.id, { goal: { kind: "within", points: 40 }, mostBallots: 90, looks: 3 });
   const { ballots } = await here.services.ballotList.list(edition.id, { only: "all" });
   await here.services.ballotList.void(ballots.find(({ voided }) => voided === null)!.id, "a slip");
   const [voter] = await here.db.select(z.object({ id: z.uuid() }), "SELECT id FROM voters WHERE name = 'Voter 3'");
@@ -122,6 +127,9 @@ describe("a bundle that is taken in", () => {
       expect((await both(async (server) => ratingsOf(await standingsAt(server)))).ballots).toBeGreaterThan(0);
       const older = { ...EVERYTHING, versions: "all", broken: "lose" } as const;
       expect((await both(async (server) => ratingsOf(await standingsAt(server, older)))).ballots).toBeGreaterThan(0);
+      const { pages, newcomers } = await both(({ services }) => services.contests.getResults(edition.id));
+      expect([pages.length, newcomers.length]).toEqual([1, 1]);
+      expect((await both(({ services }) => services.stopping.getState(edition.id))).plan).not.toBeNull();
       await both(({ services }) => services.suites.getEdition(edition.id));
       await both(({ services }) => services.entrants.list());
       const [entry] = await here.db.select(z.object({ id: z.uuid() }), "SELECT entry_id AS id FROM score_sheets");
