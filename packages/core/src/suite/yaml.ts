@@ -1,4 +1,4 @@
-import { Document, isNode, isSeq, LineCounter, parseDocument } from "yaml";
+import { Document, isNode, isScalar, isSeq, LineCounter, parseDocument, type Scalar, visit } from "yaml";
 import type * as z from "zod";
 import {
   type InputIssue,
@@ -33,7 +33,29 @@ export interface YamlReading {
 export function readYaml(text: string): YamlReading {
   const lines = new LineCounter();
   const isTooLong = text.length > MOST_YAML_LENGTH;
-  return { document: parseDocument(isTooLong ? "" : text, { lineCounter: lines }), lines, isTooLong };
+  // The library holds each key against all others of its map: a file of many keys would take minutes. They are looked at in `findRepeated`.
+  const document = parseDocument(isTooLong ? "" : text, { lineCounter: lines, uniqueKeys: false });
+  return { document, lines, isTooLong };
+}
+
+/** The first key that a map has twice, or null. */
+function findRepeated(document: YamlReading["document"]): Scalar | null {
+  let repeated: Scalar | null = null;
+  visit(document, {
+    Map(_, { items }) {
+      const seen = new Set<unknown>();
+      for (const { key } of items) {
+        if (!isScalar(key)) continue;
+        if (seen.has(key.value)) {
+          repeated = key;
+          return visit.BREAK;
+        }
+        seen.add(key.value);
+      }
+      return undefined;
+    },
+  });
+  return repeated;
 }
 
 /** Reads a YAML text by a schema; every issue is given with its line. Never throws. */
@@ -50,6 +72,15 @@ export function checkYaml<Schema extends z.ZodType>(
   if (syntax) {
     const line = syntax.linePos?.[0].line ?? null;
     return { ok: false, why: "syntax", issues: [{ path: "", message: syntax.message.split("\n")[0]!, line }] };
+  }
+  const repeated = findRepeated(document);
+  if (repeated !== null) {
+    const line = repeated.range ? lines.linePos(repeated.range[0]).line : null;
+    return {
+      ok: false,
+      why: "syntax",
+      issues: [{ path: "", message: `"${String(repeated.value)}" is there twice`, line }],
+    };
   }
   let value: unknown;
   try {
