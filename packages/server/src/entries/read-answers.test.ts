@@ -13,6 +13,24 @@ function zipOf(files: Record<string, string>): Promise<Buffer> {
   });
 }
 
+/** The zip of one file with a directory that has it so many times, under other names. */
+function shareBody(zip: Buffer, times: number): Buffer {
+  const end = zip.lastIndexOf(Buffer.from("PK\x05\x06", "latin1"));
+  const [size, start] = [zip.readUInt32LE(end + 12), zip.readUInt32LE(end + 16)];
+  const record = zip.subarray(start, start + size);
+  const name = record.indexOf("thrift-00");
+  const records = Array.from({ length: times }, (_, index) => {
+    const copy = Buffer.from(record);
+    copy.write(`thrift-${index.toString(36).padStart(2, "0")}`, name, "latin1");
+    return copy;
+  });
+  const tail = Buffer.from(zip.subarray(end));
+  tail.writeUInt16LE(times, 8);
+  tail.writeUInt16LE(times, 10);
+  tail.writeUInt32LE(size * times, 12);
+  return Buffer.concat([zip.subarray(0, start), ...records, tail]);
+}
+
 describe("answers in a zip file", () => {
   it("are found by folder and name, with their take; what is no answer is said", async () => {
     const bytes = await zipOf({
@@ -27,6 +45,25 @@ describe("answers in a zip file", () => {
       ["sweep", "marram-large", 2, "two"],
     ]);
     expect(refused.map(({ source }) => source)).toEqual(["readme.md", "set/sweep/notes.pdf"]);
+  });
+
+  it("are not unpacked where its files share one body", async () => {
+    const one = await zipOf({ "sweep/thrift-00.md": "a".repeat(50_000) });
+    const shared = shareBody(one, 250);
+    expect(shared.length).toBeLessThan(40_000);
+    await expect(readAnswersFile(shared, "shared.zip")).rejects.toMatchObject({
+      code: "INVALID_FILE",
+      reason: expect.stringContaining("lie over one another") as unknown,
+    });
+    // The same directory once is read.
+    expect((await readAnswersFile(shareBody(one, 1), "one.zip")).answers).toHaveLength(1);
+  });
+
+  it("that are packed as no answer is are refused, and the others taken", async () => {
+    const bytes = await zipOf({ "sweep/thrift-2.md": "a".repeat(3_000_000), "sweep/marram-large.md": "one" });
+    const { answers, refused } = await readAnswersFile(bytes, "set.zip");
+    expect(answers.map(({ text }) => text)).toEqual(["one"]);
+    expect(refused).toMatchObject([{ source: "sweep/thrift-2.md", why: expect.stringContaining("200th") as unknown }]);
   });
 
   it("that is none gets a clear error", async () => {

@@ -24,6 +24,11 @@ export interface FoundAnswers {
 
 const LARGEST_ANSWER = 4_000_000;
 const MOST_ANSWERS = 20_000;
+/** All of a zip's answers are held at once. */
+const LARGEST_WHOLE = 256_000_000;
+/** Text is packed to a tenth or so; what is packed to less than this is made to fill the memory. */
+const MOST_RATIO = 200;
+const SMALL = 100_000;
 const ANSWER_FILE = /\.(?:md|txt|html|svg)$/i;
 
 /** `…/<prompt key>/<entrant key>.md`, a take before the ending as in `marram-large.2.md`. */
@@ -102,11 +107,22 @@ function readJsonLines(text: string, name: string): FoundAnswers {
 async function readZip(bytes: Buffer): Promise<FoundAnswers> {
   const found: FoundAnswers = { answers: [], refused: [] };
   const zip = await openZip(bytes);
+  let whole = 0;
   for await (const entry of listZip(zip)) {
-    const { fileName: source, uncompressedSize } = entry;
+    const { fileName: source, uncompressedSize, compressedSize } = entry;
     if (uncompressedSize > LARGEST_ANSWER || found.answers.length >= MOST_ANSWERS)
       found.refused.push({ source, why: `it is larger than ${LARGEST_ANSWER / 1e6} MB, or one of too many` });
-    else addFile(found, source, await readEntry(zip, entry));
+    else if (uncompressedSize > Math.max(SMALL, MOST_RATIO * compressedSize))
+      found.refused.push({ source, why: `it is packed to less than a ${MOST_RATIO}th, which no answer is` });
+    else if (whole + uncompressedSize > LARGEST_WHOLE)
+      found.refused.push({
+        source,
+        why: `the files before it are ${LARGEST_WHOLE / 1e6} MB already: give it in a zip of its own`,
+      });
+    else {
+      whole += uncompressedSize;
+      addFile(found, source, await readEntry(zip, entry));
+    }
   }
   return found;
 }
