@@ -305,7 +305,7 @@ export const StandingsBasis = z
   .meta({ id: "StandingsBasis" });
 export type StandingsBasis = z.infer<typeof StandingsBasis>;
 
-/** Ratings as they would have been after so many of the ballots that count, in the order in which they were cast. */
+/** The ratings after the first ballots that count, after more of them, and after all, in the order in which voters cast them. */
 export const RatingsOverTime = z
   .object({
     versionIds: z.array(Id),

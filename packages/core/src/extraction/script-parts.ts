@@ -19,7 +19,7 @@ export function* scanScript(js: string): Generator<ScriptPart> {
     const start = match.index;
     const end =
       match[0] === "/*" ? blocks.findEnd(start) : match[0] === "//" ? findLineEnd(js, start) : strings.findEnd(start);
-    // Of what is no part the next sign may begin one: in `//*` the comment.
+    // Where no part begins, the search goes on one character later: in `//*` behind a colon, the second slash begins a comment.
     beginsPart.lastIndex = end === -1 ? start + 1 : end;
     if (end !== -1) yield { type: match[0].startsWith("/") ? "comment" : "string", start, end };
   }

@@ -108,10 +108,7 @@ function choosePair(situation: Situation, open: readonly Pair[], random: Random)
   const ofNewcomers = open.filter((pair) => pair.some((id) => newcomers.has(id)));
   const isForNew = ofNewcomers.length > 0 && random() < rules.newEntrantShare;
   const among = isForNew ? ofNewcomers : open;
-  const valueOf = ([a, b]: Pair): number => {
-    const [i, j] = [knowledge?.numberOf.get(a), knowledge?.numberOf.get(b)];
-    return i === undefined || j === undefined ? 0 : knowledge!.teacher.valueOf(i, j);
-  };
+  const valueOf = (pair: Pair) => teachesOf(knowledge, pair);
   const best = pickLeast(among, (pair) => -valueOf(pair), random);
   const value = valueOf(best);
   // Where the fit says nothing of anyone here, the least compared is as good as any.
@@ -130,22 +127,24 @@ function choosePair(situation: Situation, open: readonly Pair[], random: Random)
   };
 }
 
+/** What one more ballot on a pair teaches; 0 where the fit does not know both. */
+function teachesOf(knowledge: Knowledge | null, [a, b]: Pair): number {
+  const [i, j] = [knowledge?.numberOf.get(a), knowledge?.numberOf.get(b)];
+  return i === undefined || j === undefined ? 0 : knowledge!.teacher.valueOf(i, j);
+}
+
 /** Where its ballots say nothing yet, whoever stands in the middle halves what is possible; then the one that teaches most. */
 function chooseForNewcomer(
   { tally, knowledge, newcomer }: Situation,
   open: readonly Pair[],
   random: Random,
 ): { pair: Pair; reason: string } {
-  const numberOf = (id: string) => knowledge?.numberOf.get(id);
-  const valueOf = ([a, b]: Pair): number => {
-    const [i, j] = [numberOf(a), numberOf(b)];
-    return i === undefined || j === undefined ? 0 : knowledge!.teacher.valueOf(i, j);
-  };
+  const valueOf = (pair: Pair) => teachesOf(knowledge, pair);
   const best = pickLeast(open, (pair) => -valueOf(pair), random);
   const value = valueOf(best);
   if (value > 0) return { pair: best, reason: `places the newcomer: it teaches most (${value.toPrecision(3)})` };
   const fromMiddle = ([a, b]: Pair): number => {
-    const number = numberOf(a === newcomer ? b : a);
+    const number = knowledge?.numberOf.get(a === newcomer ? b : a);
     return number === undefined ? Infinity : knowledge!.teacher.fromMiddle(number);
   };
   const unmet = keepLeast(open, ([a, b]) => tally.ofPair(a, b));

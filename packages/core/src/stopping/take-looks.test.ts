@@ -38,7 +38,7 @@ function vote(thetas: readonly number[], count: number, seed: number) {
 }
 
 describe("a stopping plan", () => {
-  it("looks so often at most, each time at more ballots than were there, the last time at the most", () => {
+  it("takes no more looks than it plans, each at more ballots than the one before, and the last at its most ballots", () => {
     fc.assert(
       fc.property(
         fc.nat(5000),

@@ -34,7 +34,7 @@ export const BasisPanel = z.object({
 });
 
 export const OtherPages = z.object({ pages: z.string() });
-/** Pages on wordings $1 that were compared beside first shots. */
+/** Pages on wordings $1 that were compared beside first shots. That they are not between entrants is said for the index of such bouts. */
 export const OTHER_PAGES = `
   SELECT DISTINCT CASE o.contest WHEN 'mended' THEN 'mended-' ELSE 'turn-' END || p.step AS pages
   FROM bouts o JOIN voters v ON v.id = o.voter_id JOIN panels p ON p.id = v.panel_id

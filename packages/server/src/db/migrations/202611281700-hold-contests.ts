@@ -27,7 +27,7 @@ ALTER TABLE bouts DROP COLUMN contest, DROP COLUMN left_form, DROP COLUMN right_
 ALTER TABLE panels DROP COLUMN contest, DROP COLUMN step, DROP COLUMN newcomer_id;
 `;
 
-/** A function of the database is made anew with another text in place of each that it has; one that is not there is an error. */
+/** Replaces texts in a function that the database has, and fails where it does not find one of them. */
 const rewrite = (name: string, ...changes: readonly [from: string, to: string][]) => `
 DO $do$
 DECLARE
