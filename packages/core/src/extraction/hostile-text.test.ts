@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { HOSTILE_NAMES, HOSTILE_SHAPES } from "../../test-support/hostile-text.js";
+import { measureMs } from "../../test-support/processor-time.js";
 import { extractArtifact } from "./extract.js";
 
 const SMALL = 32 * 1024;
@@ -10,15 +11,10 @@ const MOST_GROWTH = FACTOR * 1.3 ** 3;
 /** What is faster than this is not measured well enough to say how it grows. */
 const LEAST_MS = 15;
 
-/** Processor time of this process, which other programs on the machine do not lengthen; the least of some tries. */
+/** The least of some tries. */
 function measure(text: string, tries: number): number {
-  const times = Array.from({ length: tries }, () => {
-    const before = process.cpuUsage();
-    extractArtifact(text, { stopReason: "stop", names: HOSTILE_NAMES });
-    const { user, system } = process.cpuUsage(before);
-    return (user + system) / 1000;
-  });
-  return Math.min(...times);
+  const read = () => void extractArtifact(text, { stopReason: "stop", names: HOSTILE_NAMES });
+  return Math.min(...Array.from({ length: tries }, () => measureMs(read)));
 }
 
 const growthOf = (make: (length: number) => string): number =>

@@ -1,17 +1,12 @@
 import { describe, expect, it } from "vitest";
 import * as z from "zod";
+import { measureMs } from "../../test-support/processor-time.js";
 import { parseYaml } from "./yaml.js";
 
 const AnyMap = z.record(z.string(), z.unknown());
 const withKeys = (count: number) => Array.from({ length: count }, (_, index) => `key-${index}: ${index}`).join("\n");
 
-/** Milliseconds of this process's time, which other programs do not lengthen. */
-function measure(text: string): number {
-  const before = process.cpuUsage();
-  expect(parseYaml(AnyMap, text).ok).toBe(true);
-  const { user, system } = process.cpuUsage(before);
-  return (user + system) / 1000;
-}
+const measure = (text: string) => measureMs(() => expect(parseYaml(AnyMap, text).ok).toBe(true));
 
 describe("a YAML file", () => {
   it("with a key twice in one map is refused, with the key and its line", () => {
