@@ -1,3 +1,5 @@
+import { tmpdir } from "node:os";
+import { basename } from "node:path";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
 import { Command } from "commander";
 import { chooseEdition } from "./admin/choose-edition.js";
@@ -9,7 +11,7 @@ import { readText } from "./admin/read-text.js";
 import { runPipeline } from "./admin/run-command.js";
 import { addToken, listTokens, revokeToken } from "./admin/token-commands.js";
 import { withServices } from "./admin/with-services.js";
-import { readAnswersPath } from "./entries/read-answers.js";
+import { withFolder } from "./with-folder.js";
 import { seedDemo } from "./demo/seed-demo.js";
 import { InvalidInput } from "./http/parse-input.js";
 
@@ -25,11 +27,13 @@ async function importAnswers(path: string, flags: { take: string; edition?: stri
       remedy: "Give a whole number, 1 or more.",
     });
   }
-  const found = await readAnswersPath(path);
   await withServices(async (services) => {
     const edition = await chooseEdition(services, flags);
     console.log(`Into ${edition.suiteTitle} (${edition.suiteKey}), edition ${edition.number}:`);
-    const { taken, refused } = await services.entries.importAnswers(edition.id, found, take);
+    const { taken, refused } = await withFolder(tmpdir(), async (into) => {
+      const found = await services.readers.read("answers", { path, name: basename(path), into });
+      return services.entries.importAnswers(edition.id, found, take);
+    });
     for (const { source, verdict, created } of taken)
       console.log(`${source}: ${created ? `taken, ${verdict}` : "is there already"}`);
     for (const { source, why } of refused) console.error(`${source}: ${why}`);

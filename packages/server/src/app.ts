@@ -1,3 +1,4 @@
+import { join } from "node:path";
 import express, { type Express, type RequestHandler } from "express";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
@@ -20,6 +21,7 @@ import {
   protectPages,
   refuseForeignOrigins,
 } from "./http/middleware.js";
+import { offerBodies, refusePacked } from "./http/bodies.js";
 import { describeApi } from "./http/openapi.js";
 import { refuseOtherHosts } from "./http/own-hosts.js";
 import { noSuchOperation, problemHandler } from "./http/problem-handler.js";
@@ -35,9 +37,6 @@ import { standingsRoutes } from "./standings/routes.js";
 import { suiteRoutes } from "./suites/routes.js";
 import { votingRoutes } from "./voting/routes.js";
 import { wallRoutes } from "./wall/routes.js";
-
-/** An answer of a long page with a picture inside is a few megabytes; nothing honest is larger. */
-const LARGEST_BODY = "6mb";
 
 /** The app: the API and the interface on one origin. Does not listen. */
 export function createApp({
@@ -66,7 +65,8 @@ export function createApp({
     keepSessions(pool, config),
     readBearer(services.tokens),
     noteChanges(feeds.changes),
-    express.json({ limit: LARGEST_BODY }),
+    refusePacked,
+    offerBodies(services.readers),
   );
   app.get("/api/openapi.json", answerWith(describeApi()));
   app.use(
@@ -76,7 +76,7 @@ export function createApp({
     entrantRoutes(services),
     runRoutes({ ...services, feeds }),
     wallRoutes({ ...services, feeds }),
-    entryRoutes(services),
+    entryRoutes({ ...services, incomingDir: incomingDir(config) }),
     redoRoutes(services),
     sheetRoutes(services),
     compareRoutes(services),
@@ -99,6 +99,9 @@ export function createApp({
   app.use(problemHandler);
   return app;
 }
+
+/** Where files that are sent here lie while they are read. */
+export const incomingDir = ({ dataDir }: Pick<Config, "dataDir">): string => join(dataDir, "incoming");
 
 const answerWith =
   (document: object): RequestHandler =>

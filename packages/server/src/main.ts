@@ -1,10 +1,10 @@
-import { mkdir } from "node:fs/promises";
+import { mkdir, rm } from "node:fs/promises";
 import { createServer, type Server } from "node:http";
 import { promisify } from "node:util";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
 import { resolveConnection, stopOnSignals } from "@tourney/store";
 import { pino } from "pino";
-import { createApp } from "./app.js";
+import { createApp, incomingDir } from "./app.js";
 import { readConfig } from "./config.js";
 import { connectDatabase } from "./db/connection.js";
 import { migrate } from "./db/migrate.js";
@@ -39,6 +39,8 @@ async function main(): Promise<void> {
   const config = readConfig(process.env);
   const log = pino({ level: config.logLevel, redact: ["req.headers.cookie", "err.requestBodyValues", "*.apiKey"] });
   await mkdir(config.dataDir, { recursive: true });
+  // Left by a process that ended while it read them.
+  await rm(incomingDir(config), { recursive: true, force: true });
   const connection = await resolveConnection(config.database);
   const db = await connectDatabase(connection, log);
   const pool = openPool(connection, log);
@@ -67,6 +69,7 @@ async function main(): Promise<void> {
     for (const server of servers) server.closeAllConnections();
     await Promise.all(servers.map((server) => promisify(server.close.bind(server))()));
     await runner.stop();
+    services.readers.close();
     await pool.end();
     await db.close();
   });

@@ -37,6 +37,7 @@ import { PipelineRepository } from "./pipeline/repository.js";
 import { ContestRepository } from "./contests/repository.js";
 import { createContestService } from "./contests/service.js";
 import { createPipelineService } from "./pipeline/service.js";
+import { createReaders } from "./reading/readers.js";
 import { RedoRepository } from "./redos/repository.js";
 import { createRedoService } from "./redos/service.js";
 import { RenderRepository } from "./renders/repository.js";
@@ -84,6 +85,7 @@ export function createServices({
   readKey: ReadKey;
 }) {
   const addJob = createAddJob(db);
+  const readers = createReaders();
   const blobs = createFolderBlobStore(join(config.dataDir, "blobs"));
   const shelf = openShelf(config.shelfDir);
   const room = createRoom(config.dataDir, { leastBytes: config.leastRoomBytes });
@@ -96,10 +98,10 @@ export function createServices({
   const tokens = createTokenService({ db, tokens: new TokenRepository(db), audit });
   const states = new GenerationStates(db);
   const suiteRepository = new SuiteRepository(db);
-  const suites = createSuiteService(suiteRepository);
+  const suites = createSuiteService(suiteRepository, readers);
   const entrantRepository = new EntrantRepository(db);
-  const entrants = createEntrantService(entrantRepository, { readKey, db, audit });
-  const extractDeps = { db, entries: entryRepository, blobs, addJob, log };
+  const entrants = createEntrantService(entrantRepository, { readKey, readers, db, audit });
+  const extractDeps = { db, entries: entryRepository, blobs, addJob, readers, log };
   const tellOfBallots = createTellOfBallots({ db, log });
   const followUps = new FollowUpRepository(db);
   const entries = createEntryService({ ...extractDeps, live, states });
@@ -200,6 +202,7 @@ export function createServices({
     entrants,
     entries,
     extractDeps,
+    readers,
     live,
     followUps,
     followUpService,

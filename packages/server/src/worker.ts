@@ -29,6 +29,7 @@ async function main(): Promise<void> {
   stopOnSignals(async () => {
     log.info("finishing what has begun");
     await queue.stop();
+    services.readers.close();
     await pool.end();
     await db.close();
   });

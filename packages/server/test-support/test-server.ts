@@ -221,6 +221,7 @@ export async function startTestServer({
         server.closeAllConnections();
         await new Promise((resolve) => server.close(resolve));
       }
+      services.readers.close();
       await pool.end();
       await db.close();
       await rm(dataDir, { recursive: true, force: true });

@@ -1,11 +1,10 @@
-import { readBallots } from "../imports/read-ballots.js";
 import { chooseEdition, type EditionFlags } from "./choose-edition.js";
 import { withServices } from "./with-services.js";
 
 /** Takes in a table of ballots that were voted elsewhere, all of it or nothing. */
 export async function importBallots(path: string, flags: EditionFlags): Promise<void> {
-  const file = await readBallots(path);
   await withServices(async (services) => {
+    const file = await services.readers.read("ballots", path);
     const edition = await chooseEdition(services, flags);
     const { ballots, voters, title } = await services.ballotImports.importBallots(edition.id, { path, file });
     console.log(

@@ -11,9 +11,11 @@ export async function withServices(work: (services: Services) => Promise<void>):
   const log = pino({ level: "warn" }, pino.destination(2));
   const connection = await resolveConnection(config.database);
   const db = await connectDatabase(connection, log);
+  const services = createServices({ config, db, log, readKey: createKeyReader(process.env) });
   try {
-    await work(createServices({ config, db, log, readKey: createKeyReader(process.env) }));
+    await work(services);
   } finally {
+    services.readers.close();
     await db.close();
   }
 }

@@ -1,14 +1,13 @@
 import {
   type Entrant,
   type EntrantInput,
-  EntrantsDefinition,
   type EntrantsImportResult,
   type EntrantVersions,
 } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { toCanonicalJson } from "@tourney/core/suite";
 import type { Database, Transaction } from "../db/connection.js";
-import { readYaml } from "../suites/read-yaml.js";
+import type { Readers } from "../reading/readers.js";
 import type { AuditRepository } from "../voting/audit-repository.js";
 import { type EntrantRepository, type EntrantRow, toEntrantInput } from "./repository.js";
 
@@ -17,7 +16,7 @@ export type ReadKey = (variable: string) => string | null;
 
 export function createEntrantService(
   repository: EntrantRepository,
-  { readKey, db, audit }: { readKey: ReadKey; db: Database; audit: AuditRepository },
+  { readKey, readers, db, audit }: { readKey: ReadKey; readers: Readers; db: Database; audit: AuditRepository },
 ) {
   const toEntrant = (row: EntrantRow): Entrant => ({
     ...toEntrantInput(row),
@@ -130,7 +129,7 @@ export function createEntrantService(
     },
     /** Takes in the entrants of a file, all or none: new ones are added, changed ones get their next version. */
     async importEntrants(yaml: string): Promise<EntrantsImportResult> {
-      const file = readYaml(EntrantsDefinition, yaml, "The entrants file");
+      const file = await readers.read("entrants", yaml);
       const counts = { created: 0, changed: 0, unchanged: 0 };
       await db.transact(async (transaction) => {
         for (const input of file.entrants) {

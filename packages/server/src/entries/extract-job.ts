@@ -7,13 +7,14 @@ import {
   type Verdict,
 } from "@tourney/core/contract";
 import { toTourneyError } from "@tourney/core/errors";
-import { type Extraction, extractArtifact, findShownLeaks } from "@tourney/core/extraction";
+import type { Extraction } from "@tourney/core/extraction";
 import { composeMendText } from "@tourney/core/generation";
 import type { Logger } from "pino";
 import type { BlobStore } from "@tourney/store";
 import type { Database, Transaction } from "../db/connection.js";
 import type { AddJob } from "../jobs/queue.js";
-import { bundleComponent } from "./bundle-component.js";
+import { type Readers, TooCostly } from "../reading/readers.js";
+import { withoutFiles } from "../reading/without-files.js";
 import type { AnswerRow } from "./entry-queries.sql.js";
 import type { FollowUpRepository } from "./follow-up-repository.js";
 import type { Artifact, EntryRepository } from "./repository.js";
@@ -28,6 +29,7 @@ export interface ExtractDeps {
   entries: EntryRepository;
   blobs: BlobStore;
   addJob: AddJob;
+  readers: Readers;
   log: Logger;
 }
 
@@ -59,17 +61,18 @@ export async function extractEntry(
  */
 export async function takeOut(
   found: AnswerRow,
-  { entries, blobs }: Pick<ExtractDeps, "entries" | "blobs">,
+  { entries, blobs, readers }: Pick<ExtractDeps, "entries" | "blobs" | "readers">,
   choose?: string,
 ): Promise<Artifact> {
   const { starterFiles, rules } = found.wording;
-  const extracted = extractArtifact(found.parts ?? found.answer, {
+  const options = {
     stopReason: found.finishReason,
     rules,
     names: await entries.listKnownNames(),
     ...(choose === undefined ? {} : { choose }),
-  });
-  const { verdict, kind, entry, files, trace } = await makeRunnable(extracted);
+  };
+  const extracted = await readers.read("extract", { answer: found.parts ?? found.answer, options }).catch(withoutFiles);
+  const { verdict, kind, entry, files, trace } = await makeRunnable(extracted, readers);
   const { missing, remote, ruleBreaks, leaks, choices } = extracted;
   const isGiven = (path: string) =>
     starterFiles.some((file) => file.path === path.replace(/^\.\//, "").replace(/[?#].*$/, ""));
@@ -107,10 +110,14 @@ export const rankRecording = ({ take, round, position }: Pick<AnswerRow, "take" 
 /** A component is wrapped into a page that shows it; what cannot be wrapped is nothing a browser can run. */
 async function makeRunnable(
   extracted: Extraction,
+  readers: Readers,
 ): Promise<Pick<Extraction, "verdict" | "kind" | "entry" | "files" | "trace">> {
   const { verdict, kind, entry, files, trace } = extracted;
   if (kind !== "component" || entry === null) return extracted;
-  const bundled = await bundleComponent(files, entry);
+  const bundled = await readers.read("bundle", { files, entry }).catch((thrown: unknown) => {
+    if (thrown instanceof TooCostly) return { ok: false as const, errors: [`wrapping it ${thrown.why}`] };
+    throw thrown;
+  });
   if (bundled.ok) {
     const note = {
       part: entry,
@@ -224,22 +231,24 @@ export const createRenderFinishedJob =
     entries,
     followUps,
     addJob,
+    readers,
     log,
-  }: Pick<ExtractDeps, "db" | "entries" | "addJob" | "log"> & { followUps: FollowUpRepository }) =>
+  }: Pick<ExtractDeps, "db" | "entries" | "addJob" | "readers" | "log"> & { followUps: FollowUpRepository }) =>
   async (payload: unknown): Promise<void> => {
     const finished = RenderFinishedJob.parse(payload);
-    const shownText = finished.recording?.shownText ?? "";
-    await entries.finishRender(finished, findShownLeaks(shownText, await entries.listKnownNames()));
+    const text = finished.recording?.shownText ?? "";
+    const names = await entries.listKnownNames();
+    await entries.finishRender(finished, await readers.read("findShownLeaks", { text, names }));
     log.info(
       { renderId: finished.renderId, outcome: finished.recording?.outcome ?? "failed", error: finished.error },
       "recorded",
     );
     if (finished.recording === null) return;
     const entry = await followUps.findRecorded(finished.renderId);
-    const text = entry === null ? null : composeMendText(entry.mendTemplate, finished.recording.findings);
-    if (entry === null || text === null || entry.mends >= entry.options.mendRounds) return;
+    const asked = entry === null ? null : composeMendText(entry.mendTemplate, finished.recording.findings);
+    if (entry === null || asked === null || entry.mends >= entry.options.mendRounds) return;
     await db.transact(async (transaction) => {
-      const added = await followUps.add(entry.generationId, { kind: "mend", text }, { transaction });
+      const added = await followUps.add(entry.generationId, { kind: "mend", text: asked }, { transaction });
       if (added) await addJob("dispatch", {}, { key: "dispatch", transaction });
     });
   };

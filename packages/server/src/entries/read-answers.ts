@@ -1,6 +1,6 @@
 import { readdir, readFile, stat } from "node:fs/promises";
 import { basename, extname, join } from "node:path";
-import { toTourneyError, TourneyError } from "@tourney/core/errors";
+import { TourneyError } from "@tourney/core/errors";
 import { decodeText } from "@tourney/core/text-file";
 import * as z from "zod";
 import { listZip, openZip, readEntry } from "../zip.js";
@@ -40,23 +40,33 @@ function readPath(path: string): Pick<FoundAnswer, "promptKey" | "entrantKey" | 
   return { promptKey, entrantKey: match[1]!, take: match[2] === undefined ? null : Number(match[2]) };
 }
 
-function addFile(found: FoundAnswers, source: string, bytes: Buffer): void {
+/** Where the file of an answer belongs by its name; null for what is none, which is said. */
+function placeFile(found: FoundAnswers, source: string): ReturnType<typeof readPath> {
   const place = readPath(source);
-  if (place === null) {
-    if (ANSWER_FILE.test(source))
-      found.refused.push({ source, why: "it is not laid out as <prompt key>/<entrant key>.md" });
-    else if (!basename(source).startsWith("."))
-      found.refused.push({ source, why: "only .md, .txt, .html and .svg files are answers" });
+  if (place !== null) return place;
+  if (ANSWER_FILE.test(source))
+    found.refused.push({ source, why: "it is not laid out as <prompt key>/<entrant key>.md" });
+  else if (!basename(source).startsWith("."))
+    found.refused.push({ source, why: "only .md, .txt, .html and .svg files are answers" });
+  return null;
+}
+
+/** Takes a file in whose bytes are only asked for when its name and size are an answer's. */
+async function addFile(
+  found: FoundAnswers,
+  { source, size, read }: { source: string; size: number; read: () => Promise<Buffer> },
+): Promise<void> {
+  const place = placeFile(found, source);
+  if (place === null) return;
+  if (size > LARGEST_ANSWER || found.answers.length >= MOST_ANSWERS) {
+    found.refused.push({ source, why: `it is larger than ${LARGEST_ANSWER / 1e6} MB, or one of too many` });
     return;
   }
-  if (bytes.length > LARGEST_ANSWER)
-    found.refused.push({ source, why: `it is larger than ${LARGEST_ANSWER / 1e6} MB` });
-  else {
-    try {
-      found.answers.push({ source, ...place, text: decodeText(bytes, source) });
-    } catch (thrown) {
-      found.refused.push({ source, why: toTourneyError(thrown).message });
-    }
+  try {
+    found.answers.push({ source, ...place, text: decodeText(await read(), source) });
+  } catch (thrown) {
+    if (!(thrown instanceof TourneyError)) throw thrown;
+    found.refused.push({ source, why: thrown.message });
   }
 }
 
@@ -103,35 +113,46 @@ function readJsonLines(text: string, name: string): FoundAnswers {
   return found;
 }
 
-/** A zip file is hostile input: names are never used as paths, and sizes are checked before anything is unpacked. */
-async function readZip(bytes: Buffer): Promise<FoundAnswers> {
+/** A zip file is hostile input: names are never used as paths, and names and sizes are looked at before anything is unpacked. */
+async function readZip(zipFile: string | Buffer): Promise<FoundAnswers> {
   const found: FoundAnswers = { answers: [], refused: [] };
-  const zip = await openZip(bytes);
+  const zip = await openZip(zipFile);
   let whole = 0;
-  for await (const entry of listZip(zip)) {
-    const { fileName: source, uncompressedSize, compressedSize } = entry;
-    if (uncompressedSize > LARGEST_ANSWER || found.answers.length >= MOST_ANSWERS)
-      found.refused.push({ source, why: `it is larger than ${LARGEST_ANSWER / 1e6} MB, or one of too many` });
-    else if (uncompressedSize > Math.max(SMALL, MOST_RATIO * compressedSize))
-      found.refused.push({ source, why: `it is packed to less than a ${MOST_RATIO}th, which no answer is` });
-    else if (whole + uncompressedSize > LARGEST_WHOLE)
-      found.refused.push({
-        source,
-        why: `the files before it are ${LARGEST_WHOLE / 1e6} MB already: give it in a zip of its own`,
-      });
-    else {
-      whole += uncompressedSize;
-      addFile(found, source, await readEntry(zip, entry));
+  try {
+    for await (const entry of listZip(zip)) {
+      const { fileName: source, uncompressedSize: size, compressedSize } = entry;
+      if (size > Math.max(SMALL, MOST_RATIO * compressedSize))
+        found.refused.push({ source, why: `it is packed to less than a ${MOST_RATIO}th, which no answer is` });
+      else if (whole + size > LARGEST_WHOLE)
+        found.refused.push({
+          source,
+          why: `the files before it are ${LARGEST_WHOLE / 1e6} MB already: give it in a zip of its own`,
+        });
+      else {
+        const read = () => {
+          whole += size;
+          return readEntry(zip, entry);
+        };
+        await addFile(found, { source, size, read });
+      }
     }
+  } finally {
+    zip.close();
   }
   return found;
 }
 
-/** Reads the answers of an uploaded file by its name: .zip, or .jsonl. @throws TourneyError INVALID_FILE */
-export async function readAnswersFile(bytes: Buffer, name: string): Promise<FoundAnswers> {
-  if (/\.(?:jsonl|ndjson)$/i.test(name)) return readJsonLines(decodeText(bytes, name), name);
+/**
+ * Reads the answers of a file by its name: .zip, or .jsonl.
+ *
+ * @param file its path, or what is in it
+ * @throws TourneyError INVALID_FILE
+ */
+export async function readAnswersFile(file: string | Buffer, name: string): Promise<FoundAnswers> {
+  if (/\.(?:jsonl|ndjson)$/i.test(name))
+    return readJsonLines(decodeText(typeof file === "string" ? await readFile(file) : file, name), name);
   try {
-    return await readZip(bytes);
+    return await readZip(file);
   } catch (cause) {
     throw new TourneyError("INVALID_FILE", {
       message: `${name} cannot be read as a zip file.`,
@@ -142,8 +163,8 @@ export async function readAnswersFile(bytes: Buffer, name: string): Promise<Foun
   }
 }
 
-/** Reads a folder laid out as <prompt key>/<entrant key>.md, a zip file, or a JSONL file. */
-export async function readAnswersPath(path: string): Promise<FoundAnswers> {
+/** Reads a folder laid out as <prompt key>/<entrant key>.md, a zip file, or a JSONL file. @param name of a file that lies under another */
+export async function readAnswersPath(path: string, name = basename(path)): Promise<FoundAnswers> {
   const isFolder = await stat(path).then(
     (found) => found.isDirectory(),
     (cause: unknown) => {
@@ -155,12 +176,14 @@ export async function readAnswersPath(path: string): Promise<FoundAnswers> {
       });
     },
   );
-  if (!isFolder) return readAnswersFile(await readFile(path), basename(path));
+  if (!isFolder) return readAnswersFile(path, name);
   const found: FoundAnswers = { answers: [], refused: [] };
   for (const folder of (await readdir(path, { withFileTypes: true })).filter((item) => item.isDirectory())) {
     for (const file of await readdir(join(path, folder.name), { withFileTypes: true })) {
-      if (file.isFile() && extname(file.name) !== "")
-        addFile(found, `${folder.name}/${file.name}`, await readFile(join(path, folder.name, file.name)));
+      if (!file.isFile() || extname(file.name) === "") continue;
+      const own = join(path, folder.name, file.name);
+      const { size } = await stat(own);
+      await addFile(found, { source: `${folder.name}/${file.name}`, size, read: () => readFile(own) });
     }
   }
   return found;

@@ -1,16 +1,18 @@
 import { AnswersImportResult, API, blobParams } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
-import { raw, Router } from "express";
+import { Router } from "express";
 import * as z from "zod";
 import type { BlobStore } from "@tourney/store";
 import { parseInput } from "../http/parse-input.js";
 import { register, requireLead } from "../http/register.js";
-import { readAnswersFile } from "./read-answers.js";
+import type { Readers } from "../reading/readers.js";
+import { receiveFile } from "../http/receive-file.js";
 import type { FollowUpService } from "./follow-up-service.js";
 import type { JudgementService } from "./judgement-service.js";
 import type { EntryService } from "./service.js";
 
-const LARGEST_UPLOAD = "200mb";
+/** Bytes of a file of answers. */
+const LARGEST_UPLOAD = 200_000_000;
 const UploadParams = z.object({ editionId: z.uuid(), name: z.string().min(1).max(200) });
 
 export function entryRoutes({
@@ -18,11 +20,16 @@ export function entryRoutes({
   followUpService,
   judgements,
   blobs,
+  readers,
+  incomingDir,
 }: {
   entries: EntryService;
   followUpService: FollowUpService;
   judgements: JudgementService;
   blobs: BlobStore;
+  readers: Readers;
+  /** Where files that are sent here lie while they are read. */
+  incomingDir: string;
 }): Router {
   const router = Router();
   register(router, API.getEntry, ({ params, query }) => entries.getDetail(params.entryId, query.edition ?? null));
@@ -35,16 +42,14 @@ export function entryRoutes({
   register(router, API.choosePart, ({ params, body }) => judgements.choosePart(params.entryId, body.part));
   register(router, API.addHandAnswer, ({ params, body }) => entries.addHandAnswer(params.editionId, body));
   // A file as it is, not JSON: so not in the catalogue of operations. Its name tells what sort it is.
-  router.put(
-    "/api/editions/:editionId/answers/:name",
-    raw({ type: () => true, limit: LARGEST_UPLOAD }),
-    async (request, response) => {
-      requireLead(request, "change");
-      const { editionId, name } = parseInput(UploadParams, request.params, "The address");
-      const found = await readAnswersFile(request.body as Buffer, name);
-      response.status(201).json(AnswersImportResult.parse(await entries.importAnswers(editionId, found)));
-    },
-  );
+  router.put("/api/editions/:editionId/answers/:name", async (request, response) => {
+    requireLead(request, "change");
+    const { editionId, name } = parseInput(UploadParams, request.params, "The address");
+    const imported = await receiveFile(request, { parent: incomingDir, most: LARGEST_UPLOAD }, async (path, folder) =>
+      entries.importAnswers(editionId, await readers.read("answers", { path, name, into: folder })),
+    );
+    response.status(201).json(AnswersImportResult.parse(imported));
+  });
   router.get("/api/entries/:entryId/files.zip", async (request, response) => {
     requireLead(request);
     const { entryId } = parseInput(API.getEntry.params, request.params, "The address");

@@ -1,3 +1,4 @@
+import { readFile } from "node:fs/promises";
 import {
   type AnswersImportResult,
   type EntryDetail,
@@ -7,23 +8,21 @@ import {
 } from "@tourney/core/contract";
 import type * as z from "zod";
 import { TourneyError, toTourneyError } from "@tourney/core/errors";
-import { findFacts } from "@tourney/core/extraction";
-import { createTwoFilesPatch } from "diff";
 import type { LiveAddresses } from "../exhibit/live-address.js";
 import { toStorableText } from "../db/storable.js";
 import type { AnswerColumns, GenerationStates, HandPlace } from "../generations/generation-states-repository.js";
 import type { CellRow, EntryRow } from "./entry-queries.sql.js";
 import { type ExtractDeps, extractEntry, queueRender } from "./extract-job.js";
 import { type SavedEntry, saveEntry } from "./save-entry.js";
-import { findAdmissions } from "@tourney/core/extraction";
-import type { FoundAnswers } from "./read-answers.js";
+import { TooCostly } from "../reading/readers.js";
+import type { SentAnswers } from "../reading/readings.js";
 import { noSuchEntry } from "./no-such-entry.js";
 
 /** Code longer than this is cut on screen; the file itself is whole. */
 const LONGEST_SHOWN_TEXT = 400_000;
 
 export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; states: GenerationStates }) {
-  const { db, entries, blobs, live, states, addJob } = deps;
+  const { db, entries, blobs, live, states, addJob, readers } = deps;
 
   async function getRow(entryId: string, editionId: string | null = null): Promise<EntryRow> {
     const row = await entries.findEntry(entryId, editionId);
@@ -78,6 +77,7 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
           };
         }),
       );
+      const admissions = await readers.read("findAdmissions", row.answer).catch(noneIfTooCostly);
       const { id, verdict, kind, entryPath, files, take, turn, round, mends, corrections, trace, facts } = row;
       const { editionId: shownWith, version, redone, handHelp, offTask, leftOut } = row;
       return {
@@ -102,17 +102,17 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
         },
         liveUrl: entryPath === null ? null : live.addressOf(entryId, entryPath),
         render: await entries.findRender(entryId),
-        generation: { ...row, id: row.generationId, admissions: findAdmissions(row.answer) },
+        generation: { ...row, id: row.generationId, admissions },
       };
     },
     /** Takes in what was found in a folder or file; what cannot be taken is told and leaves the rest standing. */
-    async importAnswers(editionId: string, found: FoundAnswers, take = 1): Promise<AnswersImportResult> {
+    async importAnswers(editionId: string, found: SentAnswers, take = 1): Promise<AnswersImportResult> {
       const result: AnswersImportResult = { taken: [], refused: [...found.refused] };
-      for (const { source, take: own, ...answer } of found.answers) {
+      for (const { source, take: own, file, ...answer } of found.answers) {
         try {
           result.taken.push({
             source,
-            ...(await addHandAnswer(editionId, { ...answer, take: own ?? take })),
+            ...(await addHandAnswer(editionId, { ...answer, text: await readFile(file, "utf8"), take: own ?? take })),
           });
         } catch (thrown) {
           const error = toTourneyError(thrown);
@@ -139,10 +139,7 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
           return { path, before, text: changed.find((file) => file.path === path)?.text ?? before };
         }),
       );
-      const diff = files
-        .filter(({ before, text }) => before !== text)
-        .map(({ path, before, text }) => createTwoFilesPatch(path, path, before, text))
-        .join("\n");
+      const diff = await readers.read("compareFiles", files);
       if (diff === "") {
         throw new TourneyError("CONFLICT", {
           message: "Nothing was changed.",
@@ -157,7 +154,10 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
         }),
       );
       const facts = {
-        ...findFacts(files, { kind, entry: entryPath, rules: prompt.rules, names: await entries.listKnownNames() }),
+        ...(await readers.read("findFacts", {
+          files,
+          options: { kind, entry: entryPath, rules: prompt.rules, names: await entries.listKnownNames() },
+        })),
         choices: [],
       };
       const edited = await db.transact(async (transaction) => {
@@ -187,6 +187,12 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
   };
 }
 export type EntryService = ReturnType<typeof createEntryService>;
+
+/** A list that is a hint and no more: an entry opens without it, too. */
+function noneIfTooCostly(thrown: unknown): string[] {
+  if (thrown instanceof TooCostly) return [];
+  throw thrown;
+}
 
 /** An answer whose page was not taken out at once is tried again by the queue after this long. */
 const TAKE_OUT_AGAIN_MS = 15_000;

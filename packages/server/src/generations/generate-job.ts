@@ -1,5 +1,4 @@
 import { type AttemptPurpose, GenerateJob, type Outcome, type Usage, type Verdict } from "@tourney/core/contract";
-import { extractArtifact, joinParts } from "@tourney/core/extraction";
 import {
   computeCostUsd,
   CONTINUE_TEXT,
@@ -17,6 +16,8 @@ import type { Database } from "../db/connection.js";
 import type { ReadKey } from "../entrants/service.js";
 import { CIRCUIT_THRESHOLD } from "../jobs/dispatch-job.js";
 import type { AddJob } from "../jobs/queue.js";
+import type { Readers } from "../reading/readers.js";
+import { withoutFiles } from "../reading/without-files.js";
 import { callEndpoint } from "./call-endpoint.js";
 import { type Answer, type EndpointCall, type Message, type NoAnswer, NOTHING_RECEIVED } from "./endpoint-call.js";
 import type { GenerationStates } from "./generation-states-repository.js";
@@ -30,6 +31,7 @@ export interface GenerateDeps {
   states: GenerationStates;
   addJob: AddJob;
   room: Room;
+  readers: Readers;
   readKey: ReadKey;
   retry: RetryPolicy;
   /** How long an endpoint that fails in a row is paused the first time; doubled each time after. */
@@ -97,7 +99,7 @@ class Sending {
     for (;;) {
       const attempts = await generations.listAttempts(id);
       const progress = readProgress(attempts);
-      const next = this.planNext(progress, attempts, isFirst && wasLost);
+      const next = await this.planNext(progress, attempts, isFirst && wasLost);
       if (next === null) {
         await this.storeAnswer(progress, attempts);
         return "done";
@@ -117,16 +119,16 @@ class Sending {
   }
 
   /** What to send now, or null when the answer is final. */
-  private planNext(
+  private async planNext(
     { parts, ...used }: Progress,
     attempts: readonly AttemptRow[],
     wasLost: boolean,
-  ): AttemptPurpose | null {
+  ): Promise<AttemptPurpose | null> {
     const last = parts.at(-1);
     const again = wasLost ? "repeat" : attempts.length === 0 ? "first" : "retry";
     if (last === undefined)
       return attempts.at(-1)?.purpose === "again" && attempts.at(-1)?.outcome !== "answered" ? "again" : again;
-    const { verdict } = this.extract(parts);
+    const { verdict } = await this.extract(parts);
     const following = planFollowing(
       { verdict, finishReason: last.finishReason, hasText: last.text.trim() !== "" },
       used,
@@ -135,11 +137,15 @@ class Sending {
     return following;
   }
 
-  private extract(parts: readonly AttemptRow[]): { verdict: Verdict; outcome: Outcome; detail: string | null } {
-    const { verdict, kind, ruleBreaks, trace } = extractArtifact(
-      parts.map(({ text }) => text),
-      { stopReason: parts.at(-1)?.finishReason ?? null, rules: this.claimed.wording.rules },
-    );
+  private async extract(
+    parts: readonly AttemptRow[],
+  ): Promise<{ verdict: Verdict; outcome: Outcome; detail: string | null }> {
+    const { verdict, kind, ruleBreaks, trace } = await this.deps.readers
+      .read("extract", {
+        answer: parts.map(({ text }) => text),
+        options: { stopReason: parts.at(-1)?.finishReason ?? null, rules: this.claimed.wording.rules },
+      })
+      .catch(withoutFiles);
     const last = parts.at(-1);
     const outcome = outcomeOfAnswer({ verdict, kind, ruleBreaks, finishReason: last?.finishReason ?? null });
     if (outcome === "truncated" && last?.text.trim() === "" && last.reasoning !== "")
@@ -247,16 +253,18 @@ class Sending {
   }
 
   private async storeAnswer({ parts }: Progress, attempts: readonly AttemptRow[]): Promise<void> {
-    const { db, generations, states, addJob, log } = this.deps;
+    const { db, generations, states, readers, addJob, log } = this.deps;
     const { id, endpointId, model, queuedAt, turn, round } = this.claimed;
-    const { outcome, detail } = this.extract(parts);
+    const { outcome, detail } = await this.extract(parts);
+    const texts = parts.map(({ text }) => text);
+    const answer = texts.length === 1 ? texts[0]! : await readers.read("join", texts);
     const costUsd = sumOrNull(attempts.map((attempt) => attempt.costUsd));
     const last = parts.at(-1)!;
     await db.transact(async (transaction) => {
       const isStored = await states.answer(
         id,
         {
-          answer: joinParts(parts.map(({ text }) => text)),
+          answer,
           reasoning: parts.map(({ reasoning }) => reasoning).join(""),
           usage: addUsage(attempts),
           timings: {

@@ -6,7 +6,7 @@ import type * as z from "zod";
 export class InvalidInput extends TourneyError {
   constructor(
     readonly issues: readonly InputIssue[],
-    what: string,
+    readonly what: string,
   ) {
     const first = issues[0];
     super("INVALID_INPUT", {
@@ -26,4 +26,18 @@ export function parseInput<Schema extends z.ZodType>(
   const parsed = schema.safeParse(input);
   if (parsed.success) return parsed.data;
   throw new InvalidInput(listIssues(parsed.error), what);
+}
+
+/** The JSON of a body. @throws TourneyError INVALID_INPUT */
+export function parseJson(bytes: Uint8Array): unknown {
+  try {
+    return JSON.parse(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length).toString("utf8"));
+  } catch (cause) {
+    throw new TourneyError("INVALID_INPUT", {
+      message: "The request's body cannot be read.",
+      reason: (cause as Error).message.slice(0, 200),
+      remedy: "Send valid JSON.",
+      cause,
+    });
+  }
 }

@@ -37,10 +37,7 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
     const call = {
       params: parseInput(operation.params, request.params, "The address"),
       query: parseInput(operation.query, request.query, "The address's query"),
-      body: parseInput(
-        operation.body,
-        operation.method === "post" || operation.method === "put" ? bodyOf(request) : undefined,
-      ),
+      body: await readBody(operation, request),
       request,
       response,
     };
@@ -54,12 +51,14 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
   });
 }
 
-/** A request that says it brings JSON and brings none is read as an empty object: it has no body. */
-const bodyOf = ({ body, headers }: Request): unknown =>
-  headers["content-length"] === "0" ||
-  (headers["content-length"] === undefined && headers["transfer-encoding"] === undefined)
-    ? undefined
-    : (body as unknown);
+/** Not a byte of a body is read before it is known that whoever sends it may. */
+const readBody = <P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, R extends z.ZodType>(
+  operation: Operation<P, Q, B, R>,
+  request: Request,
+): Promise<z.output<B>> =>
+  (operation.method === "post" || operation.method === "put") && request.readBody !== undefined
+    ? request.readBody(operation)
+    : Promise.resolve(parseInput(operation.body, undefined));
 
 /**
  * Lets the lead through, and scripts by a token of the scope that is needed: `read` unless said otherwise, none for null.

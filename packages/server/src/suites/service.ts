@@ -2,7 +2,7 @@ import {
   DEFAULT_MEND_TEMPLATE,
   type Edition,
   type EditionSummary,
-  SuiteDefinition,
+  type SuiteDefinition,
   type SuiteDifference,
   type SuiteDraft,
   type SuiteImportResult,
@@ -11,12 +11,11 @@ import {
 import { TourneyError } from "@tourney/core/errors";
 import { compareSuites, findSameWordings, writeSuiteYaml } from "@tourney/core/suite";
 import { digestsOf } from "./digests.js";
-import { readYaml } from "./read-yaml.js";
+import type { Readers } from "../reading/readers.js";
 import type { SuiteRepository } from "./repository.js";
 
-const readSuite = (yaml: string) => readYaml(SuiteDefinition, yaml, "The suite file");
-
-export function createSuiteService(repository: SuiteRepository) {
+export function createSuiteService(repository: SuiteRepository, readers: Readers) {
+  const readSuite = (yaml: string) => readers.read("suite", yaml);
   async function getContent(editionId: string): Promise<SuiteDefinition> {
     const content = await repository.findContent(editionId);
     if (content) return content;
@@ -40,7 +39,7 @@ export function createSuiteService(repository: SuiteRepository) {
      * @param seenDigest of the suite that was previewed: another one is not frozen.
      */
     async importSuite(yaml: string, seenDigest?: string): Promise<SuiteImportResult> {
-      const suite = readSuite(yaml);
+      const suite = await readSuite(yaml);
       const digests = digestsOf(suite);
       if (seenDigest !== undefined && seenDigest !== digests[0]) throw notWhatWasSeen();
       if ((await repository.findByDigest(suite.key, digests)) === null) refuseSameWordings(suite);
@@ -50,7 +49,7 @@ export function createSuiteService(repository: SuiteRepository) {
     },
     /** What importing a file would do: the difference from the newest edition of its suite. */
     async preview(yaml: string): Promise<SuitePreview> {
-      const suite = readSuite(yaml);
+      const suite = await readSuite(yaml);
       const editions = await newestOf(suite.key);
       const newest = editions[0];
       const digests = digestsOf(suite);

@@ -1,0 +1,80 @@
+import { type ChildProcess, fork } from "node:child_process";
+import { fileURLToPath } from "node:url";
+import type { Asked, Sent } from "./reading-child.js";
+
+// Where sources are run as they are, a process needs what makes them run.
+const isSource = import.meta.url.endsWith(".ts");
+const PROGRAM = fileURLToPath(new URL(`./reading-child.${isSource ? "ts" : "js"}`, import.meta.url));
+const FLAGS = isSource ? ["--import", import.meta.resolve("tsx"), "--conditions=tourney-source"] : [];
+
+/** Of what a child said before it ended, so much is looked at: a heap that is full is told there. */
+const LAST_WORDS = 20_000;
+
+/** The process ended before it had answered. */
+export class ChildEnded extends Error {
+  constructor(
+    readonly why: "time" | "memory" | "else",
+    lastWords: string,
+  ) {
+    super(`The reading process ended (${why}). ${lastWords.slice(0, 2000)}`);
+  }
+}
+
+/** A process that reads one thing at a time, and can be ended at any instant. */
+export class ReadingChild {
+  private readonly process: ChildProcess;
+  private lastWords = "";
+  isOver = false;
+
+  /** @param memoryMb what its objects may take */
+  constructor(memoryMb: number) {
+    this.process = fork(PROGRAM, [], {
+      execArgv: [...FLAGS, `--max-old-space-size=${memoryMb}`],
+      serialization: "advanced",
+      // What reads what strangers wrote knows of no key.
+      env: {},
+      stdio: ["ignore", "ignore", "pipe", "ipc"],
+    });
+    this.process.stderr?.on("data", (chunk: Buffer) => {
+      this.lastWords = (this.lastWords + chunk.toString("utf8")).slice(-LAST_WORDS);
+    });
+    this.process.once("exit", () => (this.isOver = true));
+    // Nobody waits for it when all else is done.
+    this.process.unref();
+    this.process.channel?.unref();
+  }
+
+  /** @throws ChildEnded */
+  ask(asked: Asked, timeMs: number): Promise<Sent> {
+    return new Promise((resolve, reject) => {
+      let isLate = false;
+      const timer = setTimeout(() => {
+        isLate = true;
+        this.end();
+      }, timeMs);
+      const done = (settle: () => void) => {
+        clearTimeout(timer);
+        this.process.removeAllListeners("message").off("close", onClose).off("error", onError);
+        this.process.channel?.unref();
+        settle();
+      };
+      const onError = (error: Error) => done(() => reject(error));
+      // Only when all that it said has come.
+      const onClose = () => {
+        const isFull = /heap limit|heap out of memory|allocation failed/i.test(this.lastWords);
+        done(() => reject(new ChildEnded(isLate ? "time" : isFull ? "memory" : "else", this.lastWords)));
+      };
+      this.process
+        .once("message", (sent) => done(() => resolve(sent as Sent)))
+        .once("error", onError)
+        .once("close", onClose);
+      this.process.channel?.ref();
+      this.process.send(asked);
+    });
+  }
+
+  end(): void {
+    this.isOver = true;
+    this.process.kill("SIGKILL");
+  }
+}

@@ -1,0 +1,75 @@
+import { setTimeout } from "node:timers/promises";
+import { TourneyError } from "@tourney/core/errors";
+import { afterAll, describe, expect, it } from "vitest";
+import { InvalidInput } from "../http/parse-input.js";
+import { createReaders, TooCostly } from "./readers.js";
+import { withoutFiles } from "./without-files.js";
+
+const readers = createReaders({ processes: 2 });
+afterAll(() => readers.close());
+
+/** Keeps a process busy for some seconds, and nobody else: two texts that differ in every line are compared. */
+const SLOW = [
+  {
+    path: "a.txt",
+    before: Array.from({ length: 20_000 }, (_, line) => `a${line}`).join("\n"),
+    text: Array.from({ length: 20_000 }, (_, line) => `b${line}`).join("\n"),
+  },
+];
+
+describe("a reading", () => {
+  it("gives what the function itself gives", async () => {
+    const read = await readers.read("extract", {
+      answer: "```html\n<h1>Tide</h1>\n```",
+      options: { stopReason: null },
+    });
+    expect(read).toMatchObject({ kind: "html", entry: "index.html" });
+  });
+
+  it("throws the errors of ours whole, with the issues of a form", async () => {
+    const broken = await readers.read("suite", "key: [").catch((thrown: unknown) => thrown);
+    expect(broken).toBeInstanceOf(TourneyError);
+    expect(broken).toMatchObject({ code: "INVALID_FILE", remedy: expect.stringContaining("Correct") as unknown });
+    const wrong = await readers.read("suite", "key: 3").catch((thrown: unknown) => thrown);
+    expect(wrong).toBeInstanceOf(InvalidInput);
+    expect((wrong as InvalidInput).issues[0]!.path).toContain("line 1");
+    expect((wrong as InvalidInput).message).toContain("The suite file");
+  });
+
+  it("keeps nobody waiting, and is ended when its time is over; the next one is read", async () => {
+    const strict = createReaders({ processes: 1, timeMs: 2500 });
+    let ticks = 0;
+    const timer = setInterval(() => ticks++, 50);
+    const slow = strict.read("compareFiles", SLOW).catch((thrown: unknown) => thrown);
+    const next = strict.read("findAdmissions", "I cannot run this.");
+    expect(await slow).toBeInstanceOf(TooCostly);
+    expect(await slow).toMatchObject({ code: "TOO_LARGE", why: "took more than 2.5 s" });
+    expect(ticks).toBeGreaterThan(10);
+    expect(Array.isArray(await next)).toBe(true);
+    clearInterval(timer);
+    await strict.close();
+  });
+
+  it("is ended when it takes too much memory, and no other one with it", async () => {
+    const small = createReaders({ processes: 2, memoryMb: 60 });
+    const many = `{"a":${"[".repeat(50)}${"1,".repeat(25_000_000)}1${"]".repeat(50)}}`;
+    const large = small
+      .read("body", { name: "importSuite", bytes: Buffer.from(many) })
+      .catch((thrown: unknown) => thrown);
+    await setTimeout(10);
+    expect(await small.read("join", ["one", "two"])).toContain("one");
+    expect(await large).toMatchObject({ why: "took more than 60 MB of memory" });
+    await small.close();
+  });
+});
+
+describe("an answer that costs too much", () => {
+  it("comes to nothing, and says why", () => {
+    expect(withoutFiles(new TooCostly("took more than 20 s"))).toMatchObject({
+      verdict: "no_artifact",
+      files: [],
+      trace: [{ why: "taking a page out of it took more than 20 s" }],
+    });
+    expect(() => withoutFiles(new Error("other"))).toThrow("other");
+  });
+});

@@ -1,0 +1,70 @@
+import { writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import { API, EntrantsDefinition, SuiteDefinition } from "@tourney/core/contract";
+import { extractArtifact, findAdmissions, findFacts, findShownLeaks, joinParts } from "@tourney/core/extraction";
+import { createTwoFilesPatch } from "diff";
+import { bundleComponent } from "../entries/bundle-component.js";
+import { type FoundAnswers, readAnswersPath } from "../entries/read-answers.js";
+import { readBallots } from "../imports/read-ballots.js";
+import { parseInput, parseJson } from "../http/parse-input.js";
+import { readYaml } from "../suites/read-yaml.js";
+
+/** Answers as they are handed from process to process: each text in a file, so that all of them are never held at once. */
+export interface SentAnswers extends Pick<FoundAnswers, "refused"> {
+  answers: (Omit<FoundAnswers["answers"][number], "text"> & { file: string })[];
+}
+
+/**
+ * Everything that cuts up what others wrote. Each takes one argument and gives what can be sent between processes. They run in
+ * processes of their own (see `readers.ts`): whatever a text is made of, nobody who asks the server for something else waits for it.
+ */
+export const READINGS = {
+  extract: ({
+    answer,
+    options,
+  }: {
+    answer: string | readonly string[];
+    options: Parameters<typeof extractArtifact>[1];
+  }) => extractArtifact(answer, options),
+  join: (parts: readonly string[]) => joinParts(parts),
+  findFacts: ({
+    files,
+    options,
+  }: {
+    files: Parameters<typeof findFacts>[0];
+    options: Parameters<typeof findFacts>[1];
+  }) => findFacts(files, options),
+  findShownLeaks: ({ text, names }: { text: string; names: Parameters<typeof findShownLeaks>[1] }) =>
+    findShownLeaks(text, names),
+  findAdmissions: (answer: string) => findAdmissions(answer),
+  bundle: ({ files, entry }: { files: Parameters<typeof bundleComponent>[0]; entry: string }) =>
+    bundleComponent(files, entry),
+  /** What was changed in files, as one patch; empty where nothing was. */
+  compareFiles: (files: readonly { path: string; before: string; text: string }[]) =>
+    files
+      .filter(({ before, text }) => before !== text)
+      .map(({ path, before, text }) => createTwoFilesPatch(path, path, before, text))
+      .join("\n"),
+  suite: (yaml: string) => readYaml(SuiteDefinition, yaml, "The suite file"),
+  entrants: (yaml: string) => readYaml(EntrantsDefinition, yaml, "The entrants file"),
+  /** The answers of a folder, or of a zip or JSONL file, whose name tells which of them it is. Their texts are put into a folder. */
+  answers: async ({ path, name, into }: { path: string; name: string; into: string }): Promise<SentAnswers> => {
+    const { answers, refused } = await readAnswersPath(path, name);
+    const sent: SentAnswers = { answers: [], refused };
+    for (const [index, { text, ...place }] of answers.entries()) {
+      const file = join(into, `${index}.txt`);
+      await writeFile(file, text);
+      sent.answers.push({ ...place, file });
+    }
+    return sent;
+  },
+  /** A long body of a request, by the schema of its operation. */
+  body: ({ name, bytes }: { name: keyof typeof API; bytes: Uint8Array }): unknown =>
+    parseInput(API[name].body, parseJson(bytes)),
+  ballots: (path: string) => readBallots(path),
+};
+
+type Readings = typeof READINGS;
+export type ReadingName = keyof Readings;
+export type Given<Name extends ReadingName> = Parameters<Readings[Name]>[0];
+export type Read<Name extends ReadingName> = Awaited<ReturnType<Readings[Name]>>;
