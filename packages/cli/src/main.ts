@@ -106,6 +106,7 @@ for (const [verb, description] of [
   ["import-ballots", "take in a table of ballots that were voted elsewhere"],
   ["run", "run a suite file with an entrants file for a script, and check what came of it"],
   ["token", "make, list and revoke tokens by which scripts call the HTTP API"],
+  ["key", "list which host each key goes to, and let one go to another"],
   ["import", "take in a bundle of `export all` into an empty Tourney"],
   ["export", "write ballots, standings, entries, or all of an edition to a file"],
 ] as const) {

@@ -65,10 +65,17 @@ export function describeEnvironment(
     TOURNEY_SECRET: secrets.secret,
     TOURNEY_APP_PORT: String(ports.app),
     TOURNEY_EXHIBIT_PORT: String(ports.exhibit),
+    ...allowStandIn(ports.standIn),
     ...reach?.settings,
     ...environment,
   };
 }
+
+/** Nothing on this machine is asked for answers but what its operator lists, and the stand-in that was started here. */
+const allowStandIn = (port: number | null): NodeJS.ProcessEnv =>
+  port === null
+    ? {}
+    : { TOURNEY_LOCAL_ENDPOINTS: [process.env["TOURNEY_LOCAL_ENDPOINTS"] ?? [], `localhost:${port}`].flat().join(",") };
 
 /** The render worker drives hostile pages: it gets its own role's password and neither keys nor secrets. */
 export function renderEnvironment(full: NodeJS.ProcessEnv): NodeJS.ProcessEnv {

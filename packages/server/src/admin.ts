@@ -9,6 +9,7 @@ import { importBundle } from "./admin/import-bundle-command.js";
 import { importBallots } from "./admin/import-ballots-command.js";
 import { readText } from "./admin/read-text.js";
 import { runPipeline } from "./admin/run-command.js";
+import { freeKey, listKeys } from "./admin/key-commands.js";
 import { addToken, listTokens, revokeToken } from "./admin/token-commands.js";
 import { withServices } from "./admin/with-services.js";
 import { withFolder } from "./with-folder.js";
@@ -127,6 +128,9 @@ token
   .action(addToken);
 token.command("list").description("those there are").option("--json", "as JSON").action(listTokens);
 token.command("revoke <name>").description("revoke one, by its name or its id").action(revokeToken);
+const key = program.command("key").description("which host each key goes to");
+key.command("list").description("those that were sent").option("--json", "as JSON").action(listKeys);
+key.command("free <variable>").description("let one go to another host").action(freeKey);
 program
   .command("sign-in")
   .description("print a new one-time sign-in link for the lead")

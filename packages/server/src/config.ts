@@ -23,6 +23,7 @@ const Environment = z.object({
     .regex(/^https?:\/\/(?:\*\.)?[a-z0-9.-]+(?::\d+)?$/i, "as in https://*.stages.tourney.example")
     .optional(),
   TOURNEY_TRUSTED_PROXIES: z.string().min(1).optional(),
+  TOURNEY_LOCAL_ENDPOINTS: z.string().default(""),
   TOURNEY_GENERATIONS: z.coerce.number().int().min(1).max(500).default(64),
   TOURNEY_JOINS_PER_ADDRESS: z.coerce.number().int().min(1).default(50),
   TOURNEY_LEAST_ROOM_MB: z.coerce
@@ -61,6 +62,8 @@ export interface Config {
   exhibitOrigin: string;
   /** As the exhibit origin, with a `*` where every stage of a bout has a name of its own. */
   stageOrigin: string;
+  /** Endpoints on this machine that may be asked: `host:port`, separated by commas, or `all`. */
+  localEndpoints: string;
   generations: number;
   /** How many may come to a panel by its open link from one network address: a room of people has one. */
   joinsFromOnePlace: number;
@@ -102,6 +105,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
       publicUrl: env.TOURNEY_PUBLIC_URL ?? null,
       stagesUrl: env.TOURNEY_STAGES_URL ?? null,
     }),
+    localEndpoints: env.TOURNEY_LOCAL_ENDPOINTS,
     generations: env.TOURNEY_GENERATIONS,
     joinsFromOnePlace: env.TOURNEY_JOINS_PER_ADDRESS,
     leastRoomBytes: env.TOURNEY_LEAST_ROOM_MB * 1e6,

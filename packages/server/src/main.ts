@@ -10,7 +10,7 @@ import { connectDatabase } from "./db/connection.js";
 import { migrate } from "./db/migrate.js";
 import { createExhibitApp } from "./exhibit/exhibit-app.js";
 import { closeFeeds, createFeeds } from "./feed/feeds.js";
-import { createKeyReader } from "./keys.js";
+import { createKeyReader } from "./keys/keys.js";
 import { createServices } from "./services.js";
 import { openPool } from "./jobs/pool.js";
 import { startQueue } from "./jobs/start-queue.js";
@@ -57,7 +57,6 @@ async function main(): Promise<void> {
     pool,
     db,
     services,
-    readKey,
     log,
   });
   log.info({ app: config.appOrigin, exhibits: config.exhibitOrigin }, "ready");

@@ -12,7 +12,7 @@ import { createCourseService } from "./course/service.js";
 import { DemoRepository } from "./demo/demo-repository.js";
 import type { Database } from "./db/connection.js";
 import { EntrantRepository } from "./entrants/repository.js";
-import { createEntrantService, type ReadKey } from "./entrants/service.js";
+import { createEntrantService } from "./entrants/service.js";
 import { EntryRepository } from "./entries/repository.js";
 import { FollowUpRepository } from "./entries/follow-up-repository.js";
 import { createFollowUpService } from "./entries/follow-up-service.js";
@@ -37,6 +37,9 @@ import { PipelineRepository } from "./pipeline/repository.js";
 import { ContestRepository } from "./contests/repository.js";
 import { createContestService } from "./contests/service.js";
 import { createPipelineService } from "./pipeline/service.js";
+import { KeyBindingRepository } from "./keys/binding-repository.js";
+import { createKeyRing, type ReadKey } from "./keys/key-ring.js";
+import { createEndpointFetch } from "./generations/endpoint-fetch.js";
 import { createReaders } from "./reading/readers.js";
 import { RedoRepository } from "./redos/repository.js";
 import { createRedoService } from "./redos/service.js";
@@ -95,6 +98,8 @@ export function createServices({
   const exhibits = new ExhibitRepository(db);
   const auth = createAuthService(new AuthRepository(db), config);
   const audit = new AuditRepository(db);
+  const keyRing = createKeyRing({ readKey, bindings: new KeyBindingRepository(db), audit, db });
+  const endpointFetch = createEndpointFetch(config.localEndpoints);
   const tokens = createTokenService({ db, tokens: new TokenRepository(db), audit });
   const states = new GenerationStates(db);
   const suiteRepository = new SuiteRepository(db);
@@ -202,6 +207,8 @@ export function createServices({
     entrants,
     entries,
     extractDeps,
+    keyRing,
+    endpointFetch,
     readers,
     live,
     followUps,
@@ -225,7 +232,7 @@ export function createServices({
     tokens,
     votingReport,
     wall,
-    testConnection: createConnectionTester(readKey),
+    testConnection: createConnectionTester({ keyRing, endpointFetch }),
     generations,
     moveEndpoint: (from: string, to: string) => entrantRepository.moveEndpoint(from, to),
     findFiles: (entryId: string) => entryRepository.findFiles(entryId),

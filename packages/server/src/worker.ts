@@ -6,7 +6,7 @@ import { connectDatabase } from "./db/connection.js";
 import { requireSchema } from "./db/migrate.js";
 import { openPool } from "./jobs/pool.js";
 import { startQueue } from "./jobs/start-queue.js";
-import { createKeyReader } from "./keys.js";
+import { createKeyReader } from "./keys/keys.js";
 import { createServices } from "./services.js";
 
 /**
@@ -22,7 +22,7 @@ async function main(): Promise<void> {
   await requireSchema(db.sequelize, log);
   const pool = openPool(connection, log);
   const services = createServices({ config, db, log, readKey });
-  const queue = await startQueue({ kind: "generate", capacity: config.generations, pool, db, services, readKey, log });
+  const queue = await startQueue({ kind: "generate", capacity: config.generations, pool, db, services, log });
   log.info({ capacity: config.generations }, "ready");
   process.send?.({ type: "ready" });
 

@@ -155,6 +155,7 @@ export async function startTestServer({
       // Without a browser there is nobody who would find names below localhost.
       stagesUrl: withInterface ? null : `http://127.0.0.1:${exhibitPort}`,
     }),
+    localEndpoints: "all",
     generations: 4,
     joinsFromOnePlace: 700,
     leastRoomBytes: 0,
@@ -174,7 +175,7 @@ export async function startTestServer({
   const feeds = createFeeds({ pool, log: silent, services });
   handlers.app = createApp({ config, pool, log: silent, services, feeds });
   handlers.exhibits = createExhibitApp({ ...services, ...config, log: silent });
-  const deps = { db, ...services, readKey, log: silent };
+  const deps = { db, ...services, log: silent };
   const taskList = createTasks(services, { ...deps, retry: RETRY, circuitPauseMs: 0 });
   const runJobs = async (replaced: Partial<TaskList> = {}) => {
     const before = await listHeldJobs(db);

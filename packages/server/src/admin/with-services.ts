@@ -2,7 +2,7 @@ import { resolveConnection } from "@tourney/store";
 import { pino } from "pino";
 import { readConfig } from "../config.js";
 import { connectDatabase } from "../db/connection.js";
-import { createKeyReader } from "../keys.js";
+import { createKeyReader } from "../keys/keys.js";
 import { createServices, type Services } from "../services.js";
 
 /** The verbs that work on a running Tourney's database by its own services. */

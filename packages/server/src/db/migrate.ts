@@ -26,6 +26,7 @@ import { keepWhatWasSeenWith } from "./migrations/202611281540-keep-what-was-see
 import { letScriptsIn } from "./migrations/202611281410-let-scripts-in.js";
 import { holdContests } from "./migrations/202611281700-hold-contests.js";
 import { planToStop } from "./migrations/202611281730-plan-to-stop.js";
+import { bindKeys } from "./migrations/202611282100-bind-keys.js";
 import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
 
@@ -54,6 +55,7 @@ const MIGRATIONS: Migration[] = [
   keepWhatWasSeenWith,
   holdContests,
   planToStop,
+  bindKeys,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

@@ -17,6 +17,7 @@ import { definePrompt } from "./models/prompt-model.js";
 import { defineRatingSnapshot } from "./models/rating-snapshot-model.js";
 import { defineRedo } from "./models/redo-model.js";
 import { defineRender } from "./models/render-model.js";
+import { defineKeyBinding } from "./models/key-binding-model.js";
 import { defineReportLink } from "./models/report-link-model.js";
 import { defineRun } from "./models/run-model.js";
 import { defineScoreSheet } from "./models/score-sheet-model.js";
@@ -42,6 +43,7 @@ const defineAll = (sequelize: Sequelize) => ({
   Prompt: definePrompt(sequelize),
   Wording: defineWording(sequelize),
   Circuit: defineCircuit(sequelize),
+  KeyBinding: defineKeyBinding(sequelize),
   Endpoint: defineEndpoint(sequelize),
   Entrant: defineEntrant(sequelize),
   EntrantVersion: defineEntrantVersion(sequelize),

@@ -7,12 +7,10 @@ import {
 import { TourneyError } from "@tourney/core/errors";
 import { toCanonicalJson } from "@tourney/core/suite";
 import type { Database, Transaction } from "../db/connection.js";
+import type { ReadKey } from "../keys/key-ring.js";
 import type { Readers } from "../reading/readers.js";
 import type { AuditRepository } from "../voting/audit-repository.js";
 import { type EntrantRepository, type EntrantRow, toEntrantInput } from "./repository.js";
-
-/** Reads a key by the name of its variable; null when it is not set. */
-export type ReadKey = (variable: string) => string | null;
 
 export function createEntrantService(
   repository: EntrantRepository,

@@ -1,8 +1,9 @@
 import type { Settings, Usage } from "@tourney/core/contract";
 import type { LanguageModelV3, LanguageModelV3Prompt, LanguageModelV3Usage } from "@ai-sdk/provider";
 import { type Answer, CutStream, type EndpointCall, type NoAnswer, type Received, Stalled } from "./endpoint-call.js";
-import { withoutKey } from "../keys.js";
+import { withoutKey } from "../keys/keys.js";
 import { explainFailure } from "./explain-failure.js";
+import type { EndpointFetch } from "./endpoint-fetch.js";
 import { LONGEST_ANSWER, NoAnswerCame, readWire, SaidError, type Wire } from "./read-wire.js";
 import { SPEAKERS } from "./speakers.js";
 
@@ -15,12 +16,12 @@ export type OnPart = (text: string) => void;
  * Sends one request to an endpoint and reads the stream to its end. A failure is a value, told apart by its cause, with
  * what came until then. Never retries: that is the run's to do, and to count.
  *
+ * @param fetch by which it is asked
  * @param onPart is called with each piece of the answer's text as it arrives.
  */
 export async function callEndpoint(
   call: EndpointCall,
-  shutdown: AbortSignal,
-  onPart: OnPart = () => undefined,
+  { shutdown, fetch, onPart = () => undefined }: { shutdown: AbortSignal; fetch: EndpointFetch; onPart?: OnPart },
 ): Promise<Answer | NoAnswer> {
   const sentAt = performance.now();
   const wire: Wire = { request: null, headers: {}, text: "", reasoning: "", isFinished: false, stopped: null };
@@ -33,7 +34,7 @@ export async function callEndpoint(
     totalMs: round(performance.now() - sentAt),
   });
   try {
-    await readStream(call, { read, watch, wire, onPart, sentAt });
+    await readStream(call, { read, watch, wire, onPart, sentAt, fetch });
     const { finishReason } = read;
     if (finishReason === null) throw new CutStream("The stream ended before the answer was finished.");
     return { ok: true, ...received(), finishReason };
@@ -89,12 +90,13 @@ interface Reading {
   wire: Wire;
   onPart: OnPart;
   sentAt: number;
+  fetch: EndpointFetch;
 }
 
-async function readStream(call: EndpointCall, { read, watch, wire, onPart, sentAt }: Reading): Promise<void> {
+async function readStream(call: EndpointCall, { read, watch, wire, onPart, sentAt, fetch }: Reading): Promise<void> {
   const { settings } = call;
   // The model's own stream, not the SDK's wrapper round it: that keeps every piece until the end, and hundreds run at once.
-  const { stream } = await openModel(call, wire).doStream({
+  const { stream } = await openModel(call, wire, fetch).doStream({
     prompt: toPrompt(call),
     abortSignal: watch.signal,
     ...(settings.temperature === undefined ? {} : { temperature: settings.temperature }),
@@ -147,18 +149,27 @@ const MOST_TOKENS = 1_000_000_000;
 const toCount = (count: number | undefined): number | null =>
   count !== undefined && count >= 0 && count <= MOST_TOKENS ? Math.round(count) : null;
 
-const openModel = ({ protocol, baseUrl, key, model, settings }: EndpointCall, wire: Wire): LanguageModelV3 =>
+const openModel = (
+  { protocol, baseUrl, key, model, settings }: EndpointCall,
+  wire: Wire,
+  fetch: EndpointFetch,
+): LanguageModelV3 =>
   SPEAKERS[protocol].open(model, {
     baseURL: baseUrl.replace(/\/+$/, ""),
     key,
-    fetch: (input, init) => send(input, init, { protocol, settings, wire }),
+    fetch: (input, init) => send(input, init, { protocol, settings, wire, fetch }),
   });
 
 /** Sends the request as pinned, keeps what was sent and the headers that matter, and reads what comes as the protocol has it. */
 async function send(
-  input: Parameters<typeof fetch>[0],
+  input: Parameters<EndpointFetch>[0],
   init: RequestInit | undefined,
-  { protocol, settings, wire }: Pick<EndpointCall, "protocol" | "settings"> & { wire: Wire },
+  {
+    protocol,
+    settings,
+    wire,
+    fetch,
+  }: Pick<EndpointCall, "protocol" | "settings"> & { wire: Wire; fetch: EndpointFetch },
 ): Promise<Response> {
   let body = init?.body;
   if (typeof body === "string") {
@@ -170,8 +181,7 @@ async function send(
     wire.request = request;
     body = JSON.stringify(request);
   }
-  // A service that leads elsewhere, as to a page to sign in, is not followed: the key is for this one alone.
-  const response = await fetch(input, { ...init, ...(body === undefined ? {} : { body }), redirect: "manual" });
+  const response = await fetch(input, { ...init, ...(body === undefined ? {} : { body }) });
   wire.headers = Object.fromEntries([...response.headers].filter(([name]) => KEPT_HEADERS.test(name)));
   if (!response.ok) return response;
   try {

@@ -3,6 +3,7 @@ import { findSystemCode } from "@tourney/core/errors";
 import { LONGEST_ASKED_WAIT_MS, parseRetryAfterMs } from "@tourney/core/generation";
 import { APICallError } from "@ai-sdk/provider";
 import { CutStream, type EndpointCall, type NoAnswer, type Received, Stalled } from "./endpoint-call.js";
+import { AddressRefused } from "./endpoint-fetch.js";
 import { NoAnswerCame, SaidError } from "./read-wire.js";
 import { isOutOfCredit, judgeSaid, readWords } from "./said.js";
 
@@ -14,11 +15,15 @@ interface Circumstances {
 type Explained = Omit<NoAnswer, "ok" | keyof Received>;
 
 const LONGEST_MESSAGE = 600;
+const ADDRESS_REFUSED =
+  "If a model is meant to run there, let whoever runs Tourney list it as host:port in TOURNEY_LOCAL_ENDPOINTS and start it again. Nothing was sent.";
 const READABLE = "Check that the address is an endpoint of the entrant's protocol, with its /v1.";
 
 /** Tells the cause of a failed call, with what the endpoint said and what to do about it. */
 export function explainFailure(error: unknown, { call, nowMs }: Circumstances): Explained {
   const message = error instanceof Error ? error.message : String(error);
+  const refused = findRefused(error);
+  if (refused !== null) return explain("bad_request", refused.message, ADDRESS_REFUSED);
   if (error instanceof Stalled)
     return explain("stalled", message, "It is retried by itself; raise the entrant's time limits if it stays.");
   if (error instanceof CutStream)
@@ -64,6 +69,13 @@ export function explainFailure(error: unknown, { call, nowMs }: Circumstances): 
     );
   }
   return explain("bad_response", `The answer cannot be read: ${message}`, READABLE);
+}
+
+/** That the address is one which nobody allowed, wherever in the chain of causes it says so. */
+function findRefused(error: unknown): AddressRefused | null {
+  for (let cause = error, depth = 0; cause instanceof Error && depth < 8; cause = cause.cause, depth++)
+    if (cause instanceof AddressRefused) return cause;
+  return null;
 }
 
 function explainStatus(

@@ -13,7 +13,7 @@ import {
 import type { Room } from "@tourney/store";
 import type { Logger } from "pino";
 import type { Database } from "../db/connection.js";
-import type { ReadKey } from "../entrants/service.js";
+import type { KeyRing } from "../keys/key-ring.js";
 import { CIRCUIT_THRESHOLD } from "../jobs/dispatch-job.js";
 import type { AddJob } from "../jobs/queue.js";
 import type { Readers } from "../reading/readers.js";
@@ -23,7 +23,7 @@ import { type Answer, type EndpointCall, type Message, type NoAnswer, NOTHING_RE
 import type { GenerationStates } from "./generation-states-repository.js";
 import type { AnsweredRow, AttemptRow, ClaimedGeneration, EndedAttempt, GenerationRepository } from "./repository.js";
 import { StreamJournal } from "./stream-journal.js";
-import { KEY_MISSING } from "./test-connection.js";
+import type { EndpointFetch } from "./endpoint-fetch.js";
 
 export interface GenerateDeps {
   db: Database;
@@ -32,7 +32,8 @@ export interface GenerateDeps {
   addJob: AddJob;
   room: Room;
   readers: Readers;
-  readKey: ReadKey;
+  keyRing: KeyRing;
+  endpointFetch: EndpointFetch;
   retry: RetryPolicy;
   /** How long an endpoint that fails in a row is paused the first time; doubled each time after. */
   circuitPauseMs: number;
@@ -161,14 +162,15 @@ class Sending {
     messages: readonly Message[],
     shutdown: AbortSignal,
   ): Promise<Answer | NoAnswer | "stopped"> {
-    const { generations, readKey } = this.deps;
+    const { generations, keyRing, endpointFetch: fetch } = this.deps;
     const { id, model, settings } = this.claimed;
     const { keyVariable, protocol, baseUrl } = this.claimed.endpoint;
-    const key = keyVariable === null ? null : readKey(keyVariable);
-    if (keyVariable !== null && key === null) return keyMissing(keyVariable);
+    const taken = await keyRing.take(keyVariable, baseUrl);
+    if ("refused" in taken) return keyRefused(taken.refused);
+    const { key } = taken;
     const attempt = await generations.beginAttempt(id, purpose, { model, messages });
     const call: EndpointCall = { protocol, baseUrl, model, key, settings, messages };
-    const result = await callEndpoint(call, shutdown, (text) => this.journal.add(attempt.id, text));
+    const result = await callEndpoint(call, { shutdown, fetch, onPart: (text) => this.journal.add(attempt.id, text) });
     if (!result.ok && shutdown.aborted) {
       await this.journal.flush();
       return "stopped";
@@ -354,12 +356,12 @@ function addUsage(attempts: readonly AttemptRow[]): Usage {
   };
 }
 
-const keyMissing = (variable: string): NoAnswer => ({
+const keyRefused = ({ message, remedy }: { message: string; remedy: string }): NoAnswer => ({
   ...NOTHING_RECEIVED,
   ok: false,
   cause: "key_missing",
-  message: `${variable} is not set. ${KEY_MISSING[0]}`,
-  remedy: KEY_MISSING[1],
+  message,
+  remedy,
   httpStatus: null,
   retryAfterMs: null,
 });

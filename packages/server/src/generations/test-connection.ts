@@ -1,8 +1,9 @@
 import type { ConnectionTest, Settings } from "@tourney/core/contract";
 import * as z from "zod";
 import type { EntrantRow } from "../entrants/repository.js";
-import type { ReadKey } from "../entrants/service.js";
+import type { KeyRing } from "../keys/key-ring.js";
 import { callEndpoint } from "./call-endpoint.js";
+import type { EndpointFetch } from "./endpoint-fetch.js";
 
 const ModelList = z.object({ data: z.array(z.object({ id: z.string() })) });
 const LIST_LIMIT_MS = 10_000;
@@ -12,7 +13,13 @@ const MOST_MODELS = 200;
 export type ConnectionTester = (entrant: EntrantRow) => Promise<ConnectionTest>;
 
 /** Asks an endpoint for its models and for one short answer, with the entrant's own key and settings. */
-export function createConnectionTester(readKey: ReadKey): ConnectionTester {
+export function createConnectionTester({
+  keyRing,
+  endpointFetch: fetch,
+}: {
+  keyRing: Pick<KeyRing, "take">;
+  endpointFetch: EndpointFetch;
+}): ConnectionTester {
   return async (entrant) => {
     const failed = (what: string, why: string, remedy: string): ConnectionTest => ({
       ok: false,
@@ -29,9 +36,10 @@ export function createConnectionTester(readKey: ReadKey): ConnectionTester {
         "Import its answers, or drop them on its cells on the wall.",
       );
     }
-    const key = keyVariable === null ? null : readKey(keyVariable);
-    if (keyVariable !== null && key === null) return failed(`${keyVariable} is not set.`, ...KEY_MISSING);
-    const models = await listModels(baseUrl, key);
+    const taken = await keyRing.take(keyVariable, baseUrl);
+    if ("refused" in taken) return failed("Its key was not sent.", taken.refused.message, taken.refused.remedy);
+    const { key } = taken;
+    const models = await listModels(baseUrl, key, fetch);
     // One short answer: enough to see that key, model id and settings are taken.
     const settings: Settings = {
       ...entrant.settings,
@@ -44,26 +52,18 @@ export function createConnectionTester(readKey: ReadKey): ConnectionTester {
     };
     const call = { protocol, baseUrl, model: entrant.model, key, settings };
     const messages = [{ role: "user" as const, content: "Answer with the word ready." }];
-    const answer = await callEndpoint({ ...call, messages }, new AbortController().signal);
+    const answer = await callEndpoint({ ...call, messages }, { shutdown: new AbortController().signal, fetch });
     if (!answer.ok) return { ...failed("The endpoint gave no answer.", answer.message, answer.remedy), models };
     const latencyMs = answer.firstTokenMs ?? answer.totalMs;
     return { ok: true, latencyMs, models, reportedModel: answer.reportedModel, error: null };
   };
 }
 
-/** Why and what to do when an entrant's key is not in the environment. */
-export const KEY_MISSING = [
-  "The entrant names this environment variable for its key. Only names that end in _KEY or _TOKEN are read, and those that TOURNEY_KEY_NAMES lists.",
-  "Set it where Tourney is started, restart, and retry. Nothing was sent.",
-] as const;
-
 /** The models an endpoint lists; none when it has no list, which many have not. */
-async function listModels(baseUrl: string, key: string | null): Promise<string[]> {
+async function listModels(baseUrl: string, key: string | null, fetch: EndpointFetch): Promise<string[]> {
   try {
     const response = await fetch(`${baseUrl.replace(/\/+$/, "")}/models`, {
       headers: key === null ? {} : { Authorization: `Bearer ${key}`, "x-api-key": key },
-      // Another host is not where the lead said that the key may go.
-      redirect: "error",
       signal: AbortSignal.timeout(LIST_LIMIT_MS),
     });
     return ModelList.parse(await response.json())

@@ -12,19 +12,23 @@ declare module "express-serve-static-core" {
   }
 }
 
-type AnyOperation<Body extends z.ZodType> = Operation<z.ZodType, z.ZodType, Body, z.ZodType>;
+type AnyOperation<Body extends z.ZodType> = Operation<z.ZodType, z.ZodType, Body>;
 type OperationName = keyof typeof API;
 
 /** An answer of a long page with a picture inside is a few megabytes; nothing honest is larger. */
-const LARGEST_BODY = "6mb";
+const LARGEST_BODY = 6_000_000;
 /** What voters and strangers send is a ballot with a note at most. */
-const LARGEST_FROM_ANYBODY = "64kb";
+const LARGEST_FROM_ANYBODY = 64_000;
 /** A longer one is not parsed where everybody waits. */
 const SHORT_BYTES = 64_000;
 
-const receive = {
-  lead: raw({ type: "application/json", limit: LARGEST_BODY, inflate: false }),
-  anybody: raw({ type: "application/json", limit: LARGEST_FROM_ANYBODY, inflate: false }),
+const LARGEST = { lead: LARGEST_BODY, anybody: LARGEST_FROM_ANYBODY };
+type Sender = keyof typeof LARGEST;
+
+const receiver = (limit: number) => raw({ type: "application/json", limit, inflate: false });
+const RECEIVERS: Record<Sender, RequestHandler> = {
+  lead: receiver(LARGEST.lead),
+  anybody: receiver(LARGEST.anybody),
 };
 const NAMES = new Map<unknown, OperationName>(
   Object.entries(API).map(([name, operation]) => [operation, name as OperationName]),
@@ -62,9 +66,21 @@ export const offerBodies =
   };
 
 /** The bytes of a request's body, or null where it has none or none of JSON. */
-async function receiveBody(request: Request, response: Response, who: keyof typeof receive): Promise<Buffer | null> {
+async function receiveBody(request: Request, response: Response, who: Sender): Promise<Buffer | null> {
+  if (Number(request.headers["content-length"] ?? 0) > LARGEST[who]) {
+    // What follows is not read, so nothing more can come by this connection.
+    response.set("Connection", "close");
+    throw new TourneyError("TOO_LARGE", {
+      message: "The request is too large.",
+      reason: `No more than ${LARGEST[who] / 1e6} MB are taken here.`,
+      remedy: "Send less at once.",
+    });
+  }
   await new Promise<void>((resolve, reject) => {
-    receive[who](request, response, (error?: unknown) => (error === undefined ? resolve() : reject(error as Error)));
+    const done = (error?: unknown) =>
+      error === undefined ? resolve() : reject(error instanceof Error ? error : new Error("It cannot be read."));
+    void RECEIVERS[who](request, response, done);
   });
-  return Buffer.isBuffer(request.body) && request.body.length > 0 ? request.body : null;
+  const body: unknown = request.body;
+  return Buffer.isBuffer(body) && body.length > 0 ? body : null;
 }

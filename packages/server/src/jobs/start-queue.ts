@@ -4,7 +4,6 @@ import { type Runner, run, type WorkerEvents } from "graphile-worker";
 import type pg from "pg";
 import type { Logger } from "pino";
 import type { Database } from "../db/connection.js";
-import type { ReadKey } from "../entrants/service.js";
 import type { Services } from "../services.js";
 import { createTasks } from "./tasks.js";
 import { queueLogger } from "./runner.js";
@@ -19,7 +18,6 @@ export interface QueueOptions {
   pool: pg.Pool;
   db: Database;
   services: Services;
-  readKey: ReadKey;
   log: Logger;
 }
 
@@ -28,8 +26,8 @@ export interface QueueOptions {
  * had taken is freed now and every few seconds, and generations that nobody works on any longer are handed out again.
  */
 export async function startQueue(options: QueueOptions): Promise<Pick<Runner, "stop">> {
-  const { kind, capacity, pool, db, services, readKey, log } = options;
-  const deps = { db, ...services, readKey, log };
+  const { kind, capacity, pool, db, services, log } = options;
+  const deps = { db, ...services, log };
   const presence = createPresence(pool, {
     kind,
     capacity,

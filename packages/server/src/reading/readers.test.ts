@@ -6,7 +6,9 @@ import { createReaders, TooCostly } from "./readers.js";
 import { withoutFiles } from "./without-files.js";
 
 const readers = createReaders({ processes: 2 });
-afterAll(() => readers.close());
+afterAll(() => {
+  readers.close();
+});
 
 /** Keeps a process busy for some seconds, and nobody else: two texts that differ in every line are compared. */
 const SLOW = [
@@ -47,7 +49,7 @@ describe("a reading", () => {
     expect(ticks).toBeGreaterThan(10);
     expect(Array.isArray(await next)).toBe(true);
     clearInterval(timer);
-    await strict.close();
+    strict.close();
   });
 
   it("is ended when it takes too much memory, and no other one with it", async () => {
@@ -59,7 +61,7 @@ describe("a reading", () => {
     await setTimeout(10);
     expect(await small.read("join", ["one", "two"])).toContain("one");
     expect(await large).toMatchObject({ why: "took more than 60 MB of memory" });
-    await small.close();
+    small.close();
   });
 });
 

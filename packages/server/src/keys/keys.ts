@@ -1,5 +1,5 @@
 import { readFileSync } from "node:fs";
-import type { ReadKey } from "./entrants/service.js";
+import type { ReadKey } from "./key-ring.js";
 
 /** Names that are read from the environment without being listed. */
 const KEY_NAME = /_(?:KEY|TOKEN)$/;
