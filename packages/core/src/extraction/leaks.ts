@@ -1,4 +1,5 @@
 import type { Leak } from "../contract/index.js";
+import { unescapeText } from "./escapes.js";
 import { fold, isLetter } from "./fold.js";
 import { tokenizeHtml } from "./html-tokens.js";
 import type { ArtifactFile } from "./references.js";
@@ -26,6 +27,8 @@ interface Region {
   text: string;
   /** Offset in the file of each character of the text; absent when it is `start` plus the index. */
   map?: Int32Array;
+  /** Where in the file each character of the text ends, where that is not one further: a reference or an escape is longer. */
+  ends?: Int32Array;
   start: number;
 }
 
@@ -103,13 +106,19 @@ function listRegions({ path, text }: ArtifactFile, least: number): Region[] {
 }
 
 /** Visible text with character references resolved and the tags between its parts left out, mapped back to the file. */
-function decode(parts: readonly { text: string; start: number }[]): { text: string; start: number; map: Int32Array } {
+function decode(
+  parts: readonly { text: string; start: number }[],
+): Required<Pick<Region, "text" | "start" | "map" | "ends">> {
   const out: string[] = [];
   const offsets: number[] = [];
+  const ends: number[] = [];
   for (const { text, start } of parts) {
     if (!text.includes("&")) {
       out.push(text);
-      for (let i = 0; i < text.length; i++) offsets.push(start + i);
+      for (let i = 0; i < text.length; i++) {
+        offsets.push(start + i);
+        ends.push(start + i + 1);
+      }
       continue;
     }
     for (const match of text.matchAll(
@@ -127,10 +136,18 @@ function decode(parts: readonly { text: string; start: number }[]): { text: stri
             : " ";
       out.push(char);
       const isLiteral = char === match[0];
-      for (let i = 0; i < char.length; i++) offsets.push(start + match.index + (isLiteral ? i : 0));
+      for (let i = 0; i < char.length; i++) {
+        offsets.push(start + match.index + (isLiteral ? i : 0));
+        ends.push(start + match.index + (isLiteral ? i + 1 : match[0].length));
+      }
     }
   }
-  return { text: out.join(""), start: parts[0]?.start ?? 0, map: Int32Array.from(offsets) };
+  return {
+    text: out.join(""),
+    start: parts[0]?.start ?? 0,
+    map: Int32Array.from(offsets),
+    ends: Int32Array.from(ends),
+  };
 }
 
 const CONSOLE_CALL = /\bconsole\s*\.\s*\w+\s*\([^()]{0,200}$/;
@@ -144,17 +161,17 @@ interface Within {
 }
 
 const listInScript = (js: string, within: Within): Region[] =>
-  listBetween(js, within, scanScript(js), ({ type, start }) => {
+  listBetween({ text: js, language: "js" }, within, scanScript(js), ({ type, start }) => {
     if (type === "comment") return "comment";
     return CONSOLE_CALL.test(js.slice(Math.max(0, start - BEFORE_STRING), start)) ? "console" : "string";
   });
 
 const listInStyles = (css: string, within: Within): Region[] =>
-  listBetween(css, within, scanStyles(css), () => "comment");
+  listBetween({ text: css, language: "css" }, within, scanStyles(css), () => "comment");
 
 /** The parts of a text, and the code between them. */
 function listBetween(
-  text: string,
+  { text, language }: { text: string; language: "js" | "css" },
   { offset, least }: Within,
   parts: Iterable<ScriptPart>,
   whereOf: (part: ScriptPart) => Leak["where"],
@@ -162,17 +179,33 @@ function listBetween(
   const regions: Region[] = [];
   let last = 0;
   const addCode = (end: number) => {
-    if (end - last >= least) regions.push({ where: "code", text: text.slice(last, end), start: offset + last });
+    if (end - last < least) return;
+    const code = text.slice(last, end);
+    // What a style sheet generates stands in its code.
+    regions.push(
+      language === "css"
+        ? readEscapes(code, "css", offset + last, "code")
+        : { where: "code", text: code, start: offset + last },
+    );
   };
   for (const part of parts) {
     const { start, end } = part;
     addCode(start);
     if (end - start >= least)
-      regions.push({ where: whereOf(part), text: text.slice(start, end), start: offset + start });
+      regions.push(
+        readEscapes(text.slice(start, end), part.type === "string" ? language : null, offset + start, whereOf(part)),
+      );
     last = end;
   }
   addCode(text.length);
   return regions;
+}
+
+/** A part as its program reads it; a comment has no escapes. */
+function readEscapes(text: string, language: "js" | "css" | null, start: number, where: Leak["where"]): Region {
+  if (language === null || !text.includes("\\")) return { where, text, start };
+  const { text: read, starts, ends } = unescapeText(text, language, start);
+  return { where, text: read, map: starts, ends, start };
 }
 
 function searchRegion(region: Region, file: string, wanted: readonly Wanted[]): Leak[] {
@@ -216,7 +249,11 @@ function judgePlace(
   const { text, where } = region;
   const found = text.slice(start, end);
   if (!isWhole(text, start, end, where) || !isOneSpelling(found, written)) return null;
-  const place = { file, start: toFile(region, start), end: toFile(region, end - 1) + 1 };
+  const place = {
+    file,
+    start: toFile(region, start),
+    end: region.ends ? region.ends[end - 1]! : toFile(region, end - 1) + 1,
+  };
   return { name, text: found, where, confidence: judgeConfidence(region, { start, end, written, found }), ...place };
 }
 
@@ -227,7 +264,8 @@ function isWhole(text: string, start: number, end: number, where: Leak["where"])
   const [before, first, last, after] = [text[start - 1], text[start], text[end - 1], text[end]];
   const isCamel = (a: string | undefined, b: string | undefined) =>
     a !== undefined && b !== undefined && /\p{Ll}|\d/u.test(a) && /\p{Lu}/u.test(b);
-  const startsWord = !isLetter(before) || (where === "code" && isCamel(before, first));
+  const isFormat = text[start - 2] === "%" && /[csdifoO]/.test(before ?? "");
+  const startsWord = !isLetter(before) || isFormat || (where === "code" && isCamel(before, first));
   const endsWord =
     (!isLetter(after) && !(/\d/.test(last ?? "") && /\d/.test(after ?? ""))) ||
     (where === "code" && isCamel(last, after));

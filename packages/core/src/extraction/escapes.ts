@@ -1,0 +1,53 @@
+/** A text as a program reads it, and where each of its characters stands in what it was written as. */
+export interface Unescaped {
+  text: string;
+  /** Of each character. */
+  starts: Int32Array;
+  ends: Int32Array;
+}
+
+const SCRIPT = /\\(?:u\{([0-9a-f]{1,6})\}|u([0-9a-f]{4})|x([0-9a-f]{2})|(\r\n|[\s\S]))/gi;
+const STYLE = /\\(?:([0-9a-f]{1,6})(?:\r\n|[ \t\n\f\r])?|()()(\r\n|[\s\S]))/gi;
+/** What some letters after a backslash stand for, in a script; all else stands for itself. */
+const CONTROLS: Readonly<Record<string, string>> = { n: "\n", r: "\r", t: "\t", b: "\b", f: "\f", v: "\v", "0": "\0" };
+
+/**
+ * A string of a script or a style sheet with its escapes resolved, so that `"\nSea"` does not read as “nSea”.
+ *
+ * @param offset where the text begins
+ */
+export function unescapeText(text: string, language: "js" | "css", offset = 0): Unescaped {
+  const parts: string[] = [];
+  const starts: number[] = [];
+  const ends: number[] = [];
+  let at = 0;
+  const copy = (end: number) => {
+    parts.push(text.slice(at, end));
+    for (let i = at; i < end; i++) {
+      starts.push(offset + i);
+      ends.push(offset + i + 1);
+    }
+  };
+  for (const match of text.matchAll(language === "js" ? SCRIPT : STYLE)) {
+    copy(match.index);
+    const [whole, a, b, c, other] = match;
+    const code = Number.parseInt(a ?? b ?? c ?? "", 16);
+    const char = other === undefined || Number.isFinite(code) ? toChar(code) : readOther(other, language);
+    parts.push(char);
+    at = match.index + whole.length;
+    for (let i = 0; i < char.length; i++) {
+      starts.push(offset + match.index);
+      ends.push(offset + at);
+    }
+  }
+  copy(text.length);
+  return { text: parts.join(""), starts: Int32Array.from(starts), ends: Int32Array.from(ends) };
+}
+
+const toChar = (code: number): string => (code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : "\ufffd");
+
+/** A line break after a backslash goes on with the text; other characters stand for themselves. */
+function readOther(char: string, language: "js" | "css"): string {
+  if (/[\r\n]/.test(char)) return "";
+  return language === "js" ? (CONTROLS[char] ?? char) : char;
+}
