@@ -39,6 +39,7 @@ import { createContestService } from "./contests/service.js";
 import { createPipelineService } from "./pipeline/service.js";
 import { KeyBindingRepository } from "./keys/binding-repository.js";
 import { createKeyRing, type ReadKey } from "./keys/key-ring.js";
+import { createStagePages } from "./exhibit/stage-pages.js";
 import { createEndpointFetch } from "./generations/endpoint-fetch.js";
 import { createReaders } from "./reading/readers.js";
 import { RedoRepository } from "./redos/repository.js";
@@ -89,7 +90,8 @@ export function createServices({
 }) {
   const addJob = createAddJob(db);
   const readers = createReaders();
-  const blobs = createFolderBlobStore(join(config.dataDir, "blobs"));
+  const blobsDir = join(config.dataDir, "blobs");
+  const blobs = createFolderBlobStore(blobsDir);
   const shelf = openShelf(config.shelfDir);
   const room = createRoom(config.dataDir, { leastBytes: config.leastRoomBytes });
   const live = createLiveAddresses(config);
@@ -106,6 +108,10 @@ export function createServices({
   const suites = createSuiteService(suiteRepository, readers);
   const entrantRepository = new EntrantRepository(db);
   const entrants = createEntrantService(entrantRepository, { readKey, readers, db, audit });
+  const stagePages = createStagePages({
+    ...{ exhibits, readers, log, blobsDir, exhibitOrigin: config.exhibitOrigin },
+    listKnownNames: () => entryRepository.listKnownNames(),
+  });
   const extractDeps = { db, entries: entryRepository, blobs, addJob, readers, log };
   const tellOfBallots = createTellOfBallots({ db, log });
   const followUps = new FollowUpRepository(db);
@@ -236,7 +242,7 @@ export function createServices({
     generations,
     moveEndpoint: (from: string, to: string) => entrantRepository.moveEndpoint(from, to),
     findFiles: (entryId: string) => entryRepository.findFiles(entryId),
-    listKnownNames: () => entryRepository.listKnownNames(),
+    stagePages,
     findStage: (token: string) => exhibits.findStage(token),
     listPictures: (editionId: string) => exhibits.listPictures(editionId),
     findLongestPage: (editionId: string) => exhibits.findLongestPage(editionId),

@@ -108,6 +108,9 @@ setTimeout(() => { document.open(); document.write("<h1>Grabs again</h1><input i
 /** Says in many ways that “Sea Kale 9” of “Shingle Bank” made it. */
 export const NAMES_ITSELF = page(`<h1>Said: Sea Kale 9</h1><p>A name that is none: seagulls in a kaleidoscope.</p>
 <style>#styled::before { content: "by Sea Kale 9" }</style>
+<style>#split::before { content: "by Sea" " Kale" " 9" } #escaped::before { content: "\\53 ea \\4b ale 9" } #attributed::before { content: attr(data-by) } #put-together::before { content: var(--one) var(--two) } #listed { list-style: "Sea Kale 9" } #backed { background: url("data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg'%3E%3Ctext y='20'%3ESea Kale 9%3C/text%3E%3C/svg%3E") } :root { --one: "Sea Ka"; --two: "le 9" }</style>
+<p id="split">.</p><p id="escaped">.</p><p id="attributed" data-by="Sea Kale 9">.</p><p id="put-together">.</p><ul><li id="listed">.</li></ul><p id="backed">.</p>
+<div id="declared"><template shadowrootmode="closed"><p>Declared by Sea Kale 9</p></template></div><div id="written"></div><div id="shutter"></div>
 <p id="styled">.</p><p>S&#101;a K<b>al</b>e 9</p><p>s e a k a l e 9</p><p>Ѕеа Каlе 9</p>
 <img alt="Drawn by Sea Kale 9" title="Shingle Bank"><input placeholder="sea-kale-9" aria-label="SEA KALE 9"><div id="host"></div>
 <svg><text y="20">Shingle Bank</text></svg><input id="typed"><p id="adopted">.</p><p id="inserted">.</p><p id="variable">.</p><img id="drawing">
@@ -116,8 +119,8 @@ export const NAMES_ITSELF = page(`<h1>Said: Sea Kale 9</h1><p>A name that is non
 // Whether what was drawn is what dots would have drawn.
 const picture = (draw) => { const canvas = document.createElement("canvas"); draw(canvas.getContext("2d")); return canvas.toDataURL(); };
 globalThis.drawn = [
-  picture((c) => c.fillText("Sea" + " Kale 9", 0, 20)) === picture((c) => c.fillText("••• •••• •", 0, 20)),
-  picture((c) => c.strokeText("Shingle Bank", 0, 40)) === picture((c) => c.strokeText("••••••• ••••", 0, 40)),
+  picture((c) => c.fillText("Sea" + " Kale 9", 0, 20)) === picture((c) => c.fillText("•••", 0, 20)),
+  picture((c) => c.strokeText("Shingle Bank", 0, 40)) === picture((c) => c.strokeText("•••", 0, 40)),
   picture((c) => c.fillText("seagulls", 0, 20)) !== picture((c) => c.fillText("••••••••", 0, 20)),
 ];
 const inWorker = (text) => new Promise((resolve) => {
@@ -127,7 +130,7 @@ const inWorker = (text) => new Promise((resolve) => {
   worker.onmessage = ({ data }) => resolve(data);
   worker.postMessage(text);
 });
-globalThis.drawnInWorker = Promise.all(["Sea Kale 9", "••• •••• •", "seagulls", "••••••••"].map(inWorker)).then(([a, b, c, d]) => [a === b, c !== d]);
+globalThis.drawnInWorker = Promise.all(["Sea Kale 9", "•••", "seagulls", "••••••••"].map(inWorker)).then(([a, b, c, d]) => [a === b, c !== d]);
 typed.value = "Sea Kale 9";
 const sheet = new CSSStyleSheet();
 sheet.replaceSync("#adopted::before { content: 'Sea Kale 9' }");
@@ -138,4 +141,10 @@ drawing.src = "data:image/svg+xml," + encodeURIComponent("<svg xmlns='http://www
 host.attachShadow({ mode: "open" }).innerHTML = "<p>Made by Shingle Bank</p>";
 setTimeout(() => { const p = document.createElement("p"); p.textContent = ["Sea", "Kale", 9].join(" "); document.body.append(p); setTimeout(() => { p.firstChild.data = "Shingle Bank again"; }, 100); }, 200);
 document.title = "Sea Kale 9";
+const shut = shutter.attachShadow({ mode: "closed" });
+shut.innerHTML = "<p>Shut in by Sea Kale 9</p>";
+written.setHTMLUnsafe?.("<div><template shadowrootmode='closed'><p>Written by Shingle Bank</p></template></div>");
+// All that a person could read of what nobody else can look into.
+globalThis.readShut = () => shut.textContent;
+console.log("%cSea Kale 9", "color: teal");
 </script>`);

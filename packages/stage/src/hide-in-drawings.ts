@@ -1,12 +1,26 @@
+import type { createNameFinder, FindNames, HiddenNames } from "@tourney/core/blinding";
+import type { Dots } from "./watch-page.js";
+
 /**
  * Hides names in what is drawn on canvases and logged, here and in the workers that are started from here: in front of each one's own script
  * stands this function, as text. It may use nothing from outside itself.
  *
- * @param source of a regular expression that finds names, for the flags `giu`.
+ * @param createFinder as text, too
  */
-export function hideInDrawings(source: string): void {
-  const names = new RegExp(source, "giu");
-  const dot = (text: unknown) => String(text).replace(names, (found) => found.replace(/[\p{L}\p{N}]/gu, "•"));
+export function hideInDrawings(
+  { names, dots }: { names: HiddenNames; dots: Dots },
+  createFinder: typeof createNameFinder,
+): void {
+  const find: FindNames = createFinder(names);
+  const dot = (value: unknown): string => {
+    const text = String(value);
+    let [shown, at] = ["", 0];
+    for (const [start, end] of find(text)) {
+      shown += text.slice(at, start) + dots.shown;
+      at = end;
+    }
+    return (shown + text.slice(at)).replace(new RegExp(`${dots.letter}+`, "g"), dots.shown);
+  };
   for (const context of [globalThis.CanvasRenderingContext2D, globalThis.OffscreenCanvasRenderingContext2D]) {
     if (context === undefined) continue;
     const { fillText, strokeText } = context.prototype;
@@ -39,7 +53,7 @@ export function hideInDrawings(source: string): void {
     const text = decodeURIComponent(data);
     return /;\s*base64\s*$/i.test(head) ? Uint8Array.from(atob(text), (char) => char.charCodeAt(0)) : text;
   };
-  const before = `{const __name=(f)=>f;(${hideInDrawings.toString()})(${JSON.stringify(source)})};`;
+  const before = `{const __name=(f)=>f;(${hideInDrawings.toString()})(${JSON.stringify({ names, dots })},${createFinder.toString()})};`;
   globalThis.Worker = new Proxy(globalThis.Worker, {
     construct: (target, [address, ...rest]: [string | URL, unknown?], newTarget) => {
       const script = scriptOf(String(address));

@@ -1,9 +1,22 @@
+import type { createNameFinder, HiddenNames } from "@tourney/core/blinding";
+import type { ShareInputs } from "./share-inputs.js";
+import type { Dots, watchPage } from "./watch-page.js";
+
 /** What the script of a stage is given. */
 export interface StageOptions {
-  /** The page to show, as base64 of its UTF-8. */
+  /** The page to show: base64 of its UTF-8, packed by gzip. */
   page: string;
-  /** Source of a regular expression that finds names which would tell who made the page; null hides nothing. */
-  names: string | null;
+  /** Names that would tell who made the page, as hashes; null hides nothing. */
+  names: HiddenNames | null;
+  dots: Dots;
+}
+
+/** What it uses of others, of each the text. */
+export interface StageParts {
+  createNameFinder: typeof createNameFinder;
+  watchPage: typeof watchPage;
+  /** In a comparison. */
+  shareInputs: ShareInputs | null;
 }
 
 /**
@@ -12,26 +25,37 @@ export interface StageOptions {
  *
  * What it does for the voter: names are hidden as dots wherever the page puts them, sound is off until it is asked for, and Escape always gives the
  * keyboard back. What it does against hostile pages: no frames within frames, which would escape what was taken out of the
- * outer one. It tells the booth two things only: that it is ready, when it is and when it is asked, and that Escape was pressed.
+ * outer one. It speaks with the app through a channel that the app hands over, which no page ever holds, and says two things only: that it is
+ * ready, when it is and when it is asked, and that Escape was pressed.
  *
  * Its source is put into the page as text: it may use nothing from outside itself.
  */
-export function runStage({ page, names }: StageOptions): void {
+export function runStage({ page, names, dots }: StageOptions, parts: StageParts): void {
   const { parent, document } = globalThis as unknown as Window;
   /** Opened in a window of its own, with nobody to tell it to begin. */
   const isAlone = parent === (globalThis as unknown);
-  const post = parent.postMessage.bind(parent) as (message: string, targetOrigin: string) => void;
-  const tell = (message: string, targetOrigin: string) => {
-    if (!isAlone) post(message, targetOrigin);
-  };
+  // A page may put its own methods in the place of the browser's: these are taken before it comes.
+  const free = Function.prototype.call.bind(Function.prototype.bind, Function.prototype.call) as (
+    method: unknown,
+  ) => (self: unknown, ...rest: unknown[]) => unknown;
+  const post = free(MessagePort.prototype.postMessage);
+  const hear = free(Object.getOwnPropertyDescriptor(MessagePort.prototype, "onmessage")!.set);
+  const [dataOf, sourceOf, portsOf] = ["data", "source", "ports"].map((name) =>
+    free(Object.getOwnPropertyDescriptor(MessageEvent.prototype, name)!.get),
+  ) as [(event: MessageEvent) => unknown, (event: MessageEvent) => unknown, (event: MessageEvent) => MessagePort[]];
+  const keepFromOthers = free(Event.prototype.stopImmediatePropagation);
   const listen = globalThis.addEventListener.bind(globalThis);
   const { open, write, writeln, close } = Document.prototype;
-  const pattern = names === null ? null : new RegExp(names, "giu");
+  let port: MessagePort | null = null;
+  const tell = (word: unknown) => {
+    if (port !== null) post(port, word);
+  };
+  let html: string | null = null;
+  let isWanted = false;
   let hasBegun = false;
   let isLoud = false;
 
-  const hide = (text: string): string =>
-    pattern === null ? text : text.replace(pattern, (found) => found.replace(/[\p{L}\p{N}]/gu, "•"));
+  const LONGEST_TAG = 1000;
 
   // ---- The keyboard, and the words from the booth ----
 
@@ -41,7 +65,7 @@ export function runStage({ page, names }: StageOptions): void {
     if (event.key !== "Escape" || !event.isTrusted) return;
     isGivenBack = true;
     if (document.pointerLockElement) document.exitPointerLock();
-    tell("tourney:escape", "*");
+    tell("escape");
   };
   // Escape takes the pointer away from the page first, and where the browser does that itself the key never comes here.
   let isFreeing = false;
@@ -56,18 +80,32 @@ export function runStage({ page, names }: StageOptions): void {
       if (isGivenBack) document.exitPointerLock();
       return;
     }
-    if (!isFreeing) tell("tourney:escape", "*");
+    if (!isFreeing) tell("escape");
     isFreeing = false;
   };
-  const onMessage = (event: MessageEvent) => {
-    // A page may speak to itself; what the booth or the other stage has to say is not for it.
-    if (event.source === null || event.source === (globalThis as unknown)) return;
-    event.stopImmediatePropagation();
-    if (event.source !== parent) return;
-    if (event.data === "tourney:begin") begin();
+  let onWord: ((word: unknown) => void) | null = null;
+  const onTold = (event: MessageEvent) => {
+    const word = dataOf(event);
+    if (word === "begin") {
+      isWanted = true;
+      beginIfUnpacked();
+    }
     // Whoever has the keyboard is asked whether it still lives.
-    else if (event.data === "tourney:ask") tell("tourney:ready", "*");
-    else if (event.data === "tourney:loud" || event.data === "tourney:quiet") setLoud(event.data === "tourney:loud");
+    else if (word === "ask") tell("ready");
+    else if (word === "loud" || word === "quiet") setLoud(word === "loud");
+    else onWord?.(word);
+  };
+  const onMessage = (event: MessageEvent) => {
+    const source = sourceOf(event);
+    // A page may speak to itself; what the app or the other stage has to say is not for it.
+    if (source === null || source === (globalThis as unknown)) return;
+    keepFromOthers(event);
+    // The app hands its end of the channel over with each document that it finds loaded.
+    const [given] = source === parent && dataOf(event) === "tourney:port" ? portsOf(event) : [];
+    if (given === undefined) return;
+    port = given;
+    hear(given, onTold);
+    if (html !== null || hasBegun) tell("ready");
   };
   /** Opening a document takes all listeners away from it: these are put back each time. */
   const arm = () => {
@@ -88,7 +126,7 @@ export function runStage({ page, names }: StageOptions): void {
   };
   const onFocus = (event: FocusEvent) => {
     if (event.target !== globalThis) return;
-    if (performance.now() - invitedAt > INVITED_MS) tell("tourney:escape", "*");
+    if (performance.now() - invitedAt > INVITED_MS) tell("escape");
     if (wanted?.isConnected === true) (wanted instanceof HTMLElement ? focus : focusDrawing).call(wanted as never);
     wanted = null;
   };
@@ -108,127 +146,34 @@ export function runStage({ page, names }: StageOptions): void {
       arm();
       return result;
     };
+  /** The beginning of a tag that a page writes in pieces waits for the next one: a part of it would be read as something else. */
+  let unfinished = "";
+  const settled = (texts: readonly unknown[]): string => {
+    const whole = unfinished + texts.join("");
+    const tag = whole.lastIndexOf("<");
+    const isUnfinished = tag > whole.lastIndexOf(">") && whole.length - tag < LONGEST_TAG;
+    unfinished = isUnfinished ? whole.slice(tag) : "";
+    return settle(isUnfinished ? whole.slice(0, tag) : whole);
+  };
   Object.assign(Document.prototype, {
     open: rearming(open as (this: Document, ...rest: string[]) => Document),
-    write: rearming(write),
-    writeln: rearming(writeln),
+    write: rearming(function (this: Document, ...texts: unknown[]) {
+      write.call(this, settled(texts));
+    }),
+    writeln: rearming(function (this: Document, ...texts: unknown[]) {
+      writeln.call(this, settled(texts));
+    }),
+    close(this: Document) {
+      if (unfinished !== "") write.call(this, unfinished);
+      unfinished = "";
+      close.call(this);
+    },
   });
 
-  // ---- Names ----
+  // ---- What the page puts into the document ----
 
-  const SHOWN_ATTRIBUTES = ["alt", "title", "placeholder", "aria-label", "aria-description", "label", "value"];
-  const DRAWN_ATTRIBUTES = ["src", "href", "xlink:href", "poster"];
-  const FRAMES = "iframe, frame, frameset, object, embed, fencedframe, portal";
-  /** Longer than this, an element's parts are not read together: a name stands in one of them. */
-  const LONGEST_TOGETHER = 300;
-
-  const hideInStyles = (css: string): string => css.replace(/"[^"\n]*"|'[^'\n]*'/g, hide);
-
-  const cleanText = (node: Text) => {
-    const tag = node.parentNode?.nodeName.toLowerCase();
-    if (tag === "script") return;
-    const hidden = tag === "style" ? hideInStyles(node.data) : hide(node.data);
-    if (hidden !== node.data) node.data = hidden;
-  };
-  /** A drawing in an address can be read as well as any other text. */
-  const hideInDrawing = (address: string): string => {
-    const [, head = "", data = ""] = /^\s*(data:image\/svg\+xml[^,]*),(.*)$/is.exec(address) ?? [];
-    if (head === "") return address;
-    try {
-      const isBase64 = /;\s*base64\s*$/i.test(head);
-      const text = decodeURIComponent(isBase64 ? escape(atob(decodeURIComponent(data))) : data);
-      const hidden = hide(text);
-      return hidden === text ? address : `data:image/svg+xml,${encodeURIComponent(hidden)}`;
-    } catch {
-      return address;
-    }
-  };
-  const cleanAttributes = (element: Element) => {
-    for (const name of DRAWN_ATTRIBUTES) {
-      const value = element.getAttribute(name);
-      if (value === null || !/^\s*data:image\/svg/i.test(value)) continue;
-      const hidden = hideInDrawing(value);
-      if (hidden !== value) element.setAttribute(name, hidden);
-    }
-    for (const name of SHOWN_ATTRIBUTES) {
-      const value = element.getAttribute(name);
-      if (value === null) continue;
-      const hidden = hide(value);
-      if (hidden !== value) element.setAttribute(name, hidden);
-    }
-  };
-  /** A name may be parted by tags, a letter in each of them. */
-  const cleanTogether = (element: Element) => {
-    if (element.childElementCount === 0 || /^(?:script|style)$/i.test(element.nodeName)) return;
-    const whole = element.textContent;
-    if (whole.length > LONGEST_TOGETHER) return;
-    const hidden = hide(whole);
-    if (hidden === whole) return;
-    const walker = document.createTreeWalker(element, NodeFilter.SHOW_TEXT);
-    let at = 0;
-    while (walker.nextNode()) {
-      const text = walker.currentNode as Text;
-      const { length } = text.data;
-      text.data = hidden.slice(at, at + length);
-      at += length;
-    }
-  };
-  const onMutations = (records: MutationRecord[]) => {
-    const texts = new Set<Text>();
-    const elements = new Set<Element>();
-    // Without recursion: a page may be nested deeper than the stack.
-    const gather = (root: Node) => {
-      for (const waiting = [root]; waiting.length > 0;) {
-        const node = waiting.pop()!;
-        if (node instanceof Text) texts.add(node);
-        if (!(node instanceof Element) || elements.has(node)) continue;
-        elements.add(node);
-        if (node.matches(FRAMES)) node.remove();
-        if (node instanceof HTMLMediaElement) silence(node);
-        waiting.push(...node.childNodes);
-        if (node.shadowRoot) {
-          watch(node.shadowRoot);
-          waiting.push(...node.shadowRoot.childNodes);
-        }
-      }
-    };
-    const together = new Set<Element>();
-    for (const { type, target, addedNodes } of records) {
-      if (type === "characterData") texts.add(target as Text);
-      else if (type === "attributes" && pattern !== null) cleanAttributes(target as Element);
-      else for (const node of addedNodes) gather(node);
-    }
-    if (pattern !== null) {
-      for (const element of elements) cleanAttributes(element);
-      for (const text of texts) {
-        cleanText(text);
-        let above = text.parentElement;
-        for (let level = 0; above !== null && level < 3; level++) {
-          together.add(above);
-          above = above.parentElement;
-        }
-      }
-      for (const element of together) cleanTogether(element);
-    }
-    // What cleaning changed has been seen.
-    observer.takeRecords();
-  };
-  const observer = new MutationObserver(onMutations);
-  const watch = (root: Node) =>
-    observer.observe(root, {
-      subtree: true,
-      childList: true,
-      characterData: true,
-      attributes: true,
-      attributeFilter: [...SHOWN_ATTRIBUTES, ...DRAWN_ATTRIBUTES],
-    });
-  watch(document);
-  const { attachShadow } = Element.prototype;
-  Element.prototype.attachShadow = function (init) {
-    const root = attachShadow.call(this, init);
-    watch(root);
-    return root;
-  };
+  const find = names === null ? null : parts.createNameFinder(names);
+  const settle = parts.watchPage({ find, dots, onMedia: (media) => silence(media) });
   // No dialog may open; asking the browser for one without end would keep it from all else.
   Object.assign(globalThis, {
     alert: () => undefined,
@@ -243,40 +188,6 @@ export function runStage({ page, names }: StageOptions): void {
   Element.prototype.setAttribute = function (name, value) {
     if (!(this instanceof HTMLIFrameElement && /^src(?:doc)?$/i.test(name))) setAttribute.call(this, name, value);
   };
-  /** A page without frames of its own, and without leave to lead itself away: policies would stop both, but only on the way. */
-  const settle = (html: string): string =>
-    html
-      .replace(/<(?=i?frame\b|fencedframe\b)/gi, "<x-")
-      .replace(/<meta\b[^>]*\bhttp-equiv\s*=\s*["']?\s*refresh[^>]*>/gi, "");
-
-  if (pattern !== null) {
-    for (const { prototype } of [HTMLInputElement, HTMLTextAreaElement]) {
-      const own = Object.getOwnPropertyDescriptor(prototype, "value")!;
-      Object.defineProperty(prototype, "value", {
-        ...own,
-        set(this: HTMLInputElement, value: unknown) {
-          own.set!.call(this, typeof value === "string" ? hide(value) : value);
-        },
-      });
-    }
-    const { insertRule, replace, replaceSync } = CSSStyleSheet.prototype;
-    Object.assign(CSSStyleSheet.prototype, {
-      insertRule(this: CSSStyleSheet, rule: string, index?: number) {
-        return insertRule.call(this, hideInStyles(rule), index);
-      },
-      replace(this: CSSStyleSheet, css: string) {
-        return replace.call(this, hideInStyles(css));
-      },
-      replaceSync(this: CSSStyleSheet, css: string) {
-        replaceSync.call(this, hideInStyles(css));
-      },
-    });
-    const { setProperty } = CSSStyleDeclaration.prototype;
-    CSSStyleDeclaration.prototype.setProperty = function (name, value, priority) {
-      setProperty.call(this, name, value !== null && name.startsWith("--") ? hideInStyles(value) : value, priority);
-    };
-  }
-
   // ---- Sound ----
 
   const gates: GainNode[] = [];
@@ -352,20 +263,27 @@ export function runStage({ page, names }: StageOptions): void {
 
   // ---- Beginning ----
 
-  function begin() {
-    if (hasBegun) return;
+  function beginIfUnpacked() {
+    if (hasBegun || !isWanted || html === null) return;
     hasBegun = true;
-    const html = new TextDecoder().decode(Uint8Array.from(atob(page), (char) => char.charCodeAt(0)));
     (open as () => Document).call(document);
     arm();
     write.call(document, settle(html));
     close.call(document);
+    html = null;
   }
+  const unpack = async () => {
+    const bytes = Uint8Array.from(atob(page), (char) => char.charCodeAt(0));
+    html = await new Response(new Blob([bytes]).stream().pipeThrough(new DecompressionStream("gzip"))).text();
+    tell("ready");
+    beginIfUnpacked();
+  };
 
   arm();
-  tell("tourney:ready", "*");
   // A page that started itself afresh, as games do to be played again, does not wait a second time.
   const [navigation] = performance.getEntriesByType("navigation") as PerformanceNavigationTiming[];
   if (isAlone) setLoud(true);
-  if (isAlone || navigation?.type === "reload") begin();
+  isWanted = isAlone || navigation?.type === "reload";
+  onWord = parts.shareInputs?.(tell) ?? null;
+  void unpack();
 }

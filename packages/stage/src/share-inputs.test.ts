@@ -3,9 +3,9 @@ import { describe, expect, it } from "vitest";
 import { pageInStage, sharedStageDocument } from "./index.js";
 
 describe("a stage of a comparison", () => {
-  it("holds the page whole, and begins only when it is told to", () => {
+  it("holds the page whole, and begins only when it is told to", async () => {
     const page = "<!doctype html><p>Locks</p>";
-    const document = sharedStageDocument(page);
+    const document = await sharedStageDocument(page);
     expect(pageInStage(document)).toBe(page);
     expect(document).not.toContain("<p>Locks</p>");
   });

@@ -1,5 +1,8 @@
 import type { SharedInput } from "@tourney/core/stage";
 
+/** As it is given to a stage. */
+export type ShareInputs = typeof shareInputs;
+
 type Target = NonNullable<Extract<SharedInput, { kind: "pointer" }>["target"]>;
 
 /**
@@ -8,11 +11,13 @@ type Target = NonNullable<Extract<SharedInput, { kind: "pointer" }>["target"]>;
  * place of the viewport.
  *
  * Acted-out events are not trusted by the browser, so they open nothing and write no text by themselves: values of fields are told as values.
+ * @param tell says something to the app
+ * @returns takes what the app says
+ *
  * Its source is put into the page as text: it may use nothing from outside itself.
  */
-export function shareInputs(): void {
-  const { parent, document } = globalThis as unknown as Window;
-  const tell = parent.postMessage.bind(parent) as (message: unknown, targetOrigin: string) => void;
+export function shareInputs(tell: (word: unknown) => void): (word: unknown) => void {
+  const { document } = globalThis as unknown as Window;
   const listen = globalThis.addEventListener.bind(globalThis);
   const INTERACTIVE =
     'a[href], button, input, select, textarea, summary, label, option, [role], [tabindex], [contenteditable=""], [contenteditable=true]';
@@ -61,7 +66,7 @@ export function shareInputs(): void {
     y: clientY / innerHeight,
     target: describe(target),
   });
-  const share = (input: SharedInput) => tell({ tourney: "input", input }, "*");
+  const share = (input: SharedInput) => tell({ tourney: "input", input });
   const onKey = (event: KeyboardEvent) => {
     if (!event.isTrusted || event.key === "Escape") return;
     const { type, key, code, keyCode, repeat, shiftKey, ctrlKey, altKey, metaKey } = event;
@@ -166,13 +171,15 @@ export function shareInputs(): void {
     if (input.kind === "pointer") return actPointer(input);
     return input.kind === "wheel" ? actWheel(input) : actValue(input);
   };
-  const onMessage = (event: MessageEvent) => {
-    const data = event.data as { tourney?: unknown; input?: SharedInput } | null;
-    if (event.source !== parent || typeof data !== "object" || data?.tourney !== "act" || !data.input) return;
-    event.stopImmediatePropagation();
-    const found = act(data.input);
-    const what = "target" in data.input && data.input.target !== null ? data.input.target.name : data.input.kind;
-    tell({ tourney: "acted", found, what }, "*");
+  const onWord = (word: unknown) => {
+    const { tourney, input } = (typeof word === "object" ? (word ?? {}) : {}) as {
+      tourney?: unknown;
+      input?: SharedInput;
+    };
+    if (tourney !== "act" || input === undefined) return;
+    const found = act(input);
+    const what = "target" in input && input.target !== null ? input.target.name : input.kind;
+    tell({ tourney: "acted", found, what });
   };
 
   // Opening a document takes all listeners away from it: these are put back each time.
@@ -182,7 +189,6 @@ export function shareInputs(): void {
       listen(type, onPointer, { capture: true });
     listen("wheel", onWheel, { capture: true, passive: true });
     for (const type of ["input", "change"]) listen(type, onInput, { capture: true });
-    listen("message", onMessage, { capture: true });
   };
   for (const name of ["open", "write", "writeln"] as const) {
     const method = Document.prototype[name] as (this: Document, ...rest: unknown[]) => unknown;
@@ -195,4 +201,5 @@ export function shareInputs(): void {
     });
   }
   arm();
+  return onWord;
 }

@@ -7,5 +7,4 @@ export { findShownLeaks, type KnownName } from "./leaks.js";
 
 /** The whole answer that the parts of a continued one make, joined as a person would. */
 export const joinParts = (parts: readonly string[]): string => joinAnswers(parts, []);
-export { maskPattern } from "./mask-pattern.js";
 export { languageOf, listReferences, type Reference, resolvePath } from "./references.js";

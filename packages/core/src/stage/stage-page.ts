@@ -4,19 +4,11 @@ export const STAGE_SANDBOX = "allow-scripts allow-forms allow-pointer-lock";
 /**
  * What runs in every document of the exhibit origin before the page's own scripts.
  * - WebRTC's constructors go, because no policy shuts them.
- * - Escape hands the keyboard back to the app, even from a page that swallows keys.
  * - Storage and cookies, which a frame without an origin of its own has not, are stood in for in memory, so that a page which
  *   saves a high score works.
  */
 export const STAGE_PRELUDE = `(() => {
   for (const name of ["RTCPeerConnection", "webkitRTCPeerConnection", "RTCDataChannel"]) delete globalThis[name];
-  const { parent } = globalThis;
-  const post = parent.postMessage.bind(parent);
-  addEventListener("keydown", (event) => {
-    if (event.key !== "Escape") return;
-    if (document.pointerLockElement) document.exitPointerLock();
-    post("tourney:escape", "*");
-  }, { capture: true });
   const makeStorage = () => {
     const items = new Map();
     const methods = {

@@ -101,6 +101,7 @@ export const BUNDLED_TABLES: readonly BundledTable[] = [
   }),
   table("entries", "Entry", {
     references: { generation_id: "generations", edited_from: "entries" },
+    withheld: ["stage_page"],
     json: { files: z.array(EntryFile), trace: z.array(TraceStep), facts: ArtifactFacts },
   }),
   table("renders", "Render", {

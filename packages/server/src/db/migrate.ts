@@ -27,6 +27,7 @@ import { letScriptsIn } from "./migrations/202611281410-let-scripts-in.js";
 import { holdContests } from "./migrations/202611281700-hold-contests.js";
 import { planToStop } from "./migrations/202611281730-plan-to-stop.js";
 import { bindKeys } from "./migrations/202611282100-bind-keys.js";
+import { keepStagePages } from "./migrations/202611282200-keep-stage-pages.js";
 import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
 
@@ -56,6 +57,7 @@ const MIGRATIONS: Migration[] = [
   holdContests,
   planToStop,
   bindKeys,
+  keepStagePages,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

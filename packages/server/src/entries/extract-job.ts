@@ -15,6 +15,7 @@ import type { Database, Transaction } from "../db/connection.js";
 import type { AddJob } from "../jobs/queue.js";
 import { type Readers, TooCostly } from "../reading/readers.js";
 import { withoutFiles } from "../reading/without-files.js";
+import type { StagePages } from "../exhibit/stage-pages.js";
 import type { AnswerRow } from "./entry-queries.sql.js";
 import type { FollowUpRepository } from "./follow-up-repository.js";
 import type { Artifact, EntryRepository } from "./repository.js";
@@ -232,10 +233,17 @@ export const createRenderFinishedJob =
     followUps,
     addJob,
     readers,
+    stagePages,
     log,
-  }: Pick<ExtractDeps, "db" | "entries" | "addJob" | "readers" | "log"> & { followUps: FollowUpRepository }) =>
+  }: Pick<ExtractDeps, "db" | "addJob" | "readers" | "log"> & {
+    entries: EntryRepository;
+    followUps: FollowUpRepository;
+    stagePages: StagePages;
+  }) =>
   async (payload: unknown): Promise<void> => {
     const finished = RenderFinishedJob.parse(payload);
+    // From now on it may be voted on: no voter waits for it.
+    if (finished.recording !== null) await stagePages.prepareRecorded(finished.renderId);
     const text = finished.recording?.shownText ?? "";
     const names = await entries.listKnownNames();
     await entries.finishRender(finished, await readers.read("findShownLeaks", { text, names }));

@@ -1,7 +1,6 @@
 import { setTimeout } from "node:timers/promises";
-import type { KnownName } from "@tourney/core/extraction";
 import { addressLibraries } from "@tourney/core/shelf";
-import { dropIntegrity, STAGE_SANDBOX, wrapDrawing } from "@tourney/core/stage";
+import { STAGE_SANDBOX } from "@tourney/core/stage";
 import express, { type ErrorRequestHandler, type Express, type Request, type Response } from "express";
 import type { BlobStore, Shelf } from "@tourney/store";
 import type { StoredFiles } from "../entries/entry-queries.sql.js";
@@ -12,8 +11,10 @@ import { liveStageDocument, sharedStageDocument } from "@tourney/stage";
 import type { LiveAddresses } from "./live-address.js";
 import type { ExhibitReads } from "./repository.js";
 import { asksForIndexedDb, makeIndexedDb } from "./indexed-db.js";
-import { extensionOf, typeOf } from "./media-types.js";
+import { typeOf } from "./media-types.js";
+import { isProgramText, prepareText } from "./prepare-text.js";
 import { type ExhibitOrigins, isExhibitHost } from "./stage-address.js";
+import type { StagePages } from "./stage-pages.js";
 import { createStages } from "./stages.js";
 
 export interface ExhibitDeps extends ExhibitOrigins, ExhibitReads {
@@ -22,12 +23,12 @@ export interface ExhibitDeps extends ExhibitOrigins, ExhibitReads {
   shelf: Shelf;
   live: LiveAddresses;
   findFiles: (entryId: string) => Promise<StoredFiles | null>;
-  listKnownNames: () => Promise<KnownName[]>;
+  stagePages: StagePages;
   log: Logger;
 }
 
 /** What a stage gets is sent at a multiple of this after it was asked for: how long finding it took does not show. */
-const STAGE_PACE_MS = 40;
+const STAGE_PACE_MS = 120;
 
 /**
  * The exhibit origin: serves outputs, which are hostile, on a host of their own. No cookies, no referrer, nothing cached;
@@ -40,7 +41,7 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
   app.disable("etag");
   app.use(logRequests(deps.log));
   app.use((request, response, next) => {
-    response.set(exhibitHeaders(deps.appOrigin));
+    response.set(exhibitHeaders(deps));
     // A name that somebody else's server gave to this address is none of ours.
     if (isExhibitHost(request.headers.host ?? "", deps)) next();
     else refuse(response);
@@ -48,16 +49,17 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
   app.get("/live/:token/*path", async (request, response) => {
     const entryId = deps.live.read(request.params.token);
     const files = entryId === null ? null : await deps.findFiles(entryId);
-    await serveFile(files, joinPath(request), response, { ...deps, isShared: request.query["shared"] === "1" });
+    await serveFile(files, request, response, deps);
   });
-  const stages = createStages({ ...deps, prepareText });
+  const stages = createStages(deps);
   app.get("/stage/:token/*path", async (request, response) => {
     const askedAt = performance.now();
-    const found = await stages.find(request.params.token, joinPath(request), ownOrigin(request, deps));
+    const found = await stages.find(request.params.token, joinPath(request));
     const took = performance.now() - askedAt;
     await setTimeout(Math.ceil(took / STAGE_PACE_MS) * STAGE_PACE_MS - took);
-    if (found === null) refuse(response);
-    else response.set("Content-Type", typeOf(found.path)).send(found.body);
+    const isPage = found?.path === "page.html";
+    if (found === null || !isAskedFor(request, isPage)) refuse(response);
+    else response.set({ "Content-Type": typeOf(found.path), ...(isPage ? {} : FILE_HEADERS) }).send(found.body);
   });
   app.get("/shelf/:host/*path", async (request, response) => {
     const query = request.originalUrl.split("?")[1];
@@ -91,16 +93,20 @@ export function createExhibitApp(deps: ExhibitDeps): Express {
 const ownOrigin = ({ headers }: Request, { exhibitOrigin }: ExhibitOrigins): string =>
   `${new URL(exhibitOrigin).protocol}//${headers.host}`;
 
-function exhibitHeaders(appOrigin: string): Record<string, string> {
+function exhibitHeaders({
+  appOrigin,
+  exhibitOrigin,
+}: Pick<ExhibitDeps, "appOrigin" | "exhibitOrigin">): Record<string, string> {
+  const shelf = `${exhibitOrigin}/shelf/`;
   const policy = [
     "default-src 'none'",
-    "script-src 'self' 'unsafe-inline' 'unsafe-eval' 'wasm-unsafe-eval' blob: data:",
-    "style-src 'self' 'unsafe-inline' blob: data:",
-    "img-src 'self' blob: data:",
-    "font-src 'self' blob: data:",
-    "media-src 'self' blob: data:",
+    `script-src 'self' ${shelf} 'unsafe-inline' 'unsafe-eval' 'wasm-unsafe-eval' blob: data:`,
+    `style-src 'self' ${shelf} 'unsafe-inline' blob: data:`,
+    `img-src 'self' ${shelf} blob: data:`,
+    `font-src 'self' ${shelf} blob: data:`,
+    `media-src 'self' ${shelf} blob: data:`,
     // Its own data files; there is nothing on this origin that takes any in.
-    "connect-src 'self' blob: data:",
+    `connect-src 'self' ${shelf} blob: data:`,
     "worker-src blob: data:",
     "base-uri 'none'",
     "form-action 'none'",
@@ -122,40 +128,50 @@ function exhibitHeaders(appOrigin: string): Record<string, string> {
   };
 }
 
+/**
+ * For what is no page, as a drawing that a page sends itself to: opened as a document it would be without what is taken out of
+ * pages before they begin, so no script of it runs and nothing is loaded.
+ */
+const FILE_HEADERS = {
+  "Content-Security-Policy":
+    "default-src 'none'; style-src 'unsafe-inline' data:; img-src data:; font-src data:; frame-ancestors 'none'; sandbox",
+};
+
+/** Whether what is asked for may be given for that: windows and frames get pages, and nothing else. */
+function isAskedFor({ headers }: Request, isPage: boolean): boolean {
+  const destination = headers["sec-fetch-dest"];
+  const isDocument = ["document", "iframe", "frame", "embed", "object", "fencedframe"].includes(String(destination));
+  // Some browsers do not say; then the policies that go with it must do.
+  return isPage || !isDocument;
+}
+
 const joinPath = ({ params }: { params: { path: string[] } }) => params.path.join("/");
 
 async function serveFile(
   stored: StoredFiles | null,
-  path: string,
+  request: Request<{ path: string[] }>,
   response: Response,
-  deps: ExhibitDeps & { isShared: boolean },
+  { blobs, exhibitOrigin }: ExhibitDeps,
 ): Promise<void> {
+  const path = joinPath(request);
   const file = stored?.files.find((candidate) => candidate.path === path);
-  const bytes = file ? await deps.blobs.find(file.sha256) : null;
-  if (bytes === null) {
+  const bytes = file ? await blobs.find(file.sha256) : null;
+  const isPage = path === stored?.entryPath || /\.html?$/i.test(path);
+  if (bytes === null || !isAskedFor(request, isPage)) {
     refuse(response);
     return;
   }
-  const isPage = path === stored?.entryPath || /\.html?$/i.test(path);
-  const text = isPage || isText(path) ? prepareText(bytes, path, { origin: deps.exhibitOrigin, isPage }) : null;
-  response.set("Content-Type", typeOf(isPage ? "page.html" : path));
-  if (!isPage) response.send(text ?? bytes);
-  else {
-    const before = asksForIndexedDb([text!]) ? await makeIndexedDb() : "";
-    // In a comparison all begin at one instant, and what is done in one is done in all.
-    response.send(deps.isShared ? sharedStageDocument(text!, before) : liveStageDocument(text!, before));
+  const shelf = `${exhibitOrigin}/shelf`;
+  if (!isPage) {
+    const body = isProgramText(path) ? prepareText(bytes.toString("utf8"), path, { shelf, isPage }) : bytes;
+    response.set({ "Content-Type": typeOf(path), ...FILE_HEADERS }).send(body);
+    return;
   }
-}
-
-const isText = (path: string): boolean => /^(?:css|m?js)$/.test(extensionOf(path));
-
-/** A page or another file of text as a browser may be given it: what it loads of public hosts comes from the shelf. */
-function prepareText(bytes: Buffer, path: string, { origin, isPage }: { origin: string; isPage: boolean }): string {
-  const text = addressLibraries(
-    isPage ? dropIntegrity(bytes.toString("utf8")).html : bytes.toString("utf8"),
-    `${origin}/shelf`,
-  );
-  return isPage && extensionOf(path) === "svg" ? wrapDrawing(text) : text;
+  const html = prepareText(bytes.toString("utf8"), path, { shelf, isPage });
+  const before = asksForIndexedDb([html]) ? await makeIndexedDb() : "";
+  // In a comparison all begin at one instant, and what is done in one is done in all.
+  const makeDocument = request.query["shared"] === "1" ? sharedStageDocument : liveStageDocument;
+  response.set("Content-Type", typeOf("page.html")).send(await makeDocument(html, before));
 }
 
 function refuse(response: Response, status = 404): void {

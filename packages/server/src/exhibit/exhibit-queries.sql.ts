@@ -1,9 +1,31 @@
 import { EntryFile } from "@tourney/core/contract";
 import * as z from "zod";
 
-export const StageRow = z.object({
+/** What voters are given of an entry. Digests are of blobs. */
+export const PreparedPage = z.object({
+  /** The page, packed, as base64. */
+  page: z.string(),
+  /** The length of that. */
+  bytes: z.int(),
+  /** Whether it needs a database of the browser's. */
+  asksForDatabase: z.boolean(),
+  /** Files that it may ask for while it runs. */
+  beside: z.array(z.object({ path: z.string(), sha256: z.string() })),
+  /** Of the program and the names that it was made by. */
+  madeBy: z.string(),
+});
+export type PreparedPage = z.infer<typeof PreparedPage>;
+
+/** An entry of which a page for voters is made. */
+export const StageEntry = z.object({
+  id: z.uuid(),
   entryPath: z.string().nullable(),
   files: z.array(EntryFile),
+  page: PreparedPage.nullable().catch(null),
+});
+export type StageEntry = z.infer<typeof StageEntry>;
+
+export const StageRow = StageEntry.extend({
   editionId: z.uuid(),
   /** Whether extraction found a name of its maker in it. */
   namesItself: z.boolean(),
@@ -13,7 +35,7 @@ export type StageRow = z.infer<typeof StageRow>;
 
 /** What is shown on the stage with token $1, with the edition of its panel, whose stages all have one length. */
 export const STAGE = `
-  SELECT e.entry_path AS "entryPath", e.files, p.edition_id AS "editionId",
+  SELECT e.id, e.entry_path AS "entryPath", e.files, e.stage_page AS page, p.edition_id AS "editionId",
     EXISTS (SELECT FROM jsonb_array_elements(e.facts->'leaks') l WHERE l->>'confidence' <> 'low') AS "namesItself",
     (SELECT jsonb_agg(jsonb_build_object('atMs', f->'atMs', 'file', f->'file'))
      FROM (SELECT r.recording FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded'
@@ -33,10 +55,9 @@ export const PICTURES = `
       ORDER BY r.recipe_digest = q.recipe_digest DESC, r.finished_at DESC LIMIT 1) s
   WHERE q.edition_id = $1 AND jsonb_array_length(s.recording->'frames') > 0`;
 
-/** The length of the longest page that could be shown in the booth of edition $1, its files in it as base64 and some of them twice. */
+/** The length of the longest page that could be shown in the booth of edition $1, packed as base64; for what is not prepared yet, what it cannot be longer than. */
 export const LONGEST_PAGE = `
-  SELECT coalesce(max(s.bytes), 0)::int AS bytes
+  SELECT coalesce(max(coalesce((e.stage_page->>'bytes')::int,
+      (SELECT sum((f->>'bytes')::int) * 1.4 FROM jsonb_array_elements(e.files) f))), 0)::int AS bytes
   FROM prompts q JOIN generations g ON g.wording_id = q.wording_id JOIN entries e ON e.generation_id = g.id
-    CROSS JOIN LATERAL (SELECT sum((f->>'bytes')::int * CASE WHEN f->>'path' = e.entry_path THEN 1 ELSE 1.5 END) AS bytes
-      FROM jsonb_array_elements(e.files) f) s
   WHERE q.edition_id = $1 AND e.entry_path IS NOT NULL`;

@@ -1,4 +1,4 @@
-import { stageBytes, stageDocument } from "@tourney/stage";
+import { packPage, stageBytes, stageDocument } from "@tourney/stage";
 import type { BlobStore } from "@tourney/store";
 import { cached } from "../cached.js";
 import type { StageRow } from "./exhibit-queries.sql.js";
@@ -38,7 +38,10 @@ export function createFlipBooks({
   }
 
   return async (stage) =>
-    stageDocument(await makePage(stage), { names: null, bytes: stageBytes(await longest(stage.editionId)) });
+    stageDocument(await packPage(await makePage(stage)), {
+      names: null,
+      bytes: stageBytes(await longest(stage.editionId)),
+    });
 }
 
 const digestOf = (file: string): string => file.replace(/\.webp$/, "");

@@ -1,6 +1,14 @@
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
-import { LONGEST_PAGE, PICTURES, PicturesRow, STAGE, StageRow } from "./exhibit-queries.sql.js";
+import {
+  LONGEST_PAGE,
+  PICTURES,
+  PicturesRow,
+  type PreparedPage,
+  STAGE,
+  StageEntry,
+  StageRow,
+} from "./exhibit-queries.sql.js";
 
 /** What the exhibit origin asks of the database. */
 export type ExhibitReads = Pick<ExhibitRepository, "findStage" | "listPictures" | "findLongestPage">;
@@ -13,6 +21,19 @@ export class ExhibitRepository {
   async findStage(token: string): Promise<StageRow | null> {
     const [row] = await this.db.select(StageRow, STAGE, [token]);
     return row ?? null;
+  }
+
+  /** The entry that a recording is of. */
+  async findRecorded(renderId: string): Promise<StageEntry | null> {
+    const { Entry, Render } = this.db.models;
+    const render = await Render.findByPk(renderId, { attributes: ["entryId"] });
+    const row =
+      render && (await Entry.findByPk(render.entryId, { attributes: ["id", "entryPath", "files", "stagePage"] }));
+    return row && StageEntry.parse({ ...row.get({ plain: true }), page: row.stagePage });
+  }
+
+  async keepPage(entryId: string, stagePage: PreparedPage): Promise<void> {
+    await this.db.models.Entry.update({ stagePage }, { where: { id: entryId } });
   }
 
   async listPictures(editionId: string): Promise<string[][]> {

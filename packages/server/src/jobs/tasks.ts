@@ -26,7 +26,7 @@ export function createTasks(services: Services, deps: GenerateDeps): TaskList {
       log,
       giveUp: (payload, why) => entries.noteUntaken(ExtractJob.parse(payload).generationId, failureOf(why)),
     }),
-    "render-finished": givingUp(createRenderFinishedJob({ ...services.extractDeps, followUps: services.followUps }), {
+    "render-finished": givingUp(createRenderFinishedJob({ ...services, ...services.extractDeps }), {
       log,
       giveUp: async (payload, { message, remedy }) => {
         // The payload may be what cannot be read: only its id is.

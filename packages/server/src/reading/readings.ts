@@ -4,6 +4,7 @@ import { API, EntrantsDefinition, SuiteDefinition } from "@tourney/core/contract
 import { extractArtifact, findAdmissions, findFacts, findShownLeaks, joinParts } from "@tourney/core/extraction";
 import { createTwoFilesPatch } from "diff";
 import { bundleComponent } from "../entries/bundle-component.js";
+import { makePage, type PageOrder } from "../exhibit/make-page.js";
 import { type FoundAnswers, readAnswersPath } from "../entries/read-answers.js";
 import { readBallots } from "../imports/read-ballots.js";
 import { parseInput, parseJson } from "../http/parse-input.js";
@@ -61,6 +62,7 @@ export const READINGS = {
   /** A long body of a request, by the schema of its operation. */
   body: ({ name, bytes }: { name: keyof typeof API; bytes: Uint8Array }): unknown =>
     parseInput(API[name].body, parseJson(bytes)),
+  page: (order: PageOrder) => makePage(order),
   ballots: (path: string) => readBallots(path),
 };
 

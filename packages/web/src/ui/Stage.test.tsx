@@ -13,8 +13,40 @@ class StubResizeObserver {
   }
 }
 
+interface StubPort {
+  onmessage: ((event: { data: unknown }) => void) | null;
+  postMessage: (word: unknown) => void;
+  close: () => void;
+}
+
+/** Delivers at once. What the app says is kept in `said`. */
+class StubChannel {
+  static last: StubChannel | null = null;
+  readonly said: unknown[] = [];
+  isClosed = false;
+  readonly port1: StubPort = {
+    onmessage: null,
+    postMessage: (word) => this.said.push(word),
+    close: () => (this.isClosed = true),
+  };
+  readonly port2 = { belongsTo: "the stage" };
+  constructor() {
+    StubChannel.last = this;
+  }
+  /** The stage says something. */
+  tell(word: unknown) {
+    if (!this.isClosed) this.port1.onmessage?.({ data: word });
+  }
+}
+
+/** What the stage of the document that was loaded last holds. */
+const channel = () => StubChannel.last!;
+
 describe("a stage", () => {
-  beforeEach(() => vi.stubGlobal("ResizeObserver", StubResizeObserver));
+  beforeEach(() => {
+    vi.stubGlobal("ResizeObserver", StubResizeObserver);
+    vi.stubGlobal("MessageChannel", StubChannel);
+  });
   afterEach(() => vi.unstubAllGlobals());
 
   const show = () => {
@@ -22,25 +54,34 @@ describe("a stage", () => {
     const view = { url: "about:blank", title: "Left page", viewport: { width: 1280, height: 800 }, restart: 0 };
     render(<Stage {...view} onEscape={onEscape} onFocusChange={onFocusChange} />);
     const frame = screen.getByTitle<HTMLIFrameElement>("Left page");
-    return { frame, onEscape, onFocusChange };
+    const handed = vi.spyOn(frame.contentWindow!, "postMessage").mockImplementation(() => undefined);
+    fireEvent.load(frame);
+    return { frame, handed, onEscape, onFocusChange };
   };
-  const post = (source: MessageEventSource | null, data: unknown) =>
-    fireEvent(window, new MessageEvent("message", { source, data }));
 
   it("gives the keys back when its page tells of Escape", () => {
-    const { frame, onEscape, onFocusChange } = show();
+    const { frame, handed, onEscape, onFocusChange } = show();
+    expect(handed.mock.calls).toEqual([["tourney:port", "*", [channel().port2]]]);
     frame.focus();
-    post(frame.contentWindow, "tourney:escape");
+    channel().tell("escape");
     expect(onEscape).toHaveBeenCalledOnce();
     expect(onFocusChange).toHaveBeenLastCalledWith(false);
     expect(document.activeElement).not.toBe(frame);
   });
 
-  it("believes no other window and no other word", () => {
+  it("listens to nothing but its channel, and to no other word there", () => {
+    const listened = vi.spyOn(window, "addEventListener");
     const { frame, onEscape } = show();
-    post(window, "tourney:escape");
-    post(frame.contentWindow, "tourney:ballot");
-    post(frame.contentWindow, { type: "tourney:escape" });
+    expect(listened.mock.calls.map(([type]) => type)).not.toContain("message");
+    frame.focus();
+    fireEvent(window, new MessageEvent("message", { source: frame.contentWindow, data: "escape" }));
+    channel().tell("ballot");
+    channel().tell({ type: "escape" });
+    expect(onEscape).not.toHaveBeenCalled();
+    // A page that was loaded anew has another channel; what is said by the one before is not heard.
+    const before = channel();
+    fireEvent.load(frame);
+    before.tell("escape");
     expect(onEscape).not.toHaveBeenCalled();
   });
 
@@ -50,24 +91,24 @@ describe("a stage", () => {
     const held = { hasBegun: true, isLoud: false, onReady: vi.fn(), onBegun: vi.fn(), onAway };
     render(<Stage url="about:blank" title="Right page" viewport={{ width: 9, height: 9 }} restart={0} held={held} />);
     const frame = screen.getByTitle<HTMLIFrameElement>("Right page");
-    const said = vi.spyOn(frame.contentWindow!, "postMessage");
-    post(frame.contentWindow, "tourney:ready");
+    vi.spyOn(frame.contentWindow!, "postMessage").mockImplementation(() => undefined);
     fireEvent.load(frame);
+    channel().tell("ready");
+    expect(channel().said).toEqual(["quiet", "begin"]);
     fireEvent.load(frame);
     vi.advanceTimersByTime(5000);
     expect(onAway).not.toHaveBeenCalled();
     // The page called document.open() and still answers.
-    said.mockClear();
     fireEvent.load(frame);
-    expect(said.mock.calls.map((call) => call[0] as string)).toEqual(["tourney:quiet", "tourney:begin", "tourney:ask"]);
-    post(frame.contentWindow, "tourney:ready");
+    expect(channel().said).toEqual(["quiet", "begin", "ask"]);
+    channel().tell("ready");
     vi.advanceTimersByTime(5000);
     expect(onAway).not.toHaveBeenCalled();
     // Gone, and back.
     fireEvent.load(frame);
     vi.advanceTimersByTime(5000);
     expect(onAway.mock.calls).toEqual([[true]]);
-    post(frame.contentWindow, "tourney:ready");
+    channel().tell("ready");
     expect(onAway.mock.calls).toEqual([[true], [false]]);
     vi.useRealTimers();
   });

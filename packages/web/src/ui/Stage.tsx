@@ -1,6 +1,7 @@
 import { STAGE_SANDBOX } from "@tourney/core/stage";
 import { type RefObject, useEffect, useRef, useState } from "react";
 import { type InputSharing, useSharedInputs } from "./use-shared-inputs.js";
+import { type StageChannel, useStageChannel } from "./use-stage-channel.js";
 
 /** A stage that waits until it is told to begin, for two that begin together. */
 export interface HeldStage {
@@ -34,7 +35,7 @@ interface StageProps {
 /**
  * An output, live: a frame on another origin with no rights but scripts, forms and the pointer, laid out at the prompt's
  * viewport and scaled to fit. Nothing is accepted from it but word that it is ready, once and when it is asked, and that Escape was
- * pressed, while it has the keyboard.
+ * pressed, while it has the keyboard: by a channel that its script alone holds, and not its page.
  */
 export function Stage({ url, title, viewport, restart, held, sharing, onEscape, onFocusChange }: StageProps) {
   const box = useRef<HTMLDivElement>(null);
@@ -46,10 +47,11 @@ export function Stage({ url, title, viewport, restart, held, sharing, onEscape, 
     observer.observe(box.current!);
     return () => observer.disconnect();
   }, []);
-  useKeyboardOwner({ frame, onEscape, onFocusChange });
-  useAnswering(frame, held !== undefined, () => onFocusChange?.(false));
-  useSharedInputs(frame, sharing);
-  const onLoad = useHeldStage(frame, held, `${url} ${restart}`);
+  const channel = useStageChannel(frame);
+  useKeyboardOwner({ frame, channel, onEscape, onFocusChange });
+  useAnswering({ frame, channel }, held !== undefined, () => onFocusChange?.(false));
+  useSharedInputs({ frame, channel }, sharing);
+  const onLoad = useHeldStage(channel, held, `${url} ${restart}`);
 
   return (
     <div
@@ -82,6 +84,7 @@ export function Stage({ url, title, viewport, restart, held, sharing, onEscape, 
 
 interface KeyboardOwner {
   frame: RefObject<HTMLIFrameElement | null>;
+  channel: StageChannel;
   onEscape: (() => void) | undefined;
   onFocusChange: ((hasKeyboard: boolean) => void) | undefined;
 }
@@ -90,7 +93,7 @@ interface KeyboardOwner {
 const TAB_MS = 500;
 
 /** Knows whether the frame has the keyboard, and takes it back on Escape. */
-function useKeyboardOwner({ frame, onEscape, onFocusChange }: KeyboardOwner): void {
+function useKeyboardOwner({ frame, channel, onEscape, onFocusChange }: KeyboardOwner): void {
   useEffect(() => {
     let tabbedAt = -Infinity;
     const hasFocus = () => frame.current !== null && document.activeElement === frame.current;
@@ -100,10 +103,9 @@ function useKeyboardOwner({ frame, onEscape, onFocusChange }: KeyboardOwner): vo
       onFocusChange?.(false);
       onEscape?.();
     };
-    const onMessage = (event: MessageEvent) => {
-      if (event.source !== frame.current?.contentWindow || event.data !== "tourney:escape" || !hasFocus()) return;
-      if (performance.now() - tabbedAt > TAB_MS) takeKeysBack();
-    };
+    const silence = channel.listen((word) => {
+      if (word === "escape" && hasFocus() && performance.now() - tabbedAt > TAB_MS) takeKeysBack();
+    });
     // A key struck right after a click into the frame may still arrive here, and the frame will never tell of it.
     const onKeyDown = (event: KeyboardEvent) => {
       if (event.key === "Tab") tabbedAt = performance.now();
@@ -112,17 +114,16 @@ function useKeyboardOwner({ frame, onEscape, onFocusChange }: KeyboardOwner): vo
     // The app's window loses the focus when a frame takes it; which frame it was is known a moment later.
     const onBlur = () => requestAnimationFrame(() => onFocusChange?.(hasFocus()));
     const onFocus = () => onFocusChange?.(false);
-    window.addEventListener("message", onMessage);
     window.addEventListener("keydown", onKeyDown);
     window.addEventListener("blur", onBlur);
     window.addEventListener("focus", onFocus);
     return () => {
-      window.removeEventListener("message", onMessage);
+      silence();
       window.removeEventListener("keydown", onKeyDown);
       window.removeEventListener("blur", onBlur);
       window.removeEventListener("focus", onFocus);
     };
-  }, [frame, onEscape, onFocusChange]);
+  }, [frame, channel, onEscape, onFocusChange]);
 }
 
 /** A stage that has the keyboard is asked this often whether it still answers … */
@@ -131,7 +132,11 @@ const ASK_MS = 250;
 const SILENT_MS = 700;
 
 /** Takes the keyboard back from a held stage that does not answer any more. */
-function useAnswering(frame: RefObject<HTMLIFrameElement | null>, isOn: boolean, onSilent: () => void): void {
+function useAnswering(
+  { frame, channel }: Pick<KeyboardOwner, "frame" | "channel">,
+  isOn: boolean,
+  onSilent: () => void,
+): void {
   const latest = useRef(onSilent);
   useEffect(() => {
     latest.current = onSilent;
@@ -144,7 +149,7 @@ function useAnswering(frame: RefObject<HTMLIFrameElement | null>, isOn: boolean,
       if (frame.current === null || document.activeElement !== frame.current || document.hidden) askedAt = null;
       else if (askedAt === null) {
         askedAt = performance.now();
-        frame.current.contentWindow?.postMessage("tourney:ask", "*");
+        channel.say("ask");
       } else if (performance.now() - askedAt > SILENT_MS) {
         askedAt = null;
         frame.current.blur();
@@ -152,16 +157,15 @@ function useAnswering(frame: RefObject<HTMLIFrameElement | null>, isOn: boolean,
         latest.current();
       }
     };
-    const onMessage = ({ source, data }: MessageEvent) => {
-      if (source === frame.current?.contentWindow && data === "tourney:ready") askedAt = null;
-    };
+    const silence = channel.listen((word) => {
+      if (word === "ready") askedAt = null;
+    });
     const timer = setInterval(ask, ASK_MS);
-    window.addEventListener("message", onMessage);
     return () => {
       clearInterval(timer);
-      window.removeEventListener("message", onMessage);
+      silence();
     };
-  }, [frame, isOn]);
+  }, [frame, channel, isOn]);
 }
 
 /** A stage that has loaded something new and does not answer for so long shows something else. */
@@ -174,7 +178,7 @@ const AWAY_MS = 1500;
  * @returns what to call on each load of the frame: the first is of the stage itself, the second of the page in it. At each further one the app asks the
  * stage for an answer: a page that called document.open() or reloaded gives one, a page that went elsewhere does not.
  */
-function useHeldStage(frame: RefObject<HTMLIFrameElement | null>, held: HeldStage | undefined, showing: string) {
+function useHeldStage(channel: StageChannel, held: HeldStage | undefined, showing: string) {
   const latest = useRef(held);
   const state = useRef({ showing: "", isReady: false, hasBegun: false, isAway: false, loads: 0 });
   const leaving = useRef<ReturnType<typeof setTimeout>>(undefined);
@@ -185,10 +189,9 @@ function useHeldStage(frame: RefObject<HTMLIFrameElement | null>, held: HeldStag
     }
     return state.current;
   };
-  const say = (word: string) => frame.current?.contentWindow?.postMessage(word, "*");
   const begin = () => {
-    say(latest.current?.isLoud === true ? "tourney:loud" : "tourney:quiet");
-    say("tourney:begin");
+    channel.say(latest.current?.isLoud === true ? "loud" : "quiet");
+    channel.say("begin");
   };
   const beginIfTold = () => {
     const now = fresh();
@@ -208,32 +211,31 @@ function useHeldStage(frame: RefObject<HTMLIFrameElement | null>, held: HeldStag
     beginIfTold();
   });
   useEffect(() => {
-    const onMessage = (event: MessageEvent) => {
+    return channel.listen((word) => {
       const now = fresh();
-      if (event.source !== frame.current?.contentWindow || event.data !== "tourney:ready") return;
+      if (word !== "ready") return;
       setAway(false);
       if (now.isReady) return;
       now.isReady = true;
       latest.current?.onReady();
       beginIfTold();
-    };
-    window.addEventListener("message", onMessage);
-    return () => window.removeEventListener("message", onMessage);
+    });
   });
   useEffect(() => () => clearTimeout(leaving.current), []);
   const isLoud = held?.isLoud;
   useEffect(() => {
-    if (isLoud !== undefined) frame.current?.contentWindow?.postMessage(isLoud ? "tourney:loud" : "tourney:quiet", "*");
-  }, [frame, isLoud]);
+    if (isLoud !== undefined) channel.say(isLoud ? "loud" : "quiet");
+  }, [channel, isLoud]);
   return () => {
     const now = fresh();
     now.loads++;
+    channel.open();
     if (now.loads === 2) latest.current?.onBegun?.();
     if (now.loads <= 2) return;
     clearTimeout(leaving.current);
     leaving.current = setTimeout(() => setAway(true), AWAY_MS);
     // A page that went to its own address waits to be begun once more; one that has begun takes no notice.
     begin();
-    say("tourney:ask");
+    channel.say("ask");
   };
 }

@@ -1,5 +1,6 @@
 import { type SharedInput, StageWord } from "@tourney/core/stage";
 import { type RefObject, useEffect, useRef } from "react";
+import type { StageChannel } from "./use-stage-channel.js";
 
 /** How a stage of a comparison takes part in inputs that go to all. */
 export interface InputSharing {
@@ -18,7 +19,10 @@ const MOST_A_SECOND = 200;
  * Carries inputs out of a stage and into it. What comes out of it is believed only while the stage has the keyboard, and only in the shape of an
  * input: a page may say what it likes.
  */
-export function useSharedInputs(frame: RefObject<HTMLIFrameElement | null>, sharing: InputSharing | undefined): void {
+export function useSharedInputs(
+  { frame, channel }: { frame: RefObject<HTMLIFrameElement | null>; channel: StageChannel },
+  sharing: InputSharing | undefined,
+): void {
   const latest = useRef(sharing);
   useEffect(() => {
     latest.current = sharing;
@@ -28,21 +32,19 @@ export function useSharedInputs(frame: RefObject<HTMLIFrameElement | null>, shar
     if (!isOn) return;
     let heard = 0;
     const timer = setInterval(() => (heard = 0), 1000);
-    const onMessage = ({ source, data }: MessageEvent) => {
-      if (source === null || source !== frame.current?.contentWindow || typeof data !== "object") return;
-      if (++heard > MOST_A_SECOND) return;
-      const word = StageWord.safeParse(data);
+    const silence = channel.listen((said) => {
+      if (typeof said !== "object" || ++heard > MOST_A_SECOND) return;
+      const word = StageWord.safeParse(said);
       if (!word.success) return;
       if (word.data.tourney === "acted") latest.current?.onActed(word.data.found, word.data.what);
       else if (document.activeElement === frame.current) latest.current?.onInput(word.data.input);
-    };
-    window.addEventListener("message", onMessage);
-    latest.current?.connect((input) => frame.current?.contentWindow?.postMessage({ tourney: "act", input }, "*"));
+    });
+    latest.current?.connect((input) => channel.say({ tourney: "act", input }));
     const connected = latest.current;
     return () => {
       clearInterval(timer);
-      window.removeEventListener("message", onMessage);
+      silence();
       connected?.connect(null);
     };
-  }, [frame, isOn]);
+  }, [frame, channel, isOn]);
 }

@@ -23,6 +23,7 @@ export interface EntryModel extends Model<InferAttributes<EntryModel>, InferCrea
   facts: unknown;
   editedFrom: CreationOptional<string | null>;
   diff: CreationOptional<string | null>;
+  stagePage: CreationOptional<object | null>;
 }
 
 export const defineEntry = (sequelize: Sequelize) =>
@@ -39,4 +40,5 @@ export const defineEntry = (sequelize: Sequelize) =>
     facts: byDefault(DataTypes.JSONB, { missing: [], remote: [], ruleBreaks: [], leaks: [] }),
     editedFrom: optional(DataTypes.UUID),
     diff: optional(DataTypes.TEXT),
+    stagePage: optional(DataTypes.JSONB),
   });
