@@ -64,6 +64,57 @@ export const HANGS_ON_CLICK = page(`<h1>Hangs on a click</h1><input id="i" value
 addEventListener("pointerup", () => setTimeout(() => { i.focus(); for (;;); }, 100));
 </script>`);
 
+/**
+ * An answer of two files that sends itself to the second, a drawing with a script: there it would be without what is taken out of pages before they
+ * begin.
+ *
+ * @param outside where it tries to call, as in 127.0.0.1:1234
+ */
+export const goesToItsDrawing = (outside: string): string =>
+  [
+    "Two files.",
+    "`index.html`",
+    "```html",
+    `<!doctype html><title>Two files</title><h1>Goes to its drawing</h1><img src="buoy.svg"><script>setTimeout(() => { const at = location.href.replace(/[^/]*$/, ""); location.href = at + ["bu", "oy.svg"].join(""); }, 300)</script>`,
+    "```",
+    "`buoy.svg`",
+    "```svg",
+    `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><circle r="3"/><script>try { const c = new RTCPeerConnection({ iceServers: [{ urls: "stun:${outside}" }, { urls: "turn:${outside}?transport=tcp", username: "a", credential: "b" }] }); c.createDataChannel("x"); c.createOffer().then((o) => c.setLocalDescription(o)); } catch {} parent.postMessage("out", "*");</script></svg>`,
+    "```",
+    "",
+  ].join("\n");
+
+/** Writes another page in its own place by an address that is a script. */
+export const writesItselfAnew = (outside: string): string =>
+  page(`<h1>Writes itself anew</h1><script>
+setTimeout(() => { location.href = "javascript:'<h1>Anew</h1><script>try { const c = new RTCPeerConnection({ iceServers: [{ urls: \\"stun:${outside}\\" }] }); c.createDataChannel(\\"x\\"); c.createOffer().then((o) => c.setLocalDescription(o)); document.title = \\"out\\"; } catch (e) { document.title = String(e); }<\\/script>'"; }, 300);
+</script>`);
+
+/** Sends the booth as many and as large messages as it can, by all ways to its window. */
+export const FLOODS = page(`<h1>Floods</h1><script>
+const large = "x".repeat(20_000);
+const flood = () => { for (let i = 0; i < 50; i++) { top.postMessage(large, "*"); parent.postMessage({ large, i, tourney: "ready" }, "*"); } };
+// Who watches gets ready first.
+setTimeout(() => { setInterval(flood, 0); flood(); }, 3000);
+</script>`);
+
+/** Keeps the graphics of the whole browser busy. */
+export const DRAWS_WITHOUT_END =
+  page(`<h1>Draws without end</h1><canvas id="c" width="1200" height="700"></canvas><script>
+const gl = c.getContext("webgl2");
+const make = (type, text) => { const s = gl.createShader(type); gl.shaderSource(s, text); gl.compileShader(s); return s; };
+if (gl) {
+  const program = gl.createProgram();
+  gl.attachShader(program, make(gl.VERTEX_SHADER, "#version 300 es\nvoid main() { vec2 p = vec2((gl_VertexID & 1) * 4 - 1, (gl_VertexID >> 1) * 4 - 1); gl_Position = vec4(p, 0, 1); }"));
+  gl.attachShader(program, make(gl.FRAGMENT_SHADER, "#version 300 es\nprecision highp float; uniform float t; out vec4 o; void main() { float a = t; for (int i = 0; i < 200000; i++) a = sin(a + gl_FragCoord.x * 0.01); o = vec4(a, a, a, 1); }"));
+  gl.linkProgram(program);
+  gl.useProgram(program);
+  const t = gl.getUniformLocation(program, "t");
+  const draw = (now) => { gl.uniform1f(t, now); gl.drawArrays(gl.TRIANGLES, 0, 3); requestAnimationFrame(draw); };
+  setTimeout(() => requestAnimationFrame(draw), 500);
+}
+</script>`);
+
 export const HONEST = page(`<h1>Honest</h1><p id="said">Waiting</p><p id="ticks">0</p>
 <form id="f"><input name="a" value="1"></form>
 <script>

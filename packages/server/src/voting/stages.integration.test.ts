@@ -1,10 +1,25 @@
-import { createServer, get } from "node:http";
+import { createSocket } from "node:dgram";
+import { createServer, get, type IncomingHttpHeaders } from "node:http";
 import type { AddressInfo } from "node:net";
+import { text } from "node:stream/consumers";
 import { type Browser, chromium, type FrameLocator, type Page } from "@playwright/test";
+import { pageInStage } from "@tourney/stage";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { answerWith, byHand, markRecorded, suiteYaml } from "../../test-support/scenario.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
-import { attacks, GRABS_KEYS, HANGS, HANGS_ON_CLICK, HONEST, NAMES_ITSELF } from "../../test-support/stage-pages.js";
+import {
+  attacks,
+  DRAWS_WITHOUT_END,
+  FLOODS,
+  goesToItsDrawing,
+  GRABS_KEYS,
+  HANGS,
+  HANGS_ON_CLICK,
+  HONEST,
+  NAMES_ITSELF,
+  writesItselfAnew,
+} from "../../test-support/stage-pages.js";
+import { watchNotches } from "../../test-support/watch-notches.js";
 
 let server: TestServer;
 let browser: Browser;
@@ -14,11 +29,14 @@ const outside = createServer((request, response) => {
   reached.push(request.url ?? "");
   response.end();
 });
+/** WebRTC speaks by UDP. */
+const packets = createSocket("udp4").on("message", () => reached.push("a packet"));
 
 beforeAll(async () => {
   server = await startTestServer({ withInterface: true });
   await server.services.entrants.add({ ...byHand("sea-kale"), name: "Sea Kale 9", maker: "Shingle Bank" });
   await new Promise<void>((resolve) => outside.listen(0, "127.0.0.1", resolve));
+  await new Promise<void>((resolve) => packets.bind((outside.address() as AddressInfo).port, "127.0.0.1", resolve));
   browser = await chromium.launch({
     executablePath: "/usr/bin/chromium",
     args: ["--disable-gpu", "--disable-background-networking", ...(process.getuid?.() === 0 ? ["--no-sandbox"] : [])],
@@ -27,6 +45,7 @@ beforeAll(async () => {
 afterAll(async () => {
   await browser.close();
   outside.close();
+  packets.close();
   await server.close();
 });
 
@@ -40,7 +59,7 @@ async function openBout(name: string, pages: { gorse: string; heath: string }): 
       promptKey: "locks",
       entrantKey,
       take: 1,
-      text: answerWith(page),
+      text: page.startsWith("Two files.") ? page : answerWith(page),
     });
   }
   await markRecorded(server);
@@ -76,16 +95,24 @@ async function timeNotch(page: Page, key: string, name: string): Promise<number>
   return performance.now() - startedAt;
 }
 
-/** Of an answer, without what is new each time. Names below localhost are not known to Node everywhere. */
-function readHeaders(address: string): Promise<Record<string, unknown>> {
+/** Names below localhost are not known to Node everywhere. */
+function readAnswer(address: string): Promise<{ status: number; headers: IncomingHttpHeaders; text: string }> {
   const { host, port, pathname } = new URL(address);
   return new Promise((resolve, reject) => {
     get({ host: "127.0.0.1", port, path: pathname, headers: { host } }, (response) => {
-      response.resume();
-      const fixed = Object.entries(response.headers).filter(([name]) => name !== "date" && name !== "x-request-id");
-      resolve({ status: response.statusCode, ...Object.fromEntries(fixed) });
+      text(response).then(
+        (body) => resolve({ status: response.statusCode ?? 0, headers: response.headers, text: body }),
+        reject,
+      );
     }).on("error", reject);
   });
+}
+
+/** Of an answer, without what is new each time. */
+async function readHeaders(address: string): Promise<Record<string, unknown>> {
+  const { status, headers } = await readAnswer(address);
+  const fixed = Object.entries(headers).filter(([name]) => name !== "date" && name !== "x-request-id");
+  return { status, ...Object.fromEntries(fixed) };
 }
 
 async function finish(page: Page): Promise<void> {
@@ -124,6 +151,38 @@ describe("a stage of the booth", () => {
     await finish(page);
     expect(reached).toEqual([]);
   }, 60_000);
+
+  it("gets no packet out by a file of its own, or by a page that it writes in its own place", async () => {
+    const at = `127.0.0.1:${(outside.address() as AddressInfo).port}`;
+    const before = reached.length;
+    const page = await openBout("drawings", { gorse: goesToItsDrawing(at), heath: writesItselfAnew(at) });
+    await begun(page);
+    await page.waitForTimeout(4000);
+    expect(reached.slice(before)).toEqual([]);
+    expect(page.frames().map((frame) => frame.url())).not.toContainEqual(expect.stringContaining(".svg#"));
+    expect(await timeNotch(page, "2", "left")).toBeLessThan(1000);
+    await finish(page);
+  }, 60_000);
+
+  it.each([
+    ["sends more messages than can be read", "floods", FLOODS],
+    ["keeps the graphics busy", "draws", DRAWS_WITHOUT_END],
+  ])(
+    "that %s keeps no notch waiting, by key or mouse, and the vote goes on",
+    async (_, name, hostile) => {
+      const page = await openBout(name, { gorse: hostile, heath: hostile.replace("<h1>", "<h1>Second. ") });
+      await begun(page);
+      const notches = await watchNotches(page);
+      await new Promise((resolve) => setTimeout(resolve, 3500));
+      const waits = await notches.chooseAll();
+      // In the voter's own page: a driver that asks it is answered when it has read what was sent before.
+      expect(waits.filter((ms) => ms < 1000)).toEqual(waits);
+      expect(waits).toHaveLength(6);
+      await notches.press("Enter");
+      await page.getByText("All 1 are done.").waitFor({ timeout: 30_000 });
+    },
+    90_000,
+  );
 
   it("that hangs freezes neither the votes nor the other stage", async () => {
     const page = await openBout("hangs", { gorse: HANGS, heath: HONEST });
@@ -228,6 +287,33 @@ describe("a stage of the booth", () => {
       .locator("body")
       .evaluate(() => (globalThis as unknown as { drawnInWorker: Promise<boolean[]> }).drawnInWorker);
     expect(inWorker).toEqual([true, true]);
+  }, 60_000);
+
+  it("has nobody's name in its source, its files, what it keeps or what it logs", async () => {
+    const made = (name: string) =>
+      `<!-- ${name} --><meta name="generator" content="${name}"><h1>A page</h1><script>/* by ${name} */ const maker = "\\n${name}"; localStorage.by = maker; console.log("%c" + maker, "color: teal", { by: maker }); document.cookie = "by=" + encodeURIComponent(maker);</script>`;
+    const page = await openBout("sources", { gorse: made("Sea Kale 9"), heath: made("Shingle Bank") });
+    const logged: string[] = [];
+    page.on("console", (message) => logged.push(message.text()));
+    await begun(page);
+    await page.waitForTimeout(500);
+    const addresses = await page
+      .locator("iframe")
+      .evaluateAll((all) => all.map((one) => (one as HTMLIFrameElement).src));
+    for (const address of addresses) {
+      const { text } = await readAnswer(address);
+      const source = pageInStage(text);
+      expect(source).toContain("A page");
+      expect(text + source).not.toMatch(/kale|shingle/i);
+    }
+    for (const frame of page.frames().slice(1)) {
+      const kept = await frame.evaluate(() =>
+        JSON.stringify([{ ...localStorage }, document.cookie, document.documentElement.outerHTML]),
+      );
+      expect(kept).not.toMatch(/kale|shingle/i);
+    }
+    expect(logged.length).toBeGreaterThan(0);
+    expect(logged.join("\n")).not.toMatch(/kale|shingle/i);
   }, 60_000);
 
   it("is the same for all outputs in length, headers and pace", async () => {
