@@ -27,6 +27,11 @@ export interface Scene {
   panelToken: string;
   /** Where the server keeps its files. */
   dataDir: string;
+  /** Where the app is, and where this machine reaches the outputs. */
+  origin: string;
+  exhibitsAt: string;
+  /** The server's. */
+  environment: NodeJS.ProcessEnv;
   /** To look into the database, as no voter can. */
   pool: pg.Pool;
   server: ChildProcess;
@@ -121,7 +126,8 @@ export async function openScene(options: SceneOptions): Promise<Scene> {
     const panelUrl = await fill(newVoter(), pool, { ...options, signInToken: link.trim().split("/").at(-1)! });
     const panelToken = panelUrl.split("/").at(-1)!;
     const { dataDir } = instance;
-    return { dataDir, panelUrl, panelToken, pool, server, startServer, newVoter, end };
+    const at = { origin: `http://localhost:${ports.app}`, exhibitsAt: `http://127.0.0.1:${ports.exhibit}` };
+    return { dataDir, ...at, environment, panelUrl, panelToken, pool, server, startServer, newVoter, end };
   } catch (error) {
     await end();
     throw error;

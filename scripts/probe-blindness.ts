@@ -1,8 +1,10 @@
 import { createHash } from "node:crypto";
 import { get } from "node:http";
 import { join } from "node:path";
+import { text as readText } from "node:stream/consumers";
 import { chromium, type Page } from "@playwright/test";
 import { createRandom } from "@tourney/core/random";
+import { pageInStage } from "@tourney/stage";
 import { createFolderBlobStore } from "@tourney/store";
 import { flag, openScene, type Scene } from "./booth-scene.js";
 
@@ -13,6 +15,9 @@ import { flag, openScene, type Scene } from "./booth-scene.js";
  * and the other half tries it: over HTTP, and in a real browser by its own record of the network. `chance` is what always guessing the commonest
  * entrant gets; `p` is the probability of doing so well by chance alone. A control shows that the classifier finds what is there to be
  * found: it is given the length of the output before it is padded.
+ *
+ * Beside that it reads what a curious voter can: the source of each stage with the page in it, its files, what the page keeps and what it logs. Every output
+ * names its maker in all of them, and `told` lists where one was still to be read.
  *
  * `--bouts N` over HTTP (2000), `--browser N` in a browser (200).
  */
@@ -28,9 +33,13 @@ interface Sighting {
   features: number[];
 }
 
+/** What a page that names its maker everywhere has. */
+const SIGNS =
+  '<script>/* ME */ const maker = "\\nME"; localStorage.by = maker; document.cookie = "by=" + maker.trim(); console.log("%c" + maker, "color: teal"); const data = "data:application/json;base64," + btoa(JSON.stringify({ maker }));</script>';
+
 function answer(promptKey: string, entrant: number): string {
   const page = (head: string, body: string) =>
-    `<!doctype html><html><head><title>${promptKey}</title>${head}</head><body><h1>${promptKey}, look ${entrant}</h1>${body}</body></html>`;
+    `<!doctype html><!-- by Name of entrant-${entrant} --><html><head><meta name="generator" content="Name of entrant-${entrant}"><title>${promptKey}</title>${head}</head><body><h1>${promptKey}, look ${entrant}</h1>${body}${SIGNS.replaceAll("ME", `Name of entrant-${entrant}`)}</body></html>`;
   switch (entrant) {
     case 1:
       return `Three files.\n\n\`index.html\`\n\`\`\`html\n${page('<link rel="stylesheet" href="style.css">', '<script src="app.js"></script>')}\n\`\`\`\n\n\`style.css\`\n\`\`\`css\nh1 { color: teal; }\n\`\`\`\n\n\`app.js\`\n\`\`\`js\ndocument.body.append("${promptKey}");\n\`\`\`\n`;
@@ -107,6 +116,31 @@ function fetchShape(address: string): Promise<number[]> {
 
 const lettersOf = (text: string): number[] => Array.from({ length: 4 }, (_, at) => text.charCodeAt(at) || 0);
 
+const NAMED = /name of entrant/i;
+
+/** What was looked at for names, and where one was. */
+const sources = { looked: 0, told: new Set<string>() };
+function lookForNames(where: string, text: string): void {
+  sources.looked++;
+  if (NAMED.test(text)) sources.told.add(where);
+}
+const read = new Set<string>();
+
+/** Reads the source of a stage as a voter can who opens it. */
+async function readSource(address: string): Promise<void> {
+  if (read.size >= MOST_READ || read.has(address)) return;
+  read.add(address);
+  const { host, port, pathname } = new URL(address);
+  const text = await new Promise<string>((resolve, reject) => {
+    get({ host: "127.0.0.1", port, path: pathname, headers: { host } }, (response) => {
+      readText(response).then(resolve, reject);
+    }).on("error", reject);
+  });
+  lookForNames("a stage's script", text);
+  lookForNames("a page's source", pageInStage(text));
+}
+const MOST_READ = 400;
+
 interface Bout {
   token: string;
   ordinal: number;
@@ -125,6 +159,7 @@ async function watchOverHttp({ panelToken, newVoter }: Scene): Promise<Sighting[
     let { bouts } = (await voter.call("GET", `/api/booth/${panelToken}/bouts`)).body as { bouts: Bout[] };
     for (let bout = bouts[0]; bout && voted < BOUTS; bout = bouts[0], voted++) {
       const [left, right] = await Promise.all([bout.leftUrl, bout.rightUrl].map(fetchShape));
+      await Promise.all([bout.leftUrl, bout.rightUrl].map(readSource));
       const recordings = await Promise.all([bout.leftRecordingUrl, bout.rightRecordingUrl].map(fetchShape));
       const startedAt = performance.now();
       const { body } = await voter.call("POST", `/api/booth/bouts/${bout.token}/ballot`, {
@@ -166,6 +201,7 @@ async function watchInBrowser({ panelUrl }: Scene): Promise<Sighting[]> {
   while (seen.length < 2 * BROWSER_BOUTS) {
     const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
     const traffic = recordTraffic(page);
+    page.on("console", (message) => lookForNames("what a page logs", message.text()));
     await page.goto(panelUrl);
     await page.getByRole("button", { name: "Begin" }).click();
     await page.getByRole("button", { name: "Start voting" }).click();
@@ -177,6 +213,12 @@ async function watchInBrowser({ panelUrl }: Scene): Promise<Sighting[]> {
       const addresses = await frames.evaluateAll((all) => all.map((frame) => (frame as HTMLIFrameElement).src));
       for (const [side, address] of addresses.entries())
         seen.push({ token: tokenOf(address), features: [side, ...(await traffic(new URL(address).host))] });
+      for (const frame of page.frames().slice(1)) {
+        const kept = await frame
+          .evaluate(() => JSON.stringify([{ ...localStorage }, document.cookie, document.documentElement.outerHTML]))
+          .catch(() => "");
+        lookForNames("what a page keeps and shows", kept);
+      }
       await page.keyboard.press("3");
       await page.keyboard.press("Enter");
     }
@@ -317,6 +359,7 @@ try {
       varying: constant.filter((isConstant) => !isConstant).length,
       http: tryToTell(labelled),
       ...(inBrowser.length > 0 ? { browser: tryToTell(label(inBrowser)) } : {}),
+      ...{ looked: sources.looked, told: [...sources.told] },
       control: tryToTell(labelled.map(({ features, bytes, ...rest }) => ({ ...rest, features: [...features, bytes] }))),
     }),
   );

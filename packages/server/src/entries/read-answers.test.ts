@@ -1,35 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { ZipFile } from "yazl";
+import { shareBody, zipOf } from "../../test-support/attacks/index.js";
 import { readAnswersFile } from "./read-answers.js";
-
-function zipOf(files: Record<string, string>): Promise<Buffer> {
-  const zip = new ZipFile();
-  for (const [name, text] of Object.entries(files)) zip.addBuffer(Buffer.from(text), name);
-  zip.end();
-  return new Promise((resolve) => {
-    const chunks: Buffer[] = [];
-    zip.outputStream.on("data", (chunk: Buffer) => chunks.push(chunk));
-    zip.outputStream.on("end", () => resolve(Buffer.concat(chunks)));
-  });
-}
-
-/** The zip of one file with a directory that has it so many times, under other names. */
-function shareBody(zip: Buffer, times: number): Buffer {
-  const end = zip.lastIndexOf(Buffer.from("PK\x05\x06", "latin1"));
-  const [size, start] = [zip.readUInt32LE(end + 12), zip.readUInt32LE(end + 16)];
-  const record = zip.subarray(start, start + size);
-  const name = record.indexOf("thrift-00");
-  const records = Array.from({ length: times }, (_, index) => {
-    const copy = Buffer.from(record);
-    copy.write(`thrift-${index.toString(36).padStart(2, "0")}`, name, "latin1");
-    return copy;
-  });
-  const tail = Buffer.from(zip.subarray(end));
-  tail.writeUInt16LE(times, 8);
-  tail.writeUInt16LE(times, 10);
-  tail.writeUInt32LE(size * times, 12);
-  return Buffer.concat([zip.subarray(0, start), ...records, tail]);
-}
 
 describe("answers in a zip file", () => {
   it("are found by folder and name, with their take; what is no answer is said", async () => {
