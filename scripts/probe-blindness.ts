@@ -215,7 +215,9 @@ async function watchInBrowser({ panelUrl }: Scene): Promise<Sighting[]> {
         seen.push({ token: tokenOf(address), features: [side, ...(await traffic(new URL(address).host))] });
       for (const frame of page.frames().slice(1)) {
         const kept = await frame
-          .evaluate(() => JSON.stringify([{ ...localStorage }, document.cookie, document.documentElement.outerHTML]))
+          .evaluate(() =>
+            JSON.stringify([Object.entries(localStorage), document.cookie, document.documentElement.outerHTML]),
+          )
           .catch(() => "");
         lookForNames("what a page keeps and shows", kept);
       }

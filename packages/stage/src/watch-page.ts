@@ -73,10 +73,10 @@ export function watchPage({
   const hideInStyles = (css: string): string => {
     for (const [, name] of css.matchAll(/\battr\(\s*([\w-]{1,100})/gi)) watchAttribute(name!.toLowerCase());
     if (!/["']|data:/i.test(css)) return css;
+    // Declaration by declaration; what is cut off here is never gone back into.
     return css
-      .replace(
-        /[^;{}"']*(?:"(?:[^"\\\n]|\\[\s\S])*"|'(?:[^'\\\n]|\\[\s\S])*')(?:[^;{}"']|"(?:[^"\\\n]|\\[\s\S])*"|'(?:[^'\\\n]|\\[\s\S])*')*/g,
-        hideInDeclaration,
+      .replace(/(?:[^;{}"']+|"(?:[^"\\\n]|\\[\s\S])*"|'(?:[^'\\\n]|\\[\s\S])*')+|[;{}"']/g, (part) =>
+        /["']/.test(part) ? hideInDeclaration(part) : part,
       )
       .replace(/url\(\s*(data:[^"'()\s]*)\s*\)/gi, (whole, address: string) => {
         const hidden = hideInData(address);
@@ -250,10 +250,10 @@ export function watchPage({
       .replace(/<meta\b[^>]*\bhttp-equiv\s*=\s*["']?\s*refresh[^>]*>/gi, "");
   for (const owner of [Element.prototype, ShadowRoot.prototype, Document] as unknown as Record<string, unknown>[]) {
     for (const name of ["setHTMLUnsafe", "parseHTMLUnsafe"]) {
-      const own = owner[name];
-      if (typeof own !== "function") continue;
+      const own = owner[name] as ((this: unknown, ...all: unknown[]) => unknown) | undefined;
+      if (own === undefined) continue;
       owner[name] = function (this: unknown, html: unknown, ...rest: unknown[]): unknown {
-        return Reflect.apply(own, this, [settle(String(html)), ...rest]);
+        return own.call(this, settle(String(html)), ...rest);
       };
     }
   }
@@ -305,7 +305,7 @@ export function watchPage({
     construct(target, [parts, options]: [BlobPart[]?, BlobPropertyBag?], newTarget) {
       const type = String(options?.type ?? "");
       const isText = /svg|css/i.test(type) && Array.isArray(parts) && parts.every((part) => typeof part === "string");
-      const whole = isText ? [(/css/i.test(type) ? hideInStyles : hide)((parts as string[]).join(""))] : parts;
+      const whole = isText ? [(/css/i.test(type) ? hideInStyles : hide)(parts.join(""))] : parts;
       return Reflect.construct(target, [whole, options].slice(0, options === undefined ? 1 : 2), newTarget) as Blob;
     },
   });

@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto";
+import { runInThisContext } from "node:vm";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { createNameFinder } from "./find-names.js";
@@ -13,7 +14,7 @@ const NAMES = [
 ];
 const hidden = hashNames(NAMES, { salt: "a grain", hash })!;
 // As in a page: from its source alone.
-const inPage = new Function(`return (${createNameFinder.toString()})`)() as typeof createNameFinder;
+const inPage = runInThisContext(`(${createNameFinder.toString()})`) as typeof createNameFinder;
 const find = inPage(hidden);
 const hide = (text: string) => hideNames(text, find);
 

@@ -100,13 +100,15 @@ export async function queueFirstRender(
 }
 
 const MOST_PROMPTS = 1000;
+/** The queue keeps priorities in two bytes. */
+const LAST_PRIORITY = 32_767;
 
 /**
  * The priority of a first recording. Rows of the wall are completed one after the other, so that people can vote on the first rows while
  * the others are recorded: first takes before second ones, and first shots before what was mended.
  */
 export const rankRecording = ({ take, round, position }: Pick<AnswerRow, "take" | "round" | "position">): number =>
-  (take - 1 + Math.min(round, 1)) * MOST_PROMPTS + Math.min(position, MOST_PROMPTS - 1);
+  Math.min(LAST_PRIORITY, (take - 1 + Math.min(round, 1)) * MOST_PROMPTS + Math.min(position, MOST_PROMPTS - 1));
 
 /** A component is wrapped into a page that shows it; what cannot be wrapped is nothing a browser can run. */
 async function makeRunnable(

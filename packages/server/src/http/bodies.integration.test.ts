@@ -49,7 +49,7 @@ describe("a body", () => {
 
   it("of anybody is small, and the lead's may be larger", async () => {
     expect(await askWithoutBody("POST", `/api/booth/${"a".repeat(24)}/voters`)).toBe(413);
-    const large = await post("/api/suites/import", Buffer.from(JSON.stringify({ yaml: "#".repeat(7_000_000) })));
+    const large = await post("/api/suites/import", Buffer.from(JSON.stringify({ yaml: "#".repeat(11_000_000) })));
     expect(large.status).toBe(413);
   });
 

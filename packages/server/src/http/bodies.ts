@@ -15,8 +15,8 @@ declare module "express-serve-static-core" {
 type AnyOperation<Body extends z.ZodType> = Operation<z.ZodType, z.ZodType, Body>;
 type OperationName = keyof typeof API;
 
-/** An answer of a long page with a picture inside is a few megabytes; nothing honest is larger. */
-const LARGEST_BODY = 6_000_000;
+/** An answer of a long page with a picture inside is a few megabytes, and as JSON each of its quotes takes two; nothing honest is larger. */
+const LARGEST_BODY = 10_000_000;
 /** What voters and strangers send is a ballot with a note at most. */
 const LARGEST_FROM_ANYBODY = 64_000;
 /** A longer one is not parsed where everybody waits. */

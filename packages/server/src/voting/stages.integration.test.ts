@@ -308,7 +308,7 @@ describe("a stage of the booth", () => {
     }
     for (const frame of page.frames().slice(1)) {
       const kept = await frame.evaluate(() =>
-        JSON.stringify([{ ...localStorage }, document.cookie, document.documentElement.outerHTML]),
+        JSON.stringify([Object.entries(localStorage), document.cookie, document.documentElement.outerHTML]),
       );
       expect(kept).not.toMatch(/kale|shingle/i);
     }

@@ -55,7 +55,7 @@ async function sendsNothing(
 ): Promise<string | null> {
   const came: string[] = [];
   const endpoint = createServer((request, response) => {
-    came.push(String(request.headers.authorization ?? "no key"));
+    came.push(request.headers.authorization ?? "no key");
     response.end("{}");
   });
   await new Promise<void>((resolve) => endpoint.listen(0, "127.0.0.1", resolve));
