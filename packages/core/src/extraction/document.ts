@@ -163,8 +163,13 @@ const ELIDED = [
   /(?:<!--|\/\*|\/\/)[^\n]{0,20}\b(?:unchanged|same as (?:before|above)|as before|kept as is|omitted for brevity)\b/i,
 ];
 
+/** Without one of these nothing of that is said: a text of comments alone would be searched from each of them. */
+const SPEAKS_OF_REST =
+  /\.{3}|…|\b(?:rest|remain|existing|previous|other|everything else|same|unchanged|omitted|your|as before|kept as is)/i;
+
 /** Whether a block leaves out what another version has: "the rest is unchanged", "existing code here", a lone "…". */
-export const isElided = (content: string): boolean => ELIDED.some((pattern) => pattern.test(content));
+export const isElided = (content: string): boolean =>
+  SPEAKS_OF_REST.test(content) && ELIDED.some((pattern) => pattern.test(content));
 
 /** Puts style sheets and scripts that nothing links into the page that they belong to. */
 export function insertIntoPage(page: string, { css, js }: { css: readonly string[]; js: readonly string[] }): string {

@@ -27,8 +27,30 @@ const LONGEST_CLOSE = 200;
 
 type StartToken = Extract<HtmlToken, { type: "start" }>;
 
-/** Splits a document into its tokens as a browser's tokenizer would, in the main. Linear; never throws. */
+/** The document that was tokenized last, while something is under way that looks at the same one again and again. */
+let last: { source: string; tokenized: TokenizedHtml } | null = null;
+let underWay = 0;
+
+/** Tokenizes a document once for all that is done within. */
+export function keepingTokens<T>(work: () => T): T {
+  underWay++;
+  try {
+    return work();
+  } finally {
+    underWay--;
+    if (underWay === 0) last = null;
+  }
+}
+
+/** Splits a document into its tokens as a browser's tokenizer would, in the main. Linear; never throws. The tokens are not the caller's to change. */
 export function tokenizeHtml(source: string): TokenizedHtml {
+  if (last?.source === source) return last.tokenized;
+  const tokenized = tokenize(source);
+  if (underWay > 0) last = { source, tokenized };
+  return tokenized;
+}
+
+function tokenize(source: string): TokenizedHtml {
   const collector = new TokenCollector(source);
   const tokenizer = new Tokenizer({ decodeEntities: false }, collector);
   tokenizer.write(source);
@@ -109,7 +131,9 @@ class TokenCollector {
   private finishTag(end: number, selfClosing: boolean): void {
     if (this.tag === null) return;
     const { name } = this.tag;
-    this.tokens.push({ ...this.tag, end: end + 1, selfClosing });
+    this.tag.end = end + 1;
+    this.tag.selfClosing = selfClosing;
+    this.tokens.push(this.tag);
     this.raw = !selfClosing && (name === "script" || name === "style") ? name : null;
     this.tag = null;
   }

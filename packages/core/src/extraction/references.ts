@@ -85,6 +85,7 @@ function scriptType(attributes: readonly HtmlAttribute[]): "module" | "importmap
 
 function listInTag(token: Extract<HtmlToken, { type: "start" }>): Reference[] {
   const { name, attributes } = token;
+  if (attributes.length === 0) return [];
   const found: Reference[] = [];
   const value = (wanted: string) => attributes.find((attribute) => attribute.name === wanted);
   if (name === "link") {
@@ -186,13 +187,19 @@ function listInScript(js: string, offset: number): Reference[] {
     .sort((a, b) => a.start - b.start);
 }
 
+const blank = (text: string): string =>
+  text
+    .split("\n")
+    .map((line) => " ".repeat(line.length))
+    .join("\n");
+
 /** Comments replaced by spaces, so that what is left stands where it stood. */
 function blankComments(text: string, parts: Iterable<ScriptPart>): string {
   const pieces: string[] = [];
   let last = 0;
   for (const { type, start, end } of parts) {
     if (type !== "comment") continue;
-    pieces.push(text.slice(last, start), text.slice(start, end).replace(/[^\n]/g, " "));
+    pieces.push(text.slice(last, start), blank(text.slice(start, end)));
     last = end;
   }
   pieces.push(text.slice(last));
