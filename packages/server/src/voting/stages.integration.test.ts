@@ -115,6 +115,22 @@ async function readHeaders(address: string): Promise<Record<string, unknown>> {
   return { status, ...Object.fromEntries(fixed) };
 }
 
+/** A page that nothing keeps in: what it sends is seen to arrive, so that none of a stage's would be missed. */
+async function callFromOutside(at: string): Promise<void> {
+  const before = reached.length;
+  const context = await browser.newContext();
+  const page = await context.newPage();
+  await page.goto("data:text/html,<p>Outside</p>");
+  await page.evaluate(async (host) => {
+    const peer = new RTCPeerConnection({ iceServers: [{ urls: `stun:${host}` }] });
+    peer.createDataChannel("x");
+    await peer.setLocalDescription(await peer.createOffer());
+  }, at);
+  await expect.poll(() => reached.length, { timeout: 10_000 }).toBeGreaterThan(before);
+  await context.close();
+  await new Promise((resolve) => setTimeout(resolve, 500));
+}
+
 async function finish(page: Page): Promise<void> {
   await page.keyboard.press("Enter");
   await expect.poll(() => page.getByText("All 1 are done.").count(), { timeout: 10_000 }).toBe(1);
@@ -154,6 +170,7 @@ describe("a stage of the booth", () => {
 
   it("gets no packet out by a file of its own, or by a page that it writes in its own place", async () => {
     const at = `127.0.0.1:${(outside.address() as AddressInfo).port}`;
+    await callFromOutside(at);
     const before = reached.length;
     const page = await openBout("drawings", { gorse: goesToItsDrawing(at), heath: writesItselfAnew(at) });
     await begun(page);
