@@ -3,8 +3,7 @@ import type { KnownName } from "@tourney/core/extraction";
 import { toCanonicalJson } from "@tourney/core/suite";
 import type { Logger } from "pino";
 import { cached } from "../cached.js";
-import type { Readers } from "../reading/readers.js";
-import { TooCostly } from "../reading/readers.js";
+import { type Readers, TooCostly } from "../reading/readers.js";
 import type { PreparedPage, StageEntry } from "./exhibit-queries.sql.js";
 import type { ExhibitRepository } from "./repository.js";
 
@@ -12,6 +11,8 @@ import type { ExhibitRepository } from "./repository.js";
 const MADE_BY = "1";
 /** Names change seldom, and are asked for with every stage. */
 const KNOWN_MS = 5000;
+
+const digest = (value: object): string => createHash("sha256").update(toCanonicalJson(value)).digest("hex");
 
 export interface StagePages {
   /** What voters are given of an entry, prepared before or now; null where there is no page. */
@@ -41,14 +42,17 @@ export function createStagePages({
   const known = cached(
     async () => {
       const names = await listKnownNames();
-      const madeBy = createHash("sha256").update(toCanonicalJson({ MADE_BY, shelf, names })).digest("hex");
-      return { names, madeBy };
+      return { names, madeBy: digest({ MADE_BY, shelf, names }) };
     },
     { keyOf: () => "", keptMs: KNOWN_MS },
   );
   const underWay = new Map<string, Promise<PreparedPage | null>>();
 
-  async function make({ id, entryPath, files }: StageEntry & { entryPath: string }): Promise<PreparedPage | null> {
+  /** Of all that a page is made of: an entry may get other files. */
+  const nameMake = ({ entryPath, files }: StageEntry, madeBy: string): string => digest({ madeBy, entryPath, files });
+
+  async function make(entry: StageEntry & { entryPath: string }): Promise<PreparedPage | null> {
+    const { id, entryPath, files } = entry;
     const { names, madeBy } = await known(undefined);
     const made = await readers.read("page", { blobsDir, entryPath, files, names, shelf }).catch((thrown: unknown) => {
       if (!(thrown instanceof TooCostly)) throw thrown;
@@ -56,7 +60,7 @@ export function createStagePages({
       return null;
     });
     if (made === null) return null;
-    const page = { ...made, madeBy };
+    const page = { ...made, madeBy: nameMake(entry, madeBy) };
     await exhibits.keepPage(id, page);
     return page;
   }
@@ -64,7 +68,7 @@ export function createStagePages({
   async function find(entry: StageEntry): Promise<PreparedPage | null> {
     const { id, entryPath, page } = entry;
     if (entryPath === null) return null;
-    if (page?.madeBy === (await known(undefined)).madeBy) return page;
+    if (page !== null && page.madeBy === nameMake(entry, (await known(undefined)).madeBy)) return page;
     const making = underWay.get(id) ?? make({ ...entry, entryPath }).finally(() => underWay.delete(id));
     underWay.set(id, making);
     return making;
