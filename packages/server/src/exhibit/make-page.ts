@@ -40,24 +40,17 @@ export async function makePage({
     const bytes = await blobs.find(sha256);
     if (bytes !== null) own.push({ path, bytes });
   }
-  const texts = own.filter(({ path }) => path === entryPath || TEXT.test(path));
+  const isText = ({ path }: { path: string }) => path === entryPath || TEXT.test(path);
+  // All together: what refers to a file whose name tells refers to it by the name that it has then.
   const blanked = blankNames(
-    texts.map(({ path, bytes }) => ({ path, text: bytes.toString("utf8") })),
+    own.map((file) => ({ path: file.path, text: isText(file) ? file.bytes.toString("utf8") : "" })),
     names,
   );
-  const blankedOf = new Map(texts.map(({ path }, index) => [path, blanked[index]!]));
-  // A picture whose name tells is asked for by that name blanked.
-  const renamed = blankNames(
-    own.map(({ path }) => ({ path, text: "" })),
-    names,
-  );
-  const shown = own.map(({ path, bytes }, index) => {
-    const text = blankedOf.get(path);
-    return text === undefined
-      ? { path: renamed[index]!.path, type: typeOf(path), bytes }
-      : { path: text.path, type: typeOf(path), bytes: Buffer.from(text.text) };
+  const shown = own.map((file, index) => {
+    const { path, text } = blanked[index]!;
+    return { path, type: typeOf(file.path), bytes: isText(file) ? Buffer.from(text) : file.bytes };
   });
-  const entry = blankedOf.get(entryPath)?.path ?? entryPath;
+  const entry = blanked[own.findIndex(({ path }) => path === entryPath)]?.path ?? entryPath;
   const whole = makeWhole(entry, shown, (text, path) => prepareText(text, path, { shelf, isPage: false }));
   if (whole === null) return null;
   const html = prepareText(whole, entryPath, { shelf, isPage: true });
@@ -73,7 +66,7 @@ export async function makePage({
   return {
     page: await blobs.put(Buffer.from(page)),
     bytes: page.length,
-    asksForDatabase: asksForIndexedDb(texts.map(({ bytes }) => bytes.toString("utf8"))),
+    asksForDatabase: asksForIndexedDb(blanked.map(({ text }) => text)),
     beside,
   };
 }

@@ -71,6 +71,18 @@ describe("what voters get of an entry", () => {
     expect(made).toHaveBeenCalledTimes(2);
   });
 
+  it("still finds its files, whose names are blanked as where they are asked for", async () => {
+    const { pages } = open(() => NAMES);
+    const page = (await pages.find(
+      await entryOf({
+        "index.html": `<p id="seaKale9">x</p><img src="img/sea-kale-9.png"><script>load("img/" + name + ".png")</script>`,
+        "img/sea-kale-9.png": "a picture",
+      }),
+    ))!;
+    expect(await sourceOf(page)).toContain(`src="data:image/png;base64,${btoa("a picture")}"`);
+    expect(page.beside.map(({ path }) => path)).toEqual([expect.stringMatching(/^img\/ꞏ+\.png$/)]);
+  });
+
   it("is made for all who ask for it at once", async () => {
     const { pages, made } = open(() => NAMES);
     const entry = await entryOf({ "index.html": "<p>One page</p>" });
