@@ -107,7 +107,15 @@ export function fold(text: string, readDigits: boolean): Folded {
   let length = 0;
   for (let i = 0; i < text.length; i++) {
     const code = text.charCodeAt(i);
-    for (const folded of code < 128 ? [ASCII_FOLD[code]!] : foldRare(text, i)) {
+    if (code < 128) {
+      // Nearly all of a page: without a list for each character.
+      const folded = ASCII_FOLD[code]!;
+      if (folded === 0 || length >= codes.length - 1) continue;
+      offsets[length] = i;
+      codes[length++] = readDigits ? readDigit(folded, text, i) : folded;
+      continue;
+    }
+    for (const folded of foldRare(text, i)) {
       if (folded === 0 || length >= codes.length - 1) continue;
       offsets[length] = i;
       codes[length++] = readDigits ? readDigit(folded, text, i) : folded;

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import type { HeldStage } from "../../ui/Stage.js";
+import { useStarved } from "./use-starved.js";
 
 export type Side = "left" | "right";
 
@@ -45,9 +46,12 @@ export function useBoutStages(isCurrent: boolean) {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [isWaiting, restart]);
 
+  // A page that holds up the booth itself is not shown live any longer, nor is the other: which of the two it was does not show.
+  useStarved(isCurrent && !isCurtained && showing === "live", giveUp);
+
   return {
     showing,
-    /** Whether recordings are shown because a page did not begin. */
+    /** Whether recordings are shown because a page did not begin, or held up the booth. */
     isForced,
     restart,
     isLoud,
