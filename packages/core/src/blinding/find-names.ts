@@ -34,6 +34,8 @@ export function createNameFinder({ salt, lookAlikes, byLength }: HiddenNames): F
     return result;
   };
 
+  const powers = new Map(lengths.map((length) => [length, power(length)]));
+
   /** SHA-256 (FIPS 180-4), of ASCII: a page has no other that answers at once. */
   const primes: number[] = [];
   for (let n = 2; primes.length < 64; n++) if (primes.every((prime) => n % prime !== 0)) primes.push(n);
@@ -148,7 +150,6 @@ export function createNameFinder({ salt, lookAlikes, byLength }: HiddenNames): F
     const run = new Int32Array(letters.length + 1);
     for (let i = letters.length - 1; i >= 0; i--)
       run[i] = i + 1 < letters.length && between[i + 1]! <= MOST_BETWEEN ? run[i + 1]! + 1 : 1;
-    const powers = new Map(lengths.map((length) => [length, power(length)]));
     const found: [number, number][] = [];
     for (let from = 0; from < letters.length;) {
       let next = from + 1;
