@@ -53,7 +53,7 @@ describe("problems", () => {
     ["half a JSON body", "POST", "/api/panels", '{"title":', 400],
     ["a body that does not match", "POST", "/api/panels", { title: "" }, 400],
     ["an id that is none", "GET", "/api/entries/12", undefined, 400],
-    ["a body that is too large", "POST", "/api/suites/import", { yaml: "x".repeat(7_000_000) }, 413],
+    ["a body that is too large", "POST", "/api/suites/import", { yaml: "x".repeat(11_000_000) }, 413],
   ])("answer %s", async (_what, method, path, body, status) => {
     const response = await lead.request(method, path, body);
     expect(response.status).toBe(status);

@@ -1,4 +1,4 @@
-import { renderHook } from "@testing-library/react";
+import { fireEvent, renderHook } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { useStarved } from "./use-starved.js";
 
@@ -25,10 +25,28 @@ describe("a booth that is held up", () => {
   it("says so when its clock is late again and again", () => {
     const onStarved = vi.fn();
     renderHook(() => useStarved(true, onStarved));
-    run(2, 3000);
+    run(1, 3000);
     expect(onStarved).not.toHaveBeenCalled();
     run(5, 3000);
     expect(onStarved).toHaveBeenCalledOnce();
+  });
+
+  it("says so at an input, when its clock stands still from one to another", () => {
+    const onStarved = vi.fn();
+    renderHook(() => useStarved(true, onStarved));
+    const startedAt = performance.now();
+    const now = vi.spyOn(performance, "now");
+    for (const [atMs, told] of [
+      [1000, 0],
+      // The first one after a sleep.
+      [60_000, 0],
+      [60_300, 0],
+      [60_900, 1],
+    ] as const) {
+      now.mockReturnValue(startedAt + atMs);
+      fireEvent.keyDown(window, { key: "2" });
+      expect(onStarved).toHaveBeenCalledTimes(told);
+    }
   });
 
   it("says nothing on a busy machine, after a sleep, or out of sight", () => {
