@@ -45,11 +45,13 @@ export function runStage({ page, names, dots }: StageOptions, parts: StageParts)
   ) as [(event: MessageEvent) => unknown, (event: MessageEvent) => unknown, (event: MessageEvent) => MessagePort[]];
   const keepFromOthers = free(Event.prototype.stopImmediatePropagation);
   const listen = globalThis.addEventListener.bind(globalThis);
-  const { open, write, writeln, close } = Document.prototype;
   let port: MessagePort | null = null;
   const tell = (word: unknown) => {
     if (port !== null) post(port, word);
   };
+  // Before the document's own methods are taken: it puts its listeners back when a document is opened.
+  const onWord = parts.shareInputs?.(tell) ?? null;
+  const { open, write, writeln, close } = Document.prototype;
   let html: string | null = null;
   let isWanted = false;
   let hasBegun = false;
@@ -83,7 +85,6 @@ export function runStage({ page, names, dots }: StageOptions, parts: StageParts)
     if (!isFreeing) tell("escape");
     isFreeing = false;
   };
-  let onWord: ((word: unknown) => void) | null = null;
   const onTold = (event: MessageEvent) => {
     const word = dataOf(event);
     if (word === "begin") {
@@ -284,6 +285,5 @@ export function runStage({ page, names, dots }: StageOptions, parts: StageParts)
   const [navigation] = performance.getEntriesByType("navigation") as PerformanceNavigationTiming[];
   if (isAlone) setLoud(true);
   isWanted = isAlone || navigation?.type === "reload";
-  onWord = parts.shareInputs?.(tell) ?? null;
   void unpack();
 }
