@@ -6,6 +6,8 @@ export async function listFaults(page: Page): Promise<string[]> {
   const faults: string[] = [];
   for (const colorScheme of ["light", "dark"] as const) {
     await page.emulateMedia({ colorScheme, reducedMotion: "reduce" });
+    // Colours change with the next picture: in between, some are of one theme and some of the other.
+    await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))));
     const { violations } = await new AxeBuilder({ page })
       .options({ iframes: false })
       .withTags(["wcag2a", "wcag2aa", "wcag22aa"])
