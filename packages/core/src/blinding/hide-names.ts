@@ -1,6 +1,6 @@
 import { DIGIT_LETTERS, LOOK_ALIKES } from "../extraction/fold.js";
 import type { KnownName } from "../extraction/leaks.js";
-import type { FindNames, HiddenNames } from "./find-names.js";
+import type { HiddenNames } from "./find-names.js";
 
 /** What stands for a name: as long whatever the name is. */
 export const DOTS = "•••";
@@ -10,7 +10,7 @@ const SHORTEST_NAME = 3;
 const BASE = 0x01000193;
 
 /** Letters that are taken for one another read as one of them. */
-const SAME: Readonly<Record<string, string>> = { i: "l", j: "j" };
+const SAME: Readonly<Record<string, string>> = { i: "l" };
 /** What each character reads as: look-alikes of other scripts, digits and symbols as the letters that they stand for. */
 export const READ_AS: Readonly<Record<string, string>> = Object.fromEntries(
   [...Object.entries(LOOK_ALIKES), ...Object.entries(DIGIT_LETTERS), ...Object.entries(SAME)].map(([char, base]) => [
@@ -56,15 +56,4 @@ export function hashNames(
   // In an order that says nothing of the list.
   for (const hashes of Object.values(byLength)) hashes.sort(([, a], [, b]) => (a < b ? -1 : 1));
   return { salt, lookAlikes: READ_AS, byLength };
-}
-
-/** A text with names as dots. */
-export function hideNames(text: string, find: FindNames, dots = DOTS): string {
-  const parts: string[] = [];
-  let at = 0;
-  for (const [start, end] of find(text)) {
-    parts.push(text.slice(at, start), dots);
-    at = end;
-  }
-  return at === 0 ? text : parts.join("") + text.slice(at);
 }

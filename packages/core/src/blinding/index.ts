@@ -1,3 +1,3 @@
 export { blankNames, LETTER_DOT } from "./blank-names.js";
 export { createNameFinder, type FindNames, type HiddenNames } from "./find-names.js";
-export { DOTS, hashNames, hideNames } from "./hide-names.js";
+export { DOTS, hashNames } from "./hide-names.js";

@@ -49,7 +49,7 @@ export const refusePacked: RequestHandler = ({ headers }, _response, next) => {
 };
 
 /**
- * Lets operations read their bodies: only when they ask, which is after they have looked at who calls, and long ones in a thread where
+ * Lets operations read their bodies: only when they ask, which is after they have looked at who calls, and long ones in a process where
  * nobody waits for them.
  */
 export const offerBodies =

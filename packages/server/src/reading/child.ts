@@ -7,7 +7,7 @@ const isSource = import.meta.url.endsWith(".ts");
 const PROGRAM = fileURLToPath(new URL(`./reading-child.${isSource ? "ts" : "js"}`, import.meta.url));
 const FLAGS = isSource ? ["--import", import.meta.resolve("tsx"), "--conditions=tourney-source"] : [];
 
-/** Of what a child said before it ended, so much is looked at: a heap that is full is told there. */
+/** Characters of a child's stderr that are kept: Node writes there when its heap is full. */
 const LAST_WORDS = 20_000;
 
 /** The process ended before it had answered. */
@@ -39,6 +39,8 @@ export class ReadingChild {
       this.lastWords = (this.lastWords + chunk.toString("utf8")).slice(-LAST_WORDS);
     });
     this.process.once("exit", () => (this.isOver = true));
+    // Also when nothing is asked of it: an error that nobody listens to would end the server.
+    this.process.on("error", () => (this.isOver = true));
     // Nobody waits for it when all else is done.
     this.process.unref();
     this.process.channel?.unref();

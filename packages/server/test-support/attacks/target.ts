@@ -31,7 +31,7 @@ export interface Asked {
   promised?: number;
 }
 
-/** Of an answer, so much is read. */
+/** Characters of an answer that are kept. */
 const MOST_TEXT = 50_000_000;
 
 /** A request as anybody can make one, byte by byte: no client corrects it. */

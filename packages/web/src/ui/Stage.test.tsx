@@ -78,7 +78,7 @@ describe("a stage", () => {
     channel().tell("ballot");
     channel().tell({ type: "escape" });
     expect(onEscape).not.toHaveBeenCalled();
-    // A page that was loaded anew has another channel; what is said by the one before is not heard.
+    // The app opens a new channel for each document, and no longer hears the one before.
     const before = channel();
     fireEvent.load(frame);
     before.tell("escape");
