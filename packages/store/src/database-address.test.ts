@@ -60,6 +60,13 @@ describe("readDatabaseAddress", () => {
     expect(JSON.stringify(error) + String(error)).not.toContain("hunter2");
   });
 
+  it.each([".", "..", "a/../b", "a?b#c"])("takes %j for the name of a database", (name) => {
+    expect(read(`postgresql://u@db/${encodeURIComponent(name)}?sslmode=require`)).toMatchObject({
+      name,
+      sslMode: "require",
+    });
+  });
+
   it("names the variable that is wrong", () => {
     expect(() => readDatabaseAddress({ TOURNEY_DB_HOST: "db", TOURNEY_DB_PORT: "0" })).toThrow("TOURNEY_DB_PORT");
   });
