@@ -2,7 +2,7 @@ import type { ArtifactKind, TraceStep } from "../contract/index.js";
 import type { Block } from "./blocks.js";
 import { insertIntoPage } from "./document.js";
 import { fits, toSafePath } from "./file-names.js";
-import { listReferences } from "./references.js";
+import { listReferences, type Reference } from "./references.js";
 import { type Chosen, CORRECTION_WORDS, isWithin, lastWords, OFFER_WORDS } from "./versions.js";
 
 export interface ExtractedFile {
@@ -36,7 +36,7 @@ export function assemble({ page, excluded }: Chosen, blocks: readonly Block[], t
   const candidates = blocks.filter(
     (block) => block !== page && !excluded.has(block) && !belongsToExcluded(block, blocks, excluded),
   );
-  const links = page.kind === "component" ? [] : listLinks(page.content);
+  const links = page.kind === "component" ? () => [] : listingLinks(page.content);
   for (const block of candidates) {
     const why = whyLeftOut(block, page, entry) ?? whyUnmentioned(block, page, candidates);
     if (why !== null) {
@@ -142,10 +142,13 @@ const isAddition = (block: Block, known: Block): boolean =>
 
 const isQuoteOf = (block: Block, known: Block) => block.content.length < known.content.length && isWithin(block, known);
 
-const listLinks = (page: string): string[] =>
-  listReferences(page, "html")
-    .map(({ target }) => target.replace(/^\.\//, "").replace(/[?#].*$/, ""))
-    .filter((target) => toSafePath(target) !== null);
+/** The files that a page links, listed once it is asked for them: most answers have no part without a name. */
+function listingLinks(page: string): () => readonly string[] {
+  let links: readonly string[] | null = null;
+  const toPath = ({ target }: Reference) => target.replace(/^\.\//, "").replace(/[?#].*$/, "");
+  return () =>
+    (links ??= [...new Set(listReferences(page, "html").map(toPath))].filter((path) => toSafePath(path) !== null));
+}
 
 /** A style sheet or script without a name is the file that the page links and nobody else brings, when there is just one such. */
 function guessName(
@@ -154,12 +157,12 @@ function guessName(
     links,
     candidates,
     taken,
-  }: { links: readonly string[]; candidates: readonly Block[]; taken: ReadonlyMap<string, Block> },
+  }: { links: () => readonly string[]; candidates: readonly Block[]; taken: ReadonlyMap<string, Block> },
 ): string | null {
   if (block.kind !== "css" && block.kind !== "js") return null;
   const isTaken = (link: string) =>
     taken.has(link.toLowerCase()) || candidates.some(({ name }) => name?.toLowerCase() === link.toLowerCase());
-  const open = links.filter((link) => fits(link, block.kind) && !isTaken(link));
+  const open = links().filter((link) => fits(link, block.kind) && !isTaken(link));
   const rivals = candidates.filter(
     ({ kind, name, before }) => kind === block.kind && name === null && !TWEAKS.test(lastWords(before)),
   );

@@ -91,13 +91,14 @@ export function findCut(content: string, kind: BlockKind): string | null {
         : "its drawing is not closed";
     case "document":
     case "fragment":
-      return findCutInDocument(text, kind);
+      // As it is, so that it is the text that is read again when it has become a file.
+      return findCutInDocument(content, kind);
     case "js":
       return describeState(scanScript(text));
     case "css":
       return describeState(scanStyles(text));
     case "component":
-      return /^\s*<(?:template|script)/i.test(text) ? findCutInDocument(text, "fragment") : null;
+      return /^\s*<(?:template|script)/i.test(text) ? findCutInDocument(content, "fragment") : null;
     case "data":
     case "other":
       return null;

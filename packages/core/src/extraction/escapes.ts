@@ -18,14 +18,16 @@ const CONTROLS: Readonly<Record<string, string>> = { n: "\n", r: "\r", t: "\t", 
  */
 export function unescapeText(text: string, language: "js" | "css", offset = 0): Unescaped {
   const parts: string[] = [];
-  const starts: number[] = [];
-  const ends: number[] = [];
+  // An escape is never shorter than what it stands for.
+  const starts = new Int32Array(text.length);
+  const ends = new Int32Array(text.length);
+  let length = 0;
   let at = 0;
   const copy = (end: number) => {
     parts.push(text.slice(at, end));
     for (let i = at; i < end; i++) {
-      starts.push(offset + i);
-      ends.push(offset + i + 1);
+      starts[length] = offset + i;
+      ends[length++] = offset + i + 1;
     }
   };
   for (const match of text.matchAll(language === "js" ? SCRIPT : STYLE)) {
@@ -36,12 +38,12 @@ export function unescapeText(text: string, language: "js" | "css", offset = 0): 
     parts.push(char);
     at = match.index + whole.length;
     for (let i = 0; i < char.length; i++) {
-      starts.push(offset + match.index);
-      ends.push(offset + at);
+      starts[length] = offset + match.index;
+      ends[length++] = offset + at;
     }
   }
   copy(text.length);
-  return { text: parts.join(""), starts: Int32Array.from(starts), ends: Int32Array.from(ends) };
+  return { text: parts.join(""), starts: starts.subarray(0, length), ends: ends.subarray(0, length) };
 }
 
 const toChar = (code: number): string => (code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : "\ufffd");

@@ -12,7 +12,7 @@ import type {
 import { blankOutReasoning, joinAnswers } from "./answer-text.js";
 import { assemble, type Assembled, type ExtractedFile } from "./assemble.js";
 import { type Block, findBlocks, findRawBlock, isEscapedMarkup, unescapeMarkup } from "./blocks.js";
-import { keepingTokens } from "./html-tokens.js";
+import { keepingReadings } from "./keeping.js";
 import { findLeaks, type KnownName } from "./leaks.js";
 import { findReferences } from "./references.js";
 import { isRefusal } from "./refusal.js";
@@ -55,7 +55,7 @@ export interface Extraction {
  * @param answer the exact text that came back, or the texts when the answer was continued.
  */
 export const extractArtifact = (answer: string | readonly string[], options: ExtractionOptions): Extraction =>
-  keepingTokens(() => takeOut(answer, options));
+  keepingReadings(() => takeOut(answer, options));
 
 function takeOut(answer: string | readonly string[], options: ExtractionOptions): Extraction {
   const trace: TraceStep[] = [];

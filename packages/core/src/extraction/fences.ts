@@ -1,4 +1,6 @@
 import { classifyBlock, findCut, hasDocumentEnd } from "./document.js";
+import { keepLast } from "./keeping.js";
+import { AnswerLines } from "./lines.js";
 
 /** A fenced block of an answer, with what stands before it. */
 export interface Fence {
@@ -20,13 +22,6 @@ export interface Fence {
   before: string;
 }
 
-interface Line {
-  text: string;
-  start: number;
-  /** Offset behind the line break. */
-  next: number;
-}
-
 interface Opening {
   indent: string;
   mark: string;
@@ -39,19 +34,6 @@ const OPENING = /^([ \t\u00a0]*(?:>[ \t])*)(`{3,}|~{3,})[ \t\u00a0]*([^\n]*?)[ \
 const WRAPPER_LANGUAGES = new Set(["markdown", "md", "mdx", "mdown"]);
 const KNOWN_LANGUAGE =
   /^(?:html?|css|js|javascript|jsx|tsx?|typescript|svg|xml|json|vue|bash|sh|shell|python|diff|glsl)$/;
-
-function splitLines(text: string): Line[] {
-  const lines: Line[] = [];
-  let start = 0;
-  while (start < text.length) {
-    const lineFeed = text.indexOf("\n", start);
-    const next = lineFeed === -1 ? text.length : lineFeed + 1;
-    const end = lineFeed === -1 ? text.length : lineFeed;
-    lines.push({ text: text.slice(start, text[end - 1] === "\r" ? end - 1 : end), start, next });
-    start = next;
-  }
-  return lines;
-}
 
 function findOpening(line: string): Opening | null {
   if (!/^[\s>\u00a0]*(?:```|~~~)/.test(line)) return null;
@@ -88,17 +70,20 @@ const MOST_TRIES = 40;
  * strings hold fence lines goes on to its real end; and a fence that was never closed ends where its document does when another
  * one opens. An unclosed fence runs to the end.
  */
-export function findFences(text: string): Fence[] {
-  const lines = splitLines(text);
+export const findFences = keepLast((text): readonly Fence[] => {
+  const lines = new AnswerLines(text);
   const fences: Fence[] = [];
   let proseStart = 0;
   let triesLeft = MOST_TRIES;
   const budget = { splits: MOST_SPLITS };
-  for (let i = 0; i < lines.length && fences.length < MOST_FENCES; i++) {
-    const opening = findOpening(lines[i]!.text);
+  let from = 0;
+  for (const i of lines.marks) {
+    if (i < from) continue;
+    if (fences.length >= MOST_FENCES) break;
+    const opening = findOpening(lines.textOf(i));
     if (opening === null || isTrailingMark(lines, i, opening)) continue;
     if (WRAPPER_LANGUAGES.has(opening.language) && holdsFence(lines, i + 1)) continue;
-    const start = lines[i]!.next;
+    const start = lines.nextOf(i);
     let close = findClose(lines, i + 1, { opening, start, text, budget });
     while (triesLeft > 0 && close.kind === "mark") {
       const longer = extendOverOwnMarks(lines, close.line, { opening, start, text });
@@ -106,7 +91,7 @@ export function findFences(text: string): Fence[] {
       if (longer.line === close.line) break;
       close = { kind: "mark", line: longer.line };
     }
-    const limit = close.kind === "end" ? text.length : lines[close.line]!.start;
+    const limit = close.kind === "end" ? text.length : lines.startOf(close.line);
     const end = close.kind === "mark" ? limit : start + measureUnclosed(text.slice(start, limit), opening);
     fences.push({
       index: fences.length,
@@ -116,15 +101,15 @@ export function findFences(text: string): Fence[] {
       start,
       end,
       firstLine: i + 1,
-      lastLine: (close.kind === "end" ? lines.length - 1 : close.line) + 1,
+      lastLine: (close.kind === "end" ? lines.count - 1 : close.line) + 1,
       isClosed: close.kind !== "end",
-      before: text.slice(proseStart, lines[i]!.start),
+      before: text.slice(proseStart, lines.startOf(i)),
     });
-    proseStart = close.kind === "mark" ? lines[close.line]!.next : end;
-    i = close.kind === "end" ? lines.length : close.kind === "split" ? close.line - 1 : close.line;
+    proseStart = close.kind === "mark" ? lines.nextOf(close.line) : end;
+    from = close.kind === "end" ? lines.count : close.kind === "split" ? close.line : close.line + 1;
   }
   return fences;
-}
+});
 
 /**
  * How much of what follows an opening that nothing closes is code: up to a mark that stands behind the last character
@@ -143,15 +128,15 @@ function measureUnclosed(content: string, { mark, language }: Opening): number {
 }
 
 /** A bare mark with nothing but blank lines behind it closes something that was looked through; it opens nothing. */
-function isTrailingMark(lines: readonly Line[], at: number, { language }: Opening): boolean {
-  return (
-    language === "" && lines.slice(at + 1, at + 50).every(({ text }) => text.trim() === "") && at + 50 >= lines.length
-  );
+function isTrailingMark(lines: AnswerLines, at: number, { language }: Opening): boolean {
+  if (language !== "" || at + 50 < lines.count) return false;
+  for (let i = at + 1; i < lines.count; i++) if (lines.textOf(i).trim() !== "") return false;
+  return true;
 }
 
-function holdsFence(lines: readonly Line[], from: number): boolean {
-  for (let i = from; i < lines.length; i++) {
-    const opening = findOpening(lines[i]!.text);
+function holdsFence(lines: AnswerLines, from: number): boolean {
+  for (const i of lines.marksFrom(from)) {
+    const opening = findOpening(lines.textOf(i));
     if (opening !== null) return opening.language !== "";
   }
   return false;
@@ -161,18 +146,17 @@ type Close = { kind: "mark" | "split"; line: number } | { kind: "end" };
 
 /** Where a fence ends: at its mark, before the next fence when its document is over by then, or with the text. */
 function findClose(
-  lines: readonly Line[],
+  lines: AnswerLines,
   from: number,
   { opening, start, text, budget }: { opening: Opening; start: number; text: string; budget: { splits: number } },
 ): Close {
-  for (let i = from; i < lines.length; i++) {
-    const { text: line, start: lineStart } = lines[i]!;
-    if (!/^[\s>\u00a0]*[`~]{3}/.test(line)) continue;
+  for (const i of lines.marksFrom(from)) {
+    const line = lines.textOf(i);
     if (isClosing(line.replace(/^[\s>]*/, ""), opening.mark)) return { kind: "mark", line: i };
     const next = findOpening(line);
     if (next === null || !KNOWN_LANGUAGE.test(next.language) || next.mark[0] !== opening.mark[0]) continue;
     if (budget.splits-- <= 0) continue;
-    const content = text.slice(start, lineStart);
+    const content = text.slice(start, lines.startOf(i));
     const split = findSplit(lines, { from, next: i, content, language: opening.language });
     if (split !== null) return { kind: "split", line: split };
   }
@@ -181,14 +165,14 @@ function findClose(
 
 /** The line at which a fence that was never closed ends, when another opens at `next`; null when that one is part of its content. */
 function findSplit(
-  lines: readonly Line[],
+  lines: AnswerLines,
   { from, next, content, language }: { from: number; next: number; content: string; language: string },
 ): number | null {
   const kind = classifyBlock({ language, content });
   if (kind === "document" || kind === "svg") {
     if (!hasDocumentEnd(content, kind)) return null;
     const end = kind === "svg" ? /<\/svg\s*>/i : /<\/html\s*>/i;
-    for (let i = next - 1; i >= from; i--) if (end.test(lines[i]!.text)) return i + 1;
+    for (let i = next - 1; i >= from; i--) if (end.test(lines.textOf(i))) return i + 1;
     return null;
   }
   // A bare mark before prose was the end of something that was looked through, not a beginning.
@@ -199,19 +183,20 @@ function findSplit(
 
 /** The line of the mark that really ends a page, when the first one stands in a string or template of the page itself. */
 function extendOverOwnMarks(
-  lines: readonly Line[],
+  lines: AnswerLines,
   close: number,
   { opening, start, text }: { opening: Opening; start: number; text: string },
 ): { line: number; tries: number } {
-  const content = text.slice(start, lines[close]!.start);
+  const content = text.slice(start, lines.startOf(close));
   const kind = classifyBlock({ language: opening.language, content });
   if ((kind !== "document" && kind !== "svg") || hasDocumentEnd(content, kind) || findCut(content, kind) === null)
     return { line: close, tries: 0 };
   let tries = 0;
-  for (let i = close + 1; i < lines.length && tries < MOST_TRIES; i++) {
-    if (!isClosing(lines[i]!.text, opening.mark)) continue;
+  for (const i of lines.marksFrom(close + 1)) {
+    if (tries >= MOST_TRIES) break;
+    if (!isClosing(lines.textOf(i), opening.mark)) continue;
     tries++;
-    const longer = text.slice(start, lines[i]!.start);
+    const longer = text.slice(start, lines.startOf(i));
     const rest = longer.slice(content.length);
     // Another document begins in between: then this one was a draft that broke off.
     if (/<!doctype\s+html|<html[\s>]/i.test(rest)) break;

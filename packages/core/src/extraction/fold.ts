@@ -1,3 +1,5 @@
+import { decodeAscii } from "../text-file.js";
+
 /** Letters of other scripts, and digits, that are taken for Latin ones (after Unicode TR 39, the ones that occur in names). */
 export const LOOK_ALIKES: Readonly<Record<string, string>> = {
   а: "a",
@@ -91,6 +93,11 @@ export interface Folded {
   offsets: Int32Array;
 }
 
+export interface FoldedTexts extends Folded {
+  /** For each text, and for what would come next, where it begins among the characters; offsets are in the text itself. */
+  begins: Int32Array;
+}
+
 /** Folded codes of ASCII letters and digits, 0 for what is left out. */
 const ASCII_FOLD = Uint8Array.from({ length: 128 }, (_, code) => {
   const char = String.fromCharCode(code).toLowerCase();
@@ -102,27 +109,54 @@ const LETTER_L = 108;
 
 /** A text as the eye reads it: without case, accents, spacing, punctuation, invisible characters and look-alikes. */
 export function fold(text: string, readDigits: boolean): Folded {
-  const codes = new Uint8Array(text.length * 2 + 1);
-  const offsets = new Int32Array(text.length * 2 + 1);
-  let length = 0;
-  for (let i = 0; i < text.length; i++) {
-    const code = text.charCodeAt(i);
-    if (code < 128) {
+  return foldAll([text], readDigits);
+}
+
+/** Texts behind one another as the eye reads each by itself: a script may have a million strings, which are too many to be searched one by one. */
+export function foldAll(texts: readonly string[], readDigits: boolean): FoldedTexts {
+  const folding = new Folding(texts.reduce((sum, { length }) => sum + length, 0) * 2, readDigits);
+  const begins = new Int32Array(texts.length + 1);
+  for (const [index, text] of texts.entries()) {
+    begins[index] = folding.length;
+    folding.add(text);
+  }
+  begins[texts.length] = folding.length;
+  return { ...folding.read(), begins };
+}
+
+/** What texts fold to, one behind another. */
+class Folding {
+  length = 0;
+  private readonly codes: Uint8Array;
+  private readonly offsets: Int32Array;
+
+  /** @param most characters that are kept */
+  constructor(
+    private readonly most: number,
+    private readonly readDigits: boolean,
+  ) {
+    this.codes = new Uint8Array(most);
+    this.offsets = new Int32Array(most + 1);
+  }
+
+  add(text: string): void {
+    for (let i = 0; i < text.length; i++) {
+      const code = text.charCodeAt(i);
       // Nearly all of a page: without a list for each character.
-      const folded = ASCII_FOLD[code]!;
-      if (folded === 0 || length >= codes.length - 1) continue;
-      offsets[length] = i;
-      codes[length++] = readDigits ? readDigit(folded, text, i) : folded;
-      continue;
-    }
-    for (const folded of foldRare(text, i)) {
-      if (folded === 0 || length >= codes.length - 1) continue;
-      offsets[length] = i;
-      codes[length++] = readDigits ? readDigit(folded, text, i) : folded;
+      if (code < 128) this.put(ASCII_FOLD[code]!, text, i);
+      else for (const folded of foldRare(text, i)) this.put(folded, text, i);
     }
   }
-  offsets[length] = text.length;
-  return { text: toText(codes.subarray(0, length)), offsets };
+
+  read(): Folded {
+    return { text: decodeAscii(this.codes.subarray(0, this.length)), offsets: this.offsets };
+  }
+
+  private put(folded: number, text: string, at: number): void {
+    if (folded === 0 || this.length >= this.most) return;
+    this.offsets[this.length] = at;
+    this.codes[this.length++] = this.readDigits ? readDigit(folded, text, at) : folded;
+  }
 }
 
 /** The ASCII codes that a character outside ASCII reads as. */
@@ -140,13 +174,6 @@ function readDigit(folded: number, text: string, at: number): number {
   if (folded > 57) return folded;
   const letter = DIGIT_LETTERS[String.fromCharCode(folded)];
   return letter !== undefined && isAmongLetters(text, at) ? letter.charCodeAt(0) : folded;
-}
-
-const CHUNK = 8192;
-function toText(codes: Uint8Array): string {
-  const parts: string[] = [];
-  for (let i = 0; i < codes.length; i += CHUNK) parts.push(String.fromCharCode(...codes.subarray(i, i + CHUNK)));
-  return parts.join("");
 }
 
 export const isLetter = (char: string | undefined) => char !== undefined && /\p{L}/u.test(char);

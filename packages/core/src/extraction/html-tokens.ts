@@ -1,5 +1,6 @@
 import { decodeHTMLAttribute } from "entities";
 import { QuoteType, Tokenizer } from "htmlparser2";
+import { keepLast } from "./keeping.js";
 
 /** A piece of an HTML or SVG document, with its offsets in it. Text is the source's own: nothing is resolved in it. */
 export type HtmlToken =
@@ -25,39 +26,22 @@ export interface TokenizedHtml {
 /** How far behind its name an end tag's bracket is looked for. */
 const LONGEST_CLOSE = 200;
 
+/** Of tags that have none. */
+const NO_ATTRIBUTES: HtmlAttribute[] = [];
+const LONGEST_KEPT_NAME = 20;
+const MOST_KEPT_NAMES = 1000;
+
 type StartToken = Extract<HtmlToken, { type: "start" }>;
 
-/** The document that was tokenized last, while something is under way that looks at the same one again and again. */
-let last: { source: string; tokenized: TokenizedHtml } | null = null;
-let underWay = 0;
-
-/** Tokenizes a document once for all that is done within. */
-export function keepingTokens<T>(work: () => T): T {
-  underWay++;
-  try {
-    return work();
-  } finally {
-    underWay--;
-    if (underWay === 0) last = null;
-  }
-}
-
-/** Splits a document into its tokens as a browser's tokenizer would, in the main. Linear; never throws. The tokens are not the caller's to change. */
-export function tokenizeHtml(source: string): TokenizedHtml {
-  if (last?.source === source) return last.tokenized;
-  const tokenized = tokenize(source);
-  if (underWay > 0) last = { source, tokenized };
-  return tokenized;
-}
-
-function tokenize(source: string): TokenizedHtml {
+/** Splits a document into its tokens as a browser's tokenizer would, in the main. Linear; never throws. */
+export const tokenizeHtml = keepLast((source): TokenizedHtml => {
   const collector = new TokenCollector(source);
   const tokenizer = new Tokenizer({ decodeEntities: false }, collector);
   tokenizer.write(source);
   tokenizer.end();
   const { tokens, isInTag } = collector;
   return { tokens, endsInside: isInTag || endsInComment(source, tokens) || endsInTagName(source) };
-}
+});
 
 /** Puts the tokenizer's events together into tokens. */
 class TokenCollector {
@@ -65,6 +49,7 @@ class TokenCollector {
   private tag: StartToken | null = null;
   private attribute: { name: string; start: number; from: number; to: number } | null = null;
   private raw: "script" | "style" | null = null;
+  private readonly names = new Map<string, string>();
 
   constructor(private readonly source: string) {}
 
@@ -73,11 +58,11 @@ class TokenCollector {
   }
 
   onopentagname(start: number, end: number): void {
-    const name = this.source.slice(start, end).toLowerCase();
-    this.tag = { type: "start", name, attributes: [], selfClosing: false, start: start - 1, end };
+    const name = this.nameAt(start, end);
+    this.tag = { type: "start", name, attributes: NO_ATTRIBUTES, selfClosing: false, start: start - 1, end };
   }
   onattribname(start: number, end: number): void {
-    this.attribute = { name: this.source.slice(start, end).toLowerCase(), start, from: end, to: end };
+    this.attribute = { name: this.nameAt(start, end), start, from: end, to: end };
   }
   onattribdata(start: number, end: number): void {
     if (this.attribute === null) return;
@@ -88,7 +73,9 @@ class TokenCollector {
     if (this.attribute === null || this.tag === null) return;
     const { name, start, from, to } = this.attribute;
     const value = quote === QuoteType.NoValue ? "" : decodeHTMLAttribute(this.source.slice(from, to));
-    this.tag.attributes.push({ name, value, start, end });
+    const attribute = { name, value, start, end };
+    if (this.tag.attributes === NO_ATTRIBUTES) this.tag.attributes = [attribute];
+    else this.tag.attributes.push(attribute);
     this.attribute = null;
   }
   onopentagend(end: number): void {
@@ -99,9 +86,15 @@ class TokenCollector {
   }
   onclosetag(start: number, end: number): void {
     this.raw = null;
-    const close = this.source.slice(end, end + LONGEST_CLOSE).indexOf(">");
-    const name = this.source.slice(start, end).toLowerCase();
-    this.tokens.push({ type: "end", name, start: start - 2, end: close === -1 ? end : end + close + 1 });
+    let close = end;
+    const limit = Math.min(this.source.length, end + LONGEST_CLOSE);
+    while (close < limit && this.source[close] !== ">") close++;
+    this.tokens.push({
+      type: "end",
+      name: this.nameAt(start, end),
+      start: start - 2,
+      end: close === limit ? end : close + 1,
+    });
   }
   oncomment(start: number, end: number, endOffset: number): void {
     this.tokens.push({ type: "comment", text: this.source.slice(start, end - endOffset), start, end });
@@ -128,6 +121,17 @@ class TokenCollector {
   ontextentity(): void {}
   onend(): void {}
 
+  /** A name in lower case. A document has few of them, many times: each is kept once. */
+  private nameAt(start: number, end: number): string {
+    const written = this.source.slice(start, end);
+    if (written.length > LONGEST_KEPT_NAME) return written.toLowerCase();
+    const known = this.names.get(written);
+    if (known !== undefined) return known;
+    const name = written.toLowerCase();
+    if (this.names.size < MOST_KEPT_NAMES) this.names.set(written, name);
+    return name;
+  }
+
   private finishTag(end: number, selfClosing: boolean): void {
     if (this.tag === null) return;
     const { name } = this.tag;
@@ -145,7 +149,7 @@ const endsInComment = (source: string, tokens: readonly HtmlToken[]): boolean =>
 };
 
 /** A tag that breaks off within its name or before it is never reported, or comes as text. */
-const endsInTagName = (source: string): boolean => /<[a-z/!][^<>\n]{0,200}$/i.test(source.slice(-202));
+const endsInTagName = (source: string): boolean => /<[a-z/!][^<>\n]{0,200}$/i.test(source.trimEnd().slice(-202));
 
 /** Elements that have no end tag (HTML Living Standard, 13.1.2). */
 export const VOID_ELEMENTS: ReadonlySet<string> = new Set(

@@ -1,9 +1,9 @@
 import type { Leak } from "../contract/index.js";
 import { unescapeText } from "./escapes.js";
-import { fold, isLetter } from "./fold.js";
-import { tokenizeHtml } from "./html-tokens.js";
+import { fold, foldAll, type FoldedTexts, isLetter } from "./fold.js";
+import { type HtmlToken, tokenizeHtml } from "./html-tokens.js";
 import type { ArtifactFile } from "./references.js";
-import { type ScriptPart, scanScript, scanStyles } from "./script-parts.js";
+import { type ScriptParts, scanScript, scanStyles } from "./script-parts.js";
 
 /** A name that would tell who made an output, with the others it goes by. */
 export interface KnownName {
@@ -32,6 +32,8 @@ interface Region {
   start: number;
 }
 
+/** By how much a name may be longer than what it is written as: ﬃ reads as three letters. */
+const IN_A_LIGATURE = 2;
 /** More places in one part of a file tell nothing more. */
 const MOST_IN_REGION = 200;
 /** The longest stretch that a spelled-out name may take, as a multiple of its own length. */
@@ -47,11 +49,12 @@ export function findLeaks(files: readonly ArtifactFile[], names: readonly KnownN
     .filter(({ plain }) => plain.length >= SHORTEST_NAME);
   if (wanted.length === 0) return [];
   // A part that is shorter than every name holds none; a script may have a million of them.
-  const least = Math.min(...wanted.map(({ plain, digits }) => Math.min(plain.length, digits.length)));
+  const shortest = Math.min(...wanted.map(({ plain, digits }) => Math.min(plain.length, digits.length)));
+  const least = shortest - IN_A_LIGATURE;
   const found: Leak[] = [];
   for (const file of files) {
     const regions = listRegions(file, least).concat({ where: "file name", text: file.path, start: 0 });
-    for (const region of regions) for (const leak of searchRegion(region, file.path, wanted)) found.push(leak);
+    for (const leak of searchRegions(regions, file.path, wanted)) found.push(leak);
   }
   return dropNested(found);
 }
@@ -76,7 +79,7 @@ function listRegions({ path, text }: ArtifactFile, least: number): Region[] {
   for (const token of tokenizeHtml(text).tokens) {
     switch (token.type) {
       case "comment":
-        regions.push({ where: "comment", text: token.text, start: token.start });
+        if (token.text.length >= least) regions.push({ where: "comment", text: token.text, start: token.start });
         break;
       case "script":
         for (const region of listInScript(token.text, { offset: token.start, least })) regions.push(region);
@@ -90,12 +93,7 @@ function listRegions({ path, text }: ArtifactFile, least: number): Region[] {
         break;
       case "start":
         isTitle = token.name === "title";
-        for (const { name, value, start } of token.attributes)
-          regions.push({
-            where: token.name === "meta" ? "meta" : "attribute",
-            text: value,
-            start: start + name.length + 2,
-          });
+        addAttributes(regions, token, least);
         break;
       default:
         isTitle = false;
@@ -105,54 +103,72 @@ function listRegions({ path, text }: ArtifactFile, least: number): Region[] {
   return regions;
 }
 
+function addAttributes(
+  regions: Region[],
+  { name: tag, attributes }: Extract<HtmlToken, { type: "start" }>,
+  least: number,
+): void {
+  const where = tag === "meta" ? "meta" : "attribute";
+  for (const { name, value, start } of attributes)
+    if (value.length >= least) regions.push({ where, text: value, start: start + name.length + 2 });
+}
+
+const REFERENCE = /&#x([0-9a-f]{1,6});?|&#(\d{1,7});?|&(?:nbsp|amp|lt|gt|quot|shy|zwnj|zwj);/gi;
+
 /** Visible text with character references resolved and the tags between its parts left out, mapped back to the file. */
 function decode(
   parts: readonly { text: string; start: number }[],
 ): Required<Pick<Region, "text" | "start" | "map" | "ends">> {
   const out: string[] = [];
-  const offsets: number[] = [];
-  const ends: number[] = [];
-  for (const { text, start } of parts) {
-    if (!text.includes("&")) {
-      out.push(text);
-      for (let i = 0; i < text.length; i++) {
-        offsets.push(start + i);
-        ends.push(start + i + 1);
-      }
-      continue;
+  // A reference is never shorter than what it stands for.
+  const most = parts.reduce((sum, { text }) => sum + text.length, 0);
+  const map = new Int32Array(most);
+  const ends = new Int32Array(most);
+  let length = 0;
+  const add = (char: string, from: number, to: number) => {
+    out.push(char);
+    const isLiteral = char.length === to - from;
+    for (let i = 0; i < char.length; i++) {
+      map[length] = isLiteral ? from + i : from;
+      ends[length++] = isLiteral ? from + i + 1 : to;
     }
-    for (const match of text.matchAll(
-      /&#x([0-9a-f]{1,6});?|&#(\d{1,7});?|&(nbsp|amp|lt|gt|quot|shy|zwnj|zwj);|[^&]+|&/gi,
-    )) {
-      const code =
-        match[1] !== undefined ? Number.parseInt(match[1], 16) : match[2] !== undefined ? Number(match[2]) : null;
-      const char =
-        code === null
-          ? match[3] === undefined
-            ? match[0]
-            : " "
-          : code > 0 && code <= 0x10ffff
-            ? String.fromCodePoint(code)
-            : " ";
-      out.push(char);
-      const isLiteral = char === match[0];
-      for (let i = 0; i < char.length; i++) {
-        offsets.push(start + match.index + (isLiteral ? i : 0));
-        ends.push(start + match.index + (isLiteral ? i + 1 : match[0].length));
-      }
-    }
-  }
-  return {
-    text: out.join(""),
-    start: parts[0]?.start ?? 0,
-    map: Int32Array.from(offsets),
-    ends: Int32Array.from(ends),
   };
+  for (const { text, start } of parts) {
+    let last = 0;
+    for (const match of text.matchAll(REFERENCE)) {
+      const [whole, hexadecimal, decimal] = match;
+      const code = hexadecimal === undefined ? Number(decimal) : Number.parseInt(hexadecimal, 16);
+      const end = match.index + whole.length;
+      add(text.slice(last, match.index), start + last, start + match.index);
+      add(Number.isNaN(code) ? " " : toChar(code), start + match.index, start + end);
+      last = end;
+    }
+    add(text.slice(last), start + last, start + text.length);
+  }
+  const used = { map: map.subarray(0, length), ends: ends.subarray(0, length) };
+  return { text: out.join(""), start: parts[0]?.start ?? 0, ...used };
 }
 
-const CONSOLE_CALL = /\bconsole\s*\.\s*\w+\s*\([^()]{0,200}$/;
-/** How far before a string its call is looked for. */
-const BEFORE_STRING = 220;
+const toChar = (code: number): string => (code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : " ");
+
+const CONSOLE_CALL = /\bconsole\s*\.\s*\w+\s*\(/g;
+/** How far behind the beginning of a call its strings are looked for. */
+const LONGEST_CALL = 200;
+
+/** Whether a string stands in a call of the console; asked from the first string to the last. */
+function findingCalls(js: string): (start: number) => boolean {
+  const calls = js.matchAll(CONSOLE_CALL);
+  let next = calls.next();
+  let inside = Number.NEGATIVE_INFINITY;
+  return (start) => {
+    for (; !next.done; next = calls.next()) {
+      const end = next.value.index + next.value[0].length;
+      if (end > start) break;
+      inside = end;
+    }
+    return start - inside <= LONGEST_CALL && !/[()]/.test(js.slice(inside, start));
+  };
+}
 
 /** Where a text begins in its file, and how short a part of it may be to be looked at. */
 interface Within {
@@ -160,11 +176,11 @@ interface Within {
   least: number;
 }
 
-const listInScript = (js: string, within: Within): Region[] =>
-  listBetween({ text: js, language: "js" }, within, scanScript(js), ({ type, start }) => {
-    if (type === "comment") return "comment";
-    return CONSOLE_CALL.test(js.slice(Math.max(0, start - BEFORE_STRING), start)) ? "console" : "string";
-  });
+function listInScript(js: string, within: Within): Region[] {
+  const isInCall = findingCalls(js);
+  const whereOf = (start: number) => (isInCall(start) ? "console" : "string");
+  return listBetween({ text: js, language: "js" }, within, scanScript(js), whereOf);
+}
 
 const listInStyles = (css: string, within: Within): Region[] =>
   listBetween({ text: css, language: "css" }, within, scanStyles(css), () => "comment");
@@ -173,8 +189,8 @@ const listInStyles = (css: string, within: Within): Region[] =>
 function listBetween(
   { text, language }: { text: string; language: "js" | "css" },
   { offset, least }: Within,
-  parts: Iterable<ScriptPart>,
-  whereOf: (part: ScriptPart) => Leak["where"],
+  parts: ScriptParts,
+  whereOfString: (start: number) => Leak["where"],
 ): Region[] {
   const regions: Region[] = [];
   let last = 0;
@@ -188,53 +204,81 @@ function listBetween(
         : { where: "code", text: code, start: offset + last },
     );
   };
-  for (const part of parts) {
-    const { start, end } = part;
+  for (let index = 0; index < parts.length; index++) {
+    const start = parts.startOf(index);
+    const end = parts.endOf(index);
     addCode(start);
-    if (end - start >= least)
+    if (end - start >= least) {
+      const part = text.slice(start, end);
       regions.push(
-        readEscapes(text.slice(start, end), part.type === "string" ? language : null, offset + start, whereOf(part)),
+        parts.isComment(index)
+          ? { where: "comment", text: part, start: offset + start }
+          : readEscapes(part, language, offset + start, whereOfString(start)),
       );
+    }
     last = end;
   }
   addCode(text.length);
   return regions;
 }
 
-/** A part as its program reads it; a comment has no escapes. */
-function readEscapes(text: string, language: "js" | "css" | null, start: number, where: Leak["where"]): Region {
-  if (language === null || !text.includes("\\")) return { where, text, start };
+/** A string or code as its program reads it. */
+function readEscapes(text: string, language: "js" | "css", start: number, where: Leak["where"]): Region {
+  if (!text.includes("\\")) return { where, text, start };
   const { text: read, starts, ends } = unescapeText(text, language, start);
   return { where, text: read, map: starts, ends, start };
 }
 
-function searchRegion(region: Region, file: string, wanted: readonly Wanted[]): Leak[] {
-  const { text } = region;
-  if (text.length < SHORTEST_NAME) return [];
-  const found = new Map<string, Leak>();
-  for (const readDigits of /\d/.test(text) ? [false, true] : [false]) {
-    const folded = fold(text, readDigits);
-    for (const name of wanted) {
-      const key = readDigits ? name.digits : name.plain;
-      const places = listOccurrences(folded.text, key).slice(0, Math.max(0, MOST_IN_REGION - found.size));
-      for (const at of places) {
-        const ends = { start: folded.offsets[at]!, end: folded.offsets[at + key.length - 1]! + 1, file };
-        keepLongest(found, judgePlace(region, ends, name));
+/** What was found in one part of a file, by place and name. */
+type Found = Map<string, Leak>;
+
+/** Names in the parts of a file. All are searched at once, since there may be very many; what reaches from one into the next is none. */
+function searchRegions(regions: readonly Region[], file: string, wanted: readonly Wanted[]): Leak[] {
+  const found = new Map<Region, Found>();
+  for (const readDigits of [false, true]) {
+    const some = regions.filter(({ text }) => text.length >= SHORTEST_NAME && (!readDigits || /\d/.test(text)));
+    const folded = foldAll(
+      some.map(({ text }) => text),
+      readDigits,
+    );
+    const search = (key: string, judge: (region: Region, ends: { start: number; end: number }) => Leak | null) => {
+      for (const { index, places } of listOccurrences(folded, key)) {
+        const region = some[index]!;
+        const inRegion = found.get(region) ?? new Map<string, Leak>();
+        found.set(region, inRegion);
+        for (const at of places.slice(0, Math.max(0, MOST_IN_REGION - inRegion.size)))
+          keepLongest(
+            inRegion,
+            judge(region, { start: folded.offsets[at]!, end: folded.offsets[at + key.length - 1]! + 1 }),
+          );
       }
-    }
+    };
+    for (const name of wanted)
+      search(readDigits ? name.digits : name.plain, (region, ends) => judgePlace(region, { ...ends, file }, name));
   }
-  return [...found.values()];
+  return [...found.values()].flatMap((inRegion) => [...inRegion.values()]);
 }
 
-function listOccurrences(text: string, key: string): number[] {
-  const places: number[] = [];
-  for (let at = text.indexOf(key); at !== -1 && places.length < MOST_IN_REGION * 4; at = text.indexOf(key, at + 1))
-    places.push(at);
-  return places;
+/** Where a key stands in folded texts, by text. */
+function* listOccurrences(
+  { text, begins }: FoldedTexts,
+  key: string,
+): Generator<{ index: number; places: readonly number[] }> {
+  let index = 0;
+  let places: number[] = [];
+  for (let at = text.indexOf(key); at !== -1; at = text.indexOf(key, at + 1)) {
+    if (at >= begins[index + 1]!) {
+      if (places.length > 0) yield { index, places };
+      places = [];
+      while (at >= begins[index + 1]!) index++;
+    }
+    if (at + key.length <= begins[index + 1]! && places.length < MOST_IN_REGION) places.push(at);
+  }
+  if (places.length > 0) yield { index, places };
 }
 
 /** At one place the longest spelling of a name counts. */
-function keepLongest(found: Map<string, Leak>, leak: Leak | null): void {
+function keepLongest(found: Found, leak: Leak | null): void {
   if (leak === null) return;
   const key = `${leak.start} ${leak.name}`;
   if ((found.get(key)?.text.length ?? 0) < leak.text.length) found.set(key, leak);

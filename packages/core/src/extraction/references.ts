@@ -1,5 +1,6 @@
 import type { MissingReference, ReferenceKind, RemoteReference } from "../contract/index.js";
-import { scanScript, scanStyles, type ScriptPart } from "./script-parts.js";
+import { scanScript, type ScriptParts, scanStyles } from "./script-parts.js";
+import { keepLast } from "./keeping.js";
 import { type HtmlAttribute, type HtmlToken, tokenizeHtml } from "./html-tokens.js";
 
 /** A place where a file asks for another one. */
@@ -55,9 +56,12 @@ const LINK_KINDS: readonly [rel: RegExp, kind: ReferenceKind][] = [
 ];
 
 /** Everything a file asks a browser to load, in order. Linear in its length. */
-export function listReferences(source: string, language: Language): Reference[] {
+export function listReferences(source: string, language: Language): readonly Reference[] {
   if (language === "css") return listInStyles(source, 0);
-  if (language === "js") return listInScript(source, 0);
+  return language === "js" ? listInScript(source, 0) : listInPage(source);
+}
+
+const listInPage = keepLast((source): readonly Reference[] => {
   const found: Reference[] = [];
   // One by one: a list may be longer than what can be handed over as arguments.
   const add = (references: readonly Reference[]) => {
@@ -75,7 +79,7 @@ export function listReferences(source: string, language: Language): Reference[] 
     }
   }
   return found;
-}
+});
 
 function scriptType(attributes: readonly HtmlAttribute[]): "module" | "importmap" | "classic" | "data" {
   const type = attributes.find(({ name }) => name === "type")?.value.toLowerCase() ?? "";
@@ -120,40 +124,39 @@ function listInTag(token: Extract<HtmlToken, { type: "start" }>): Reference[] {
   return found;
 }
 
-const BY_EXTENSION: readonly [pattern: RegExp, kind: ReferenceKind][] = [
-  [/\.(?:png|jpe?g|gif|webp|avif|svg|ico|bmp)$/i, "image"],
-  [/\.(?:mp3|ogg|wav|m4a|aac|flac|opus)$/i, "sound"],
-  [/\.(?:mp4|webm|mov|ogv)$/i, "video"],
-  [/\.(?:woff2?|ttf|otf|eot)$/i, "font"],
-  [/\.[cm]?js$/i, "script"],
-  [/\.css$/i, "style"],
-  [/\.html?$/i, "page"],
-  [/\.(?:json|csv|txt|xml|glsl|gltf|glb|obj|wasm)$/i, "data"],
+const KIND_ENDINGS: readonly [endings: string, kind: ReferenceKind][] = [
+  ["png jpg jpeg gif webp avif svg ico bmp", "image"],
+  ["mp3 ogg wav m4a aac flac opus", "sound"],
+  ["mp4 webm mov ogv", "video"],
+  ["woff woff2 ttf otf eot", "font"],
+  ["js cjs mjs", "script"],
+  ["css", "style"],
+  ["htm html", "page"],
+  ["json csv txt xml glsl gltf glb obj wasm", "data"],
 ];
-const kindByExtension = (target: string): ReferenceKind =>
-  BY_EXTENSION.find(([pattern]) => pattern.test(target.replace(/[?#].*$/, "")))?.[1] ?? "other";
+const BY_EXTENSION = new Map(
+  KIND_ENDINGS.flatMap(([endings, kind]) => endings.split(" ").map((ending) => [ending, kind] as const)),
+);
+
+function kindByExtension(target: string): ReferenceKind {
+  const end = target.search(/[?#]/);
+  const path = end === -1 ? target : target.slice(0, end);
+  const dot = path.lastIndexOf(".");
+  return (dot === -1 ? undefined : BY_EXTENSION.get(path.slice(dot + 1).toLowerCase())) ?? "other";
+}
 
 function listInStyles(css: string, offset: number): Reference[] {
   const bare = blankComments(css, scanStyles(css));
-  return [
-    ...[...bare.matchAll(/@import\s+(?:url\(\s*)?["']?([^"')\s;]+)/gi)].map((match) => ({
-      match,
-      kind: isFontSheet(match[1]!) ? ("font" as const) : ("style" as const),
-    })),
-    ...[...bare.matchAll(/(?<!@import\s{1,4})url\(\s*(?:"([^"\n]*)"|'([^'\n]*)'|([^()"'\s]*))\s*\)/gi)].map(
-      (match) => ({
-        match,
-        kind: kindByExtension(match[1] ?? match[2] ?? match[3]!),
-      }),
-    ),
-  ]
-    .map(({ match, kind }) => ({
-      target: match[1] ?? match[2] ?? match[3] ?? "",
-      kind,
-      start: offset + match.index,
-      end: offset + match.index + match[0].length,
-    }))
-    .sort((a, b) => a.start - b.start);
+  const found: Reference[] = [];
+  const add = (match: RegExpExecArray, target: string, kind: ReferenceKind) =>
+    found.push({ target, kind, start: offset + match.index, end: offset + match.index + match[0].length });
+  for (const match of bare.matchAll(/@import\s+(?:url\(\s*)?["']?([^"')\s;]+)/gi))
+    add(match, match[1]!, isFontSheet(match[1]!) ? "font" : "style");
+  for (const match of bare.matchAll(/(?<!@import\s{1,4})url\(\s*(?:"([^"\n]*)"|'([^'\n]*)'|([^()"'\s]*))\s*\)/gi)) {
+    const target = match[1] ?? match[2] ?? match[3]!;
+    add(match, target, kindByExtension(target));
+  }
+  return found.sort((a, b) => a.start - b.start);
 }
 
 const isFontSheet = (address: string) => /\/css2?\?family=/i.test(address);
@@ -175,31 +178,30 @@ const LOADING_CALLS: readonly [pattern: RegExp, kind: ReferenceKind | null][] = 
 
 function listInScript(js: string, offset: number): Reference[] {
   const bare = blankComments(js, scanScript(js));
-  return LOADING_CALLS.flatMap(([pattern, kind]) =>
-    [...bare.matchAll(pattern)].map((match) => ({
-      target: match[1]!,
-      kind: kind ?? kindByExtension(match[1]!),
-      start: offset + match.index,
-      end: offset + match.index + match[0].length,
-    })),
-  )
-    .filter(({ target, kind }) => kind !== "other" || /\.\w{2,5}(?:[?#]|$)/.test(target))
-    .sort((a, b) => a.start - b.start);
+  const found: Reference[] = [];
+  for (const [pattern, known] of LOADING_CALLS)
+    for (const match of bare.matchAll(pattern)) {
+      const target = match[1]!;
+      const kind = known ?? kindByExtension(target);
+      if (kind === "other" && !/\.\w{2,5}(?:[?#]|$)/.test(target)) continue;
+      found.push({ target, kind, start: offset + match.index, end: offset + match.index + match[0].length });
+    }
+  return found.sort((a, b) => a.start - b.start);
 }
 
-const blank = (text: string): string =>
-  text
-    .split("\n")
-    .map((line) => " ".repeat(line.length))
-    .join("\n");
-
 /** Comments replaced by spaces, so that what is left stands where it stood. */
-function blankComments(text: string, parts: Iterable<ScriptPart>): string {
+function blankComments(text: string, parts: ScriptParts): string {
   const pieces: string[] = [];
   let last = 0;
-  for (const { type, start, end } of parts) {
-    if (type !== "comment") continue;
-    pieces.push(text.slice(last, start), blank(text.slice(start, end)));
+  let lineFeed = text.indexOf("\n");
+  for (let index = 0; index < parts.length; index++) {
+    if (!parts.isComment(index)) continue;
+    const start = parts.startOf(index);
+    const end = parts.endOf(index);
+    pieces.push(text.slice(last, start));
+    while (lineFeed !== -1 && lineFeed < start) lineFeed = text.indexOf("\n", lineFeed + 1);
+    const isLine = lineFeed === -1 || lineFeed >= end;
+    pieces.push(isLine ? " ".repeat(end - start) : text.slice(start, end).replace(/[^\n]/g, " "));
     last = end;
   }
   pieces.push(text.slice(last));
@@ -251,16 +253,16 @@ export function findReferences(files: readonly ArtifactFile[]): {
   const mapped = files.flatMap(({ text, path }) => (/\.html?$/i.test(path) ? listMapped(text) : []));
   const missing: MissingReference[] = [];
   const remote: RemoteReference[] = [];
-  const seen = new Set<string>();
   for (const file of files) {
     const language = languageOf(file);
     if (language === null) continue;
+    const seen = new Set<string>();
     for (const { target, kind, start, end } of listReferences(file.text, language)) {
-      const place = { file: file.path, start, end };
-      const key = `${file.path}\n${target}`;
+      if (seen.has(target)) continue;
+      seen.add(target);
       // An address with a template's hole in it is not known before the page runs.
-      if (INLINE.test(target) || target.includes("${") || seen.has(key)) continue;
-      seen.add(key);
+      if (INLINE.test(target) || target.includes("${")) continue;
+      const place = { file: file.path, start, end };
       if (REMOTE.test(target)) remote.push({ url: target, kind, ...tellLibrary(target), ...place });
       else if (!isBrought(target, kind, { from: file.path, brought, mapped }))
         missing.push({ path: target, kind, ...place });

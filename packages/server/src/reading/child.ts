@@ -1,11 +1,6 @@
-import { type ChildProcess, fork } from "node:child_process";
-import { fileURLToPath } from "node:url";
+import type { ChildProcess } from "node:child_process";
+import { forkProgram } from "../fork-program.js";
 import type { Asked, Sent } from "./reading-child.js";
-
-// Where sources are run as they are, a process needs what makes them run.
-const isSource = import.meta.url.endsWith(".ts");
-const PROGRAM = fileURLToPath(new URL(`./reading-child.${isSource ? "ts" : "js"}`, import.meta.url));
-const FLAGS = isSource ? ["--import", import.meta.resolve("tsx"), "--conditions=tourney-source"] : [];
 
 /** Characters of a child's stderr that are kept: Node writes there when its heap is full. */
 const LAST_WORDS = 20_000;
@@ -28,22 +23,17 @@ export class ReadingChild {
 
   /** @param memoryMb what its objects may take */
   constructor(memoryMb: number) {
-    this.process = fork(PROGRAM, [], {
-      execArgv: [...FLAGS, `--max-old-space-size=${memoryMb}`],
-      serialization: "advanced",
-      // What reads what strangers wrote knows of no key.
-      env: {},
-      stdio: ["ignore", "ignore", "pipe", "ipc"],
-    });
+    this.process = forkProgram(import.meta.url, "reading-child", [`--max-old-space-size=${memoryMb}`]);
     this.process.stderr?.on("data", (chunk: Buffer) => {
       this.lastWords = (this.lastWords + chunk.toString("utf8")).slice(-LAST_WORDS);
     });
     this.process.once("exit", () => (this.isOver = true));
     // Also when nothing is asked of it: an error that nobody listens to would end the server.
     this.process.on("error", () => (this.isOver = true));
-    // Nobody waits for it when all else is done.
-    this.process.unref();
-    this.process.channel?.unref();
+  }
+
+  get pid(): number | undefined {
+    return this.process.pid;
   }
 
   /** @throws ChildEnded */

@@ -1,7 +1,14 @@
+import { fork } from "node:child_process";
+import { once } from "node:events";
+import { mkdtemp, rm } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { setTimeout } from "node:timers/promises";
+import { fileURLToPath } from "node:url";
 import { TourneyError } from "@tourney/core/errors";
-import { afterAll, describe, expect, it } from "vitest";
-import { InvalidInput } from "../http/parse-input.js";
+import { createFolderBlobStore } from "@tourney/store";
+import { afterAll, describe, expect, it, vi } from "vitest";
+import { InvalidInput } from "../http/invalid-input.js";
 import { createReaders, TooCostly } from "./readers.js";
 import { withoutFiles } from "./without-files.js";
 
@@ -18,6 +25,15 @@ const SLOW = [
     text: Array.from({ length: 60_000 }, (_, line) => `b${line}`).join("\n"),
   },
 ];
+
+function isThere(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch {
+    return false;
+  }
+}
 
 describe("a reading", () => {
   it("gives what the function itself gives", async () => {
@@ -50,6 +66,39 @@ describe("a reading", () => {
     expect(Array.isArray(await next)).toBe(true);
     clearInterval(timer);
     strict.close();
+  });
+
+  it("makes a page for a voter while all else that is read takes long", async () => {
+    const busy = createReaders({ processes: 1, timeMs: 12_000 });
+    const until: string[] = [];
+    const slow = busy.read("compareFiles", SLOW).catch(() => until.push("slow"));
+    const blobsDir = await mkdtemp(join(tmpdir(), "tourney-readers-"));
+    const sha256 = await createFolderBlobStore(blobsDir).put(Buffer.from("<!doctype html><h1>Tide</h1>"));
+    const files = [{ path: "index.html", sha256 }];
+    await busy.read("page", { blobsDir, entryPath: "index.html", files, names: [], shelf: "http://127.0.0.1/shelf" });
+    until.push("page");
+    await slow;
+    expect(until).toEqual(["page", "slow"]);
+    busy.close();
+    await rm(blobsDir, { recursive: true });
+  });
+
+  it("is ended with its server, also amid a text that never ends", async () => {
+    const server = fork(fileURLToPath(new URL("../../test-support/reads-and-dies.ts", import.meta.url)), [], {
+      execArgv: ["--import", import.meta.resolve("tsx"), "--conditions=tourney-source"],
+    });
+    const [child] = (await once(server, "message")) as [number];
+    expect(isThere(child)).toBe(true);
+    server.kill("SIGKILL");
+    await vi.waitFor(() => expect(isThere(child)).toBe(false), { timeout: 10_000, interval: 100 });
+  });
+
+  it("is ended when its readers close", async () => {
+    const closing = createReaders({ processes: 1 });
+    const reading = closing.read("compareFiles", SLOW).catch((thrown: unknown) => thrown);
+    await setTimeout(200);
+    closing.close();
+    expect(String(await reading)).toContain("ended");
   });
 
   it("is ended when it takes too much memory, and no other one with it", async () => {

@@ -1,7 +1,7 @@
 import { availableParallelism } from "node:os";
 import { TourneyError } from "@tourney/core/errors";
 import pLimit from "p-limit";
-import { InvalidInput } from "../http/parse-input.js";
+import { InvalidInput } from "../http/invalid-input.js";
 import { ChildEnded, ReadingChild } from "./child.js";
 import type { Given, Read, ReadingName } from "./readings.js";
 
@@ -10,7 +10,7 @@ export interface ReaderLimits {
   timeMs: number;
   /** For what the objects of a process may take, in MB. */
   memoryMb: number;
-  /** Readings at once. */
+  /** Readings at once; pages for voters come beside them. */
   processes: number;
 }
 
@@ -19,6 +19,8 @@ const LIMITS: ReaderLimits = {
   memoryMb: 768,
   processes: Math.max(2, Math.min(4, availableParallelism() - 1)),
 };
+/** Pages that are made for voters at once: they wait behind each other, and never behind what else is read. */
+const PAGES_AT_ONCE = 2;
 /** A process that has had nothing to do for so long ends: it holds some 60 MB. */
 const IDLE_MS = 20_000;
 
@@ -55,7 +57,9 @@ export interface Readers {
 export function createReaders(limits: Partial<ReaderLimits> = {}): Readers {
   const { timeMs, memoryMb, processes } = { ...LIMITS, ...limits };
   const free = new Map<ReadingChild, NodeJS.Timeout>();
+  const busy = new Set<ReadingChild>();
   const inTurn = pLimit(processes);
+  const pagesInTurn = pLimit(PAGES_AT_ONCE);
 
   function take(): ReadingChild {
     for (const [child, timer] of free) {
@@ -75,6 +79,7 @@ export function createReaders(limits: Partial<ReaderLimits> = {}): Readers {
   }
   async function ask(name: ReadingName, given: unknown): Promise<unknown> {
     const child = take();
+    busy.add(child);
     try {
       const sent = await child.ask({ name, given }, timeMs);
       if (sent.kind === "read") return sent.value;
@@ -86,19 +91,23 @@ export function createReaders(limits: Partial<ReaderLimits> = {}): Readers {
       const most = thrown.why === "time" ? `${timeMs / 1000} s` : `${memoryMb} MB of memory`;
       throw new TooCostly(`took more than ${most}`, thrown);
     } finally {
+      busy.delete(child);
       giveBack(child);
     }
   }
 
   return {
-    read: (name, given) => inTurn(() => ask(name, given)) as never,
+    read: (name, given) => (name === "page" ? pagesInTurn : inTurn)(() => ask(name, given)) as never,
     close() {
       inTurn.clearQueue();
+      pagesInTurn.clearQueue();
       for (const [child, timer] of free) {
         clearTimeout(timer);
         child.end();
       }
       free.clear();
+      // What is read for nobody would go on for as long as its text makes it.
+      for (const child of busy) child.end();
     },
   };
 }
