@@ -146,7 +146,7 @@ async function main(): Promise<void> {
       ballots: await count("ballots"),
       wordings: await count("wordings"),
       countedBallots: (
-        await db.select(z.object({ n: z.coerce.number() }), "SELECT sum(n) AS n FROM wording_tallies")
+        await db.select(z.object({ n: z.coerce.number() }), "SELECT sum(ballots) AS n FROM counted_voters")
       )[0]!.n,
     };
     console.log(

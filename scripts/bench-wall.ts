@@ -8,12 +8,8 @@
 import { readdirSync, readFileSync, rmSync } from "node:fs";
 import { cpus } from "node:os";
 import { join } from "node:path";
-import { RENDERER_VERSION } from "@tourney/core/contract";
-import { createRandom } from "@tourney/core/random";
-import { createFolderBlobStore } from "@tourney/store";
 import { type Browser, chromium, type Page } from "@playwright/test";
 import pino from "pino";
-import sharp from "sharp";
 import { startCluster } from "../packages/cli/src/cluster.js";
 import { openInstance, readSecrets } from "../packages/cli/src/instance.js";
 import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
@@ -21,56 +17,14 @@ import { describeEnvironment } from "../packages/cli/src/supervisor.js";
 import { connectDatabase } from "../packages/server/src/db/connection.js";
 import { type Api, freePort, prepare, signIn, startProgram } from "./bench-server.js";
 import { flag } from "./booth-scene.js";
+import { fillEntries } from "./fill-folder.js";
 
 const size = { prompts: flag("prompts", 100), entrants: flag("entrants", 50), takes: flag("takes", 3) };
-const PICTURES = 240;
-const FRAMES = 12;
 const SCROLL_MS = 4000;
 
 const name = `bench-wall-${process.pid}`;
 const instance = openInstance(name);
 const closing: (() => unknown)[] = [];
-
-/** Pictures 320 px wide with something on them, all different, as the recorder keeps them. */
-async function makePictures(): Promise<string[]> {
-  const blobs = createFolderBlobStore(join(instance.dataDir, "blobs"));
-  const random = createRandom(7);
-  const files: string[] = [];
-  for (let i = 0; i < PICTURES; i++) {
-    const shapes = Array.from({ length: 24 }, () => {
-      const [x, y, r] = [random() * 320, random() * 200, 4 + random() * 60];
-      return `<circle cx="${x}" cy="${y}" r="${r}" fill="hsl(${random() * 360} 60% ${20 + random() * 60}%)"/>`;
-    });
-    const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="320" height="200"><rect width="320" height="200" fill="#eee"/>${shapes.join("")}</svg>`;
-    files.push(`${await blobs.put(await sharp(Buffer.from(svg)).webp({ quality: 84 }).toBuffer())}.webp`);
-  }
-  return files;
-}
-
-/** Lets every cell of a cancelled run be answered and recorded. */
-async function fill(connection: Parameters<typeof connectDatabase>[0], files: readonly string[]): Promise<void> {
-  const db = await connectDatabase(connection, pino({ level: "silent" }));
-  await db.execute(
-    `UPDATE generations SET state = 'answered', outcome = 'answered', answer = 'An answer of a few words.', answered_at = now(),
-       timings = '{"queuedMs": 1, "firstTokenMs": 80, "firstTextMs": 90, "totalMs": 40000}', cost_usd = 0.02`,
-  );
-  await db.execute(
-    `INSERT INTO entries (generation_id, verdict, kind, entry_path, files, trace)
-     SELECT id, 'ok', 'html', 'index.html', '[]', '[]' FROM generations`,
-  );
-  await db.execute(
-    `INSERT INTO renders (entry_id, number, state, finished_at, recipe_digest, recording)
-     SELECT e.id, 1, 'recorded', now(), q.recipe_digest, jsonb_build_object('rendererVersion', $1::text,
-       'frames', (SELECT jsonb_agg(jsonb_build_object('atMs', f * 500, 'sha256', left(p.file, 64), 'file', p.file, 'thumbnail', p.file) ORDER BY f)
-          FROM generate_series(0, $3::int - 1) f JOIN LATERAL (SELECT ($2::text[])[1 + (hashtext(e.id::text) & 1023 + f * 7) % cardinality($2::text[])] AS file) p ON true),
-       'metrics', jsonb_build_object('motion', (SELECT jsonb_agg(0.05) FROM generate_series(2, $3::int))),
-       'findings', CASE WHEN hashtext(e.id::text) % 5 = 0 THEN '[{"rule": "exception", "severity": "error", "message": "TypeError: x", "atMs": 0, "evidence": "x"}]' ELSE '[]' END::jsonb)
-     FROM entries e JOIN generations g ON g.id = e.generation_id JOIN prompts q ON q.wording_id = g.wording_id`,
-    [RENDERER_VERSION, files, FRAMES],
-  );
-  await db.execute("ANALYZE");
-  await db.sequelize.close();
-}
 
 async function main(): Promise<void> {
   const { databasePassword } = readSecrets(instance);
@@ -85,7 +39,9 @@ async function main(): Promise<void> {
   const entered = await prepare(api, "large", { ...size, concurrency: 1 }, "http://127.0.0.1:9/v1");
   const run = await api<{ id: string }>("POST", "/api/runs", { ...entered, takes: size.takes });
   await api("POST", `/api/runs/${run.id}/cancel`);
-  await fill({ ...cluster.address, ssl: false }, await makePictures());
+  const db = await connectDatabase({ ...cluster.address, ssl: false }, pino({ level: "silent" }));
+  await fillEntries(db, join(instance.dataDir, "blobs"));
+  await db.close();
   const browser = await chromium.launch({
     executablePath: "/usr/bin/chromium",
     args: ["--disable-gpu", "--disable-quic", ...(process.getuid?.() === 0 ? ["--no-sandbox"] : [])],

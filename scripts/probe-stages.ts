@@ -137,8 +137,21 @@ class Booth {
     const isOver = once(this.child, "exit");
     this.child.kill("SIGKILL");
     await isOver;
-    // Its children end a moment later.
-    rmSync(this.profile, { recursive: true, force: true, maxRetries: 20, retryDelay: 100 });
+    await removeOnceStill(this.profile);
+  }
+}
+
+/** Removes a browser's profile: its children end a moment later than it, and write there until then. */
+async function removeOnceStill(folder: string): Promise<void> {
+  const until = Date.now() + 10_000;
+  for (;;) {
+    try {
+      rmSync(folder, { recursive: true, force: true });
+      return;
+    } catch (error) {
+      if (Date.now() > until) throw error;
+      await sleep(200);
+    }
   }
 }
 

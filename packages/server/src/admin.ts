@@ -14,7 +14,7 @@ import { addToken, listTokens, revokeToken } from "./admin/token-commands.js";
 import { withServices } from "./admin/with-services.js";
 import { withFolder } from "./with-folder.js";
 import { seedDemo } from "./demo/seed-demo.js";
-import { InvalidInput } from "./http/parse-input.js";
+import { InvalidInput } from "./http/invalid-input.js";
 
 /** So many things that are wrong with an input are listed. */
 const MOST_ISSUES = 50;

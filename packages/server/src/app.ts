@@ -2,6 +2,7 @@ import { join } from "node:path";
 import express, { type Express, type RequestHandler } from "express";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
+import type { Aside } from "./aside/aside.js";
 import { authRoutes } from "./auth/routes.js";
 import { readBearer, tokenRoutes } from "./auth/token-routes.js";
 import type { Config } from "./config.js";
@@ -38,20 +39,17 @@ import { suiteRoutes } from "./suites/routes.js";
 import { votingRoutes } from "./voting/routes.js";
 import { wallRoutes } from "./wall/routes.js";
 
-/** The app: the API and the interface on one origin. Does not listen. */
-export function createApp({
-  config,
-  pool,
-  log,
-  services,
-  feeds,
-}: {
+interface AppDeps {
   config: Config;
   pool: Pool;
   log: Logger;
   services: Services;
   feeds: Feeds;
-}): Express {
+  aside: Aside;
+}
+
+/** The app: the API and the interface on one origin. Does not listen. */
+export function createApp({ config, pool, log, services, feeds, aside }: AppDeps): Express {
   const app = express();
   app.disable("x-powered-by");
   app.set("trust proxy", config.trustedProxies);
@@ -83,8 +81,8 @@ export function createApp({
     searchRoutes(services),
     exportRoutes(services),
     renderRoutes({ renders: services.renders }),
-    votingRoutes({ ...services, isSecure: config.isSecure }),
-    standingsRoutes({ ...services, feeds }),
+    votingRoutes({ ...services, feeds, aside, isSecure: config.isSecure }),
+    standingsRoutes({ ...services, feeds, aside }),
     reportRoutes(services),
     courseRoutes({ ...services, feeds }),
     healthRoutes({

@@ -4,6 +4,7 @@ import { promisify } from "node:util";
 import { describeError, toTourneyError, TourneyError } from "@tourney/core/errors";
 import { resolveConnection, stopOnSignals } from "@tourney/store";
 import { pino } from "pino";
+import { createAside } from "./aside/aside.js";
 import { createApp, incomingDir } from "./app.js";
 import { readConfig } from "./config.js";
 import { connectDatabase } from "./db/connection.js";
@@ -47,8 +48,9 @@ async function main(): Promise<void> {
   await migrate({ sequelize: db.sequelize, pool, log }, config.renderRole);
   const services = createServices({ config, db, log, readKey });
   const feeds = createFeeds({ pool, log, services });
+  const aside = createAside({ config, db });
   const servers = [
-    await listen(createApp({ config, pool, log, services, feeds }), config.appPort, config.listen),
+    await listen(createApp({ config, pool, log, services, feeds, aside }), config.appPort, config.listen),
     await listen(createExhibitApp({ ...services, ...config, log }), config.exhibitPort, config.listen),
   ];
   const runner = await startQueue({
@@ -69,6 +71,7 @@ async function main(): Promise<void> {
     await Promise.all(servers.map((server) => promisify(server.close.bind(server))()));
     await runner.stop();
     services.readers.close();
+    await Promise.all([services.counting.close(), aside.close()]);
     await pool.end();
     await db.close();
   });

@@ -58,6 +58,7 @@ import { createStandingsService } from "./standings/service.js";
 import { SnapshotRepository } from "./standings/snapshot-repository.js";
 import { createSnapshotService } from "./standings/snapshot-service.js";
 import { ViewRepository } from "./standings/view-repository.js";
+import { createCounting } from "./standings/counting/counting.js";
 import { StoppingRepository } from "./stopping/repository.js";
 import { createStoppingService } from "./stopping/service.js";
 import { SuiteRepository } from "./suites/repository.js";
@@ -132,8 +133,9 @@ export function createServices({
   });
   const wall = createWallService({ wall: new WallRepository(db), suites, entrants });
   const pipeline = createPipelineService({ pipeline: new PipelineRepository(db), suites, entrants, runs, wall });
+  const counting = createCounting(db.connection);
   const standings = createStandingsService({
-    ...{ standings: new StandingsRepository(db), basis: new BasisRepository(db), suites, wall },
+    ...{ standings: new StandingsRepository(db), basis: new BasisRepository(db), suites, wall, counting },
     views: new ViewRepository(db),
   });
   const course = createCourseService({ suites, entrants, wall, standings });
@@ -215,7 +217,7 @@ export function createServices({
     extractDeps,
     keyRing,
     endpointFetch,
-    readers,
+    ...{ readers, counting },
     live,
     followUps,
     followUpService,

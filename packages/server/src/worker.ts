@@ -30,6 +30,7 @@ async function main(): Promise<void> {
     log.info("finishing what has begun");
     await queue.stop();
     services.readers.close();
+    await services.counting.close();
     await pool.end();
     await db.close();
   });

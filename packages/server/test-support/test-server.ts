@@ -18,6 +18,7 @@ import pg from "pg";
 import { pino } from "pino";
 import * as z from "zod";
 import { createApp } from "../src/app.js";
+import { createAside } from "../src/aside/aside.js";
 import { chooseOrigins, type Config } from "../src/config.js";
 import { connectDatabase, type Database } from "../src/db/connection.js";
 import { migrate } from "../src/db/migrate.js";
@@ -173,7 +174,8 @@ export async function startTestServer({
   const readKey = (variable: string) => keys[variable] ?? null;
   const services = createServices({ config, db, log: silent, readKey });
   const feeds = createFeeds({ pool, log: silent, services });
-  handlers.app = createApp({ config, pool, log: silent, services, feeds });
+  const aside = createAside({ config, db });
+  handlers.app = createApp({ config, pool, log: silent, services, feeds, aside });
   handlers.exhibits = createExhibitApp({ ...services, ...config, log: silent });
   const deps = { db, ...services, log: silent };
   const taskList = createTasks(services, { ...deps, retry: RETRY, circuitPauseMs: 0 });
@@ -223,6 +225,7 @@ export async function startTestServer({
         await new Promise((resolve) => server.close(resolve));
       }
       services.readers.close();
+      await Promise.all([services.counting.close(), aside.close()]);
       await pool.end();
       await db.close();
       await rm(dataDir, { recursive: true, force: true });

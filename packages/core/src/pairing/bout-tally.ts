@@ -1,32 +1,44 @@
 /** The same for either order of two. */
 export const pairKey = (a: string, b: string): string => (a < b ? `${a}|${b}` : `${b}|${a}`);
 
+/** Counts by two names, in maps within a map: one key made of both names would cost a new string at each lookup. */
+class PairCounts {
+  private readonly counts = new Map<string, Map<string, number>>();
+
+  add(a: string, b: string, n: number): void {
+    const own = this.counts.get(a) ?? new Map<string, number>();
+    this.counts.set(a, own.set(b, (own.get(b) ?? 0) + n));
+  }
+  get = (a: string, b: string): number => this.counts.get(a)?.get(b) ?? 0;
+}
+
 const count = (counts: Map<string, number>, key: string, n: number) => counts.set(key, (counts.get(key) ?? 0) + n);
 
 /** How often what was shown in a panel, by anyone: all that the choice of a bout needs of the others' bouts. */
 export class BoutTally {
   private readonly prompts = new Map<string, number>();
-  private readonly pairs = new Map<string, number>();
-  private readonly pairsOnPrompt = new Map<string, number>();
-  private readonly ordered = new Map<string, number>();
+  /** Left and right of each bout. */
+  private readonly ordered = new PairCounts();
+  private readonly orderedOnPrompt = new Map<string, PairCounts>();
   private readonly entrants = new Map<string, number>();
 
   add(promptId: string, leftCompetitorId: string, rightCompetitorId: string, n = 1): void {
-    const pair = pairKey(leftCompetitorId, rightCompetitorId);
     count(this.prompts, promptId, n);
-    count(this.pairs, pair, n);
-    count(this.pairsOnPrompt, `${promptId} ${pair}`, n);
-    count(this.ordered, `${leftCompetitorId}|${rightCompetitorId}`, n);
+    this.ordered.add(leftCompetitorId, rightCompetitorId, n);
+    const onPrompt = this.orderedOnPrompt.get(promptId) ?? new PairCounts();
+    this.orderedOnPrompt.set(promptId, onPrompt);
+    onPrompt.add(leftCompetitorId, rightCompetitorId, n);
     count(this.entrants, leftCompetitorId, n);
     count(this.entrants, rightCompetitorId, n);
   }
 
   onPrompt = (promptId: string): number => this.prompts.get(promptId) ?? 0;
-  ofPair = (a: string, b: string): number => this.pairs.get(pairKey(a, b)) ?? 0;
-  ofPairOnPrompt = (promptId: string, a: string, b: string): number =>
-    this.pairsOnPrompt.get(`${promptId} ${pairKey(a, b)}`) ?? 0;
+  ofPair = (a: string, b: string): number => this.ordered.get(a, b) + this.ordered.get(b, a);
+  ofPairOnPrompt = (promptId: string, a: string, b: string): number => {
+    const onPrompt = this.orderedOnPrompt.get(promptId);
+    return onPrompt === undefined ? 0 : onPrompt.get(a, b) + onPrompt.get(b, a);
+  };
   ofEntrant = (id: string): number => this.entrants.get(id) ?? 0;
   /** How much more often a stood left of b than right of it. */
-  sideLead = (a: string, b: string): number =>
-    (this.ordered.get(`${a}|${b}`) ?? 0) - (this.ordered.get(`${b}|${a}`) ?? 0);
+  sideLead = (a: string, b: string): number => this.ordered.get(a, b) - this.ordered.get(b, a);
 }

@@ -164,14 +164,19 @@ interface Open {
 
 function listOpen({ exhibition, own, newcomer = null }: Situation): Open | null {
   const { entrants, prompts } = exhibition;
-  const seen = new Set(
-    own.map(({ promptId, left, right }) => `${promptId} ${pairKey(left.competitorId, right.competitorId)}`),
-  );
+  // By prompt: on most of them a voter has seen nothing, and nothing is looked up there.
+  const seen = new Map<string, Set<string>>();
+  const times = new Map<string, number>();
+  for (const { promptId, left, right } of own) {
+    const pairs = seen.get(promptId) ?? new Set();
+    seen.set(promptId, pairs.add(pairKey(left.competitorId, right.competitorId)));
+    times.set(promptId, (times.get(promptId) ?? 0) + 1);
+  }
   const isOpen = (promptId: string, [a, b]: Pair) =>
-    !seen.has(`${promptId} ${pairKey(a, b)}`) && exhibition.canMeet(promptId, a, b);
-  const timesSeen = (promptId: string) => own.filter((bout) => bout.promptId === promptId).length;
-  for (const times of [...new Set(prompts.map(timesSeen))].toSorted((a, b) => a - b)) {
-    const inTurn = prompts.filter((id) => timesSeen(id) === times);
+    seen.get(promptId)?.has(pairKey(a, b)) !== true && exhibition.canMeet(promptId, a, b);
+  const timesSeen = (promptId: string) => times.get(promptId) ?? 0;
+  for (const least of [...new Set(prompts.map(timesSeen))].toSorted((a, b) => a - b)) {
+    const inTurn = prompts.filter((id) => timesSeen(id) === least);
     const pairs = entrants.flatMap((a, i) =>
       entrants
         .slice(i + 1)

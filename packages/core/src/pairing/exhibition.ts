@@ -13,7 +13,8 @@ export interface Candidate {
 export class Exhibition {
   readonly prompts: readonly string[];
   readonly entrants: readonly string[];
-  private readonly entries = new Map<string, Candidate[]>();
+  /** By prompt and, of each, by competitor. */
+  private readonly entries = new Map<string, Map<string, Candidate[]>>();
 
   /** @param mayMeet whether two sides may meet at all. */
   constructor(
@@ -21,10 +22,11 @@ export class Exhibition {
     private readonly mayMeet: (a: string, b: string) => boolean = () => true,
   ) {
     for (const candidate of candidates) {
-      const key = `${candidate.promptId} ${candidate.competitorId}`;
-      const takes = this.entries.get(key);
+      const onPrompt = this.entries.get(candidate.promptId) ?? new Map<string, Candidate[]>();
+      this.entries.set(candidate.promptId, onPrompt);
+      const takes = onPrompt.get(candidate.competitorId);
       if (takes) takes.push(candidate);
-      else this.entries.set(key, [candidate]);
+      else onPrompt.set(candidate.competitorId, [candidate]);
     }
     this.prompts = [...new Set(candidates.map(({ promptId }) => promptId))];
     this.entrants = [...new Set(candidates.map(({ competitorId }) => competitorId))];
@@ -46,7 +48,7 @@ export class Exhibition {
   }
 
   private takesOf(promptId: string, competitorId: string): readonly Candidate[] {
-    return this.entries.get(`${promptId} ${competitorId}`) ?? [];
+    return this.entries.get(promptId)?.get(competitorId) ?? [];
   }
 }
 

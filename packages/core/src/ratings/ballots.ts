@@ -89,23 +89,66 @@ export function subtractCounts(all: CountColumns, some: CountColumns): CountColu
   const n = Float64Array.from(all.n);
   let row = 0;
   for (let taken = 0; taken < some.n.length; taken++) {
-    const isSame = () =>
-      all.left[row] === some.left[taken] &&
-      all.right[row] === some.right[taken] &&
-      all.outcome[row] === some.outcome[taken];
-    while (row < n.length && !isSame()) row++;
+    while (
+      row < n.length &&
+      (all.left[row] !== some.left[taken] ||
+        all.right[row] !== some.right[taken] ||
+        all.outcome[row] !== some.outcome[taken])
+    )
+      row++;
     if (row === n.length || n[row]! < some.n[taken]!)
       throw new RangeError("Counts to take away are not among the counts.");
     n[row]! -= some.n[taken]!;
   }
-  const kept = Array.from(n.keys()).filter((at) => n[at]! > 0);
-  const pick = (column: ArrayLike<number>) => Int32Array.from(kept, (at) => column[at]!);
-  return {
-    left: pick(all.left),
-    right: pick(all.right),
-    outcome: pick(all.outcome),
-    n: Float64Array.from(kept, (at) => n[at]!),
-  };
+  let kept = 0;
+  for (let at = 0; at < n.length; at++) if (n[at]! > 0) kept++;
+  const left = new Int32Array(kept);
+  const right = new Int32Array(kept);
+  const outcome = new Int32Array(kept);
+  const rest = new Float64Array(kept);
+  let to = 0;
+  for (let at = 0; at < n.length; at++) {
+    if (!(n[at]! > 0)) continue;
+    left[to] = all.left[at]!;
+    right[to] = all.right[at]!;
+    outcome[to] = all.outcome[at]!;
+    rest[to++] = n[at]!;
+  }
+  return { left, right, outcome, n: rest };
+}
+
+/**
+ * Ballots in an order of their own: by prompt, voter, sides and outcome. What is added up over them comes to the same last digit in whatever order they came.
+ * Unsorted where there are more of these than one number can tell apart.
+ */
+export function sortBallots(ballots: BallotColumns): BallotColumns {
+  const columns = [ballots.prompt, ballots.voter, ballots.left, ballots.right, ballots.outcome];
+  const sizes = columns.map(sizeOf);
+  if (sizes.reduce((product, size) => product * size, 1) > Number.MAX_SAFE_INTEGER) return ballots;
+  const keys = new Float64Array(ballots.outcome.length);
+  for (let b = 0; b < keys.length; b++) {
+    let key = 0;
+    for (let c = 0; c < columns.length; c++) key = key * sizes[c]! + columns[c]![b]!;
+    keys[b] = key;
+  }
+  keys.sort();
+  const sorted = columns.map(() => new Int32Array(keys.length));
+  for (let b = 0; b < keys.length; b++) {
+    let rest = keys[b]!;
+    for (let c = columns.length - 1; c >= 0; c--) {
+      sorted[c]![b] = rest % sizes[c]!;
+      rest = Math.floor(rest / sizes[c]!);
+    }
+  }
+  const [prompt, voter, left, right, outcome] = sorted as [Int32Array, Int32Array, Int32Array, Int32Array, Int32Array];
+  return { voter, prompt, left, right, outcome };
+}
+
+/** One more than the largest of some numbers ≥ 0. */
+function sizeOf(column: ArrayLike<number>): number {
+  let size = 1;
+  for (let b = 0; b < column.length; b++) if (column[b]! >= size) size = column[b]! + 1;
+  return size;
 }
 
 /** Some ballots of a list, by their positions. */

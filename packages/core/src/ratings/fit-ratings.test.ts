@@ -189,4 +189,31 @@ describe("fitRatings", () => {
       }),
     );
   });
+
+  it("finds the same from a fit of other ballots, also where their outcomes or entrants are others", () => {
+    const product = { K: 5, ridge: 0.1, side: true, ridgeSide: 0.1 };
+    const ballot = fc.tuple(fc.nat(4), fc.integer({ min: 1, max: 4 }), fc.integer({ min: 1, max: 5 }), fc.nat(9));
+    const rows = fc
+      .array(ballot, { minLength: 1, maxLength: 30 })
+      .map((all) => all.map(([left, step, outcome, n]) => row(left, (left + step) % 5, outcome, n)));
+    fc.assert(
+      fc.property(rows, rows, (some, others) => {
+        const near = fitRatings(5, toColumns(others), product);
+        const [found, sooner] = [null, near].map((from) => fitRatings(5, toColumns(some), product, from));
+        for (const [i, theta] of found!.theta.entries())
+          if (theta === null) expect(sooner!.theta[i]).toBeNull();
+          else expect(sooner!.theta[i]).toBeCloseTo(theta, 7);
+        expect(sooner!.penalizedLogLik).toBeCloseTo(found!.penalizedLogLik, 8);
+      }),
+      {
+        examples: [
+          // The other fit's components are others: {1, 2, 0} and {3, 4}, where here they are {0, 1, 4} and {2, 3}.
+          [
+            [row(0, 1, 2, 1), row(2, 3, 1, 1), row(0, 4, 3, 1)],
+            [row(3, 4, 1, 1), row(0, 1, 3, 1), row(1, 2, 2, 1)],
+          ],
+        ],
+      },
+    );
+  });
 });

@@ -59,12 +59,19 @@ export interface FittedModel {
  * Edges: an entrant without ballots has no rating; outcomes that no ballot used are merged away; when all ballots are
  * even every theta is 0 and the covariance is the prior's.
  *
+ * @param near a fit of nearly the same ballots: what is found is the same, sooner.
  * @throws TourneyError INVALID_INPUT for malformed counts, or when without a ridge no finite maximum exists (Ford 1957).
  */
-export function fitRatings(entrantCount: number, counts: CountColumns, options: FitOptions): RatingFit {
+export function fitRatings(
+  entrantCount: number,
+  counts: CountColumns,
+  options: FitOptions,
+  near: RatingFit | null = null,
+): RatingFit {
   const problem = setUpProblem(entrantCount, groupByPair(entrantCount, options.K, counts), options);
   const { scale, slot, deltaSlot, firstCutSlot, slotComponent } = problem;
-  const { x, penalized, covariance } = scale.reducedK <= 1 ? answerAllEven(problem) : fitProblem(problem);
+  const { x, penalized, covariance } =
+    scale.reducedK <= 1 ? answerAllEven(problem) : fitProblem(problem, near?.model ?? null);
   return {
     theta: Array.from(slot, (at) => (at === -1 ? null : x[at]!)),
     delta: deltaSlot === null ? null : x[deltaSlot]!,
@@ -145,10 +152,32 @@ export function reduceCounts(counts: Float64Array, { K, reducedK, toReduced }: O
   return reduced;
 }
 
-function fitProblem(problem: Problem): { x: Float64Array; penalized: number; covariance: SquareMatrix } {
-  const { size, firstCutSlot } = problem;
+/**
+ * Where the search begins: at a fit of nearly the same ballots if its parameters are the same. The maximum is one, wherever
+ * it is looked for from, but for the means of the components: no step moves those, so they are 0 from the start.
+ */
+function chooseStart(problem: Problem, near: FittedModel | null): Float64Array {
+  const { size, firstCutSlot, scale, slot, slotComponent } = problem;
+  const isSame =
+    near !== null &&
+    near.x.length === size &&
+    near.firstCutSlot === firstCutSlot &&
+    near.scale.reducedK === scale.reducedK &&
+    near.slot.every((at, entrant) => at === slot[entrant]);
+  if (isSame) {
+    const means = meansOf(problem, near.x);
+    return near.x.map((value, at) => value - (means[slotComponent[at] ?? -1] ?? 0));
+  }
   const start = new Float64Array(size);
-  start.set(problem.scale.startCuts, firstCutSlot);
+  start.set(scale.startCuts, firstCutSlot);
+  return start;
+}
+
+function fitProblem(
+  problem: Problem,
+  near: FittedModel | null,
+): { x: Float64Array; penalized: number; covariance: SquareMatrix } {
+  const { size, firstCutSlot } = problem;
   const found = maximise(
     {
       evaluate: createEvaluation(problem),
@@ -157,7 +186,7 @@ function fitProblem(problem: Problem): { x: Float64Array; penalized: number; cov
         return true;
       },
     },
-    start,
+    chooseStart(problem, near),
     (x) => refuseRunaway(problem, x),
   );
   const factored = found && factor(found.at.information);

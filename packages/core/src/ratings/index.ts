@@ -1,5 +1,12 @@
 export { measureAgreement, type PromptAgreement } from "./agreement.js";
-export { type BallotColumns, checkCounts, countBallots, type CountColumns, pickBallots } from "./ballots.js";
+export {
+  type BallotColumns,
+  checkCounts,
+  countBallots,
+  type CountColumns,
+  pickBallots,
+  sortBallots,
+} from "./ballots.js";
 export { rateCategories } from "./category-board.js";
 export { type CategoryCounts, type CategoryFit, type CategoryOptions, fitCategories } from "./category-ratings.js";
 export { differentiateOutcome, drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
@@ -38,3 +45,4 @@ export {
   type VoterDiagnostics,
   wilsonInterval,
 } from "./voter-diagnostics.js";
+export { SquareMatrix } from "./square-matrix.js";

@@ -1,6 +1,6 @@
 import tCdf from "@stdlib/stats-base-dists-t-cdf";
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
-import { type BallotColumns, countBallots, type CountColumns, mergeCounts } from "./ballots.js";
+import { type BallotColumns, countBallots, type CountColumns, mergeCounts, sortBallots } from "./ballots.js";
 import { fitRatings, type RatingFit } from "./fit-ratings.js";
 import { type Forecast, forecastSeparation } from "./forecast.js";
 import { findBrackets, type PairTest, rankRanges, rejectByHolm, rejectPerComponent } from "./ranks.js";
@@ -88,7 +88,7 @@ export function rateBallots(
 ): { ratings: Ratings; fit: RatingFit } {
   const counts = countBallots(entrantCount, PRODUCT_OPTIONS.K, ballots);
   const fit = fitRatings(entrantCount, counts, PRODUCT_OPTIONS);
-  return { fit, ratings: describeFit(fit, counts, estimateCovariances(fit, ballots), asked) };
+  return { fit, ratings: describeFit(fit, counts, estimateCovariances(fit, sortBallots(ballots)), asked) };
 }
 
 /** The same from tallies, at a cost that does not grow with the number of ballots. */

@@ -1,6 +1,6 @@
 import { finish } from "../steps.js";
 import { type BallotColumns, countBallots, type CountColumns, pickBallots, subtractCounts } from "./ballots.js";
-import { outcomeProbabilities } from "./cumulative-logit.js";
+import { differentiateOutcome } from "./cumulative-logit.js";
 import { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";
 import { measureAlpha } from "./ordinal-alpha.js";
 
@@ -65,6 +65,7 @@ export function* diagnoseInSteps(
     else byVoter.set(ballots.voter[b]!, [b]);
   }
   const units = listUnits(ballots, options.K);
+  const near = fitOrNull(entrantCount, all, options);
   const voters: VoterDiagnostics[] = [];
   for (const [voter, own] of [...byVoter.entries()].toSorted(([a], [b]) => a - b)) {
     voters.push({
@@ -72,7 +73,7 @@ export function* diagnoseInSteps(
       ballots: own.length,
       ...countSides(ballots, own, options.K),
       ...compareRepeats(ballots, own, options.K),
-      ...compareWithOthers(entrantCount, { ballots, all, own }, options),
+      ...compareWithOthers(entrantCount, { ballots, all, own, near }, options),
     });
     yield undefined;
   }
@@ -152,12 +153,17 @@ function compareRepeats({ prompt, left, right, outcome }: BallotColumns, own: re
 
 function compareWithOthers(
   entrantCount: number,
-  { ballots, all, own }: { ballots: BallotColumns; all: CountColumns; own: readonly number[] },
+  {
+    ballots,
+    all,
+    own,
+    near,
+  }: { ballots: BallotColumns; all: CountColumns; own: readonly number[]; near: RatingFit | null },
   options: FitOptions,
 ): Pick<VoterDiagnostics, "consensusBallots" | "consensusDecisive" | "consensusAgreement" | "consensusLogScore"> {
   const nothing = { consensusBallots: 0, consensusDecisive: 0, consensusAgreement: null, consensusLogScore: null };
   const others = subtractCounts(all, countBallots(entrantCount, options.K, pickBallots(ballots, own)));
-  const fit = fitOrNull(entrantCount, others, options);
+  const fit = fitOrNull(entrantCount, others, options, near);
   if (fit === null) return nothing;
   const middle = (options.K + 1) / 2;
   const scored = own.filter((b) => {
@@ -180,9 +186,14 @@ function compareWithOthers(
 }
 
 /** The others' fit, or null where without a prior their ballots have none. */
-function fitOrNull(entrantCount: number, counts: CountColumns, options: FitOptions): RatingFit | null {
+function fitOrNull(
+  entrantCount: number,
+  counts: CountColumns,
+  options: FitOptions,
+  near: RatingFit | null = null,
+): RatingFit | null {
   try {
-    return fitRatings(entrantCount, counts, options);
+    return fitRatings(entrantCount, counts, options, near);
   } catch (error) {
     if (options.ridge > 0 && options.ridgeSide > 0) throw error;
     return null;
@@ -199,7 +210,7 @@ function logProbability(
   if (k === 0) return -Infinity;
   if (scale.reducedK === 1) return 0;
   const eta = theta[left[b]!]! - theta[right[b]!]! + (delta ?? 0);
-  return Math.log(outcomeProbabilities(scale.reducedK, eta, x.subarray(firstCutSlot))[k - 1]!);
+  return differentiateOutcome(k, scale.reducedK, eta, x.subarray(firstCutSlot)).logP;
 }
 
 /** Outcomes by pair and prompt, seen from the lower-numbered entrant; a voter's first ballot on each counts. */

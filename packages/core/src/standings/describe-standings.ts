@@ -46,6 +46,9 @@ export function findSuccession(competitors: readonly Pick<Competitor, "entrant" 
   });
 }
 
+/** To a hundredth of a percent: more digits tell nothing, and there is a share for every pair. */
+const roundShare = (share: number | null): number | null => (share === null ? null : Number(share.toFixed(4)));
+
 /** Standings from ratings: the rows best first, pairs, brackets and what else they come to. */
 export function describeStandings(
   competitors: readonly Competitor[],
@@ -81,7 +84,9 @@ export function describeStandings(
     })),
     brackets: ratings.brackets,
     headToHead: meetings.map((row, i) =>
-      row.map(({ ballots, share }, j) => ({ ballots, share, expected: expectShare(fit, order[i]!, order[j]!) })),
+      row.map(({ ballots, share }, j) => ({
+        ...{ ballots, share: roundShare(share), expected: roundShare(expectShare(fit, order[i]!, order[j]!)) },
+      })),
     ),
     circles: findCircles(meetings),
   };

@@ -8,6 +8,7 @@ export {
   describeStandings,
   findSuccession,
   type Rated,
+  type RatedPrompt,
 } from "./describe-standings.js";
 export { type MendingTally, type RoundFacts, sumMending, tallyMending } from "./mending.js";
 export { compareCounted, type CountedBallots, compareRows } from "./compare-counted.js";

@@ -16,6 +16,7 @@ export async function withServices(work: (services: Services) => Promise<void>):
     await work(services);
   } finally {
     services.readers.close();
+    await services.counting.close();
     await db.close();
   }
 }

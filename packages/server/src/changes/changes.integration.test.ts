@@ -61,3 +61,22 @@ describe("a wall that is asked for again", () => {
     expect(namesOf(await askAgain())).toContain("A third name");
   });
 });
+
+describe("what the wall, the course and the standings are made of", () => {
+  it("is read again when a cell has changed, and not for a voter or a ballot", async () => {
+    const [edition] = await server.services.suites.listEditions();
+    const editionId = edition!.id;
+    const panel = await server.services.panels.add({ editionId, title: "Friends", quota: 5, message: "" });
+    const read = () => server.services.wall.listFigures(editionId);
+    // The database is listened to again, after it was cut above.
+    await expect.poll(async () => (await read()) === (await read()), { timeout: 10_000 }).toBe(true);
+    const before = await read();
+    const voter = new Client(server.origin);
+    await voter.post(`/api/booth/${panel.url.split("/").at(-1)!}/voters`, { name: "Una" });
+    expect(await read()).toBe(before);
+    await server.db.execute("UPDATE entrants SET name = 'A fourth name' WHERE key = 'by-request'");
+    const after = await read();
+    expect(after).not.toBe(before);
+    expect(after.competitors.map(({ entrant }) => entrant.name)).toContain("A fourth name");
+  });
+});

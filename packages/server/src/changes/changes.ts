@@ -13,10 +13,20 @@ export interface Stamp {
   told: number;
 }
 
+/** What changes are about: answers, entries and all that the wall is made of, or ballots and voters. */
+export const CHANGED = ["cells", "ballots"] as const;
+export type Changed = (typeof CHANGED)[number];
+
+/** Whoever knows how far something has moved. */
+export interface Stamps {
+  /** @returns null while that cannot be told: then nothing is known to hold. */
+  stamp: () => Promise<Stamp | null>;
+}
+
 /** Counts what is changed in the database, so that what was read from it is known to hold still. */
-export class Changes {
+export class Changes implements Stamps {
   private own = 0;
-  private told = 0;
+  private readonly told = { cells: 0, ballots: 0 };
   private isListening = false;
   private readonly listener: Listener;
 
@@ -24,10 +34,10 @@ export class Changes {
     this.listener = new Listener({
       ...deps,
       channel: CHANNEL,
-      onNotification: () => this.told++,
+      onNotification: (about) => this.told[about === "ballots" ? "ballots" : "cells"]++,
       onTurn: (isListening) => {
         // What happened while nobody listened is not known.
-        this.told++;
+        for (const about of CHANGED) this.told[about]++;
         this.isListening = isListening;
       },
     });
@@ -39,17 +49,27 @@ export class Changes {
     this.own++;
   }
 
-  /** @returns null while the database cannot be listened to: then nothing is known to hold. */
-  async stamp(): Promise<Stamp | null> {
+  /** @returns null while the database cannot be listened to. */
+  stamp(): Promise<Stamp | null> {
+    return this.stampOf(CHANGED);
+  }
+
+  /** Of changes about one thing alone. */
+  of(about: Changed): Stamps {
+    return { stamp: () => this.stampOf([about]) };
+  }
+
+  close(): void {
+    this.listener.close();
+  }
+
+  private async stampOf(about: readonly Changed[]): Promise<Stamp | null> {
     try {
       await this.listener.catchUp();
     } catch {
       return null;
     }
-    return this.isListening ? { own: this.own, told: this.told } : null;
-  }
-
-  close(): void {
-    this.listener.close();
+    const told = about.reduce((sum, one) => sum + this.told[one], 0);
+    return this.isListening ? { own: this.own, told } : null;
   }
 }

@@ -8,7 +8,7 @@ function keep({ rests = 0, tookMs = 0 } = {}) {
   const kept = new KeptAnswers({ stamp: () => Promise.resolve(state.stamp && { ...state.stamp }) }, rests);
   const reads: string[] = [];
   const get = async (key: string, text = key) => {
-    const { text: got } = await kept.get(key, async () => {
+    const { text: got } = await kept.getText(key, async () => {
       reads.push(text);
       await new Promise((resolve) => setTimeout(resolve, tookMs));
       return text;
@@ -44,7 +44,7 @@ describe("answers that are kept", () => {
 
   it("are not what was read while something changed", async () => {
     const { state, kept, get } = keep();
-    await kept.get("a", () => {
+    await kept.getText("a", () => {
       state.stamp = { own: 0, told: 1 };
       return Promise.resolve("before");
     });
@@ -67,15 +67,15 @@ describe("answers that are kept", () => {
     await get("a", "2");
     expect(reads).toEqual(["1", "2"]);
     state.stamp = { own: 0, told: 0 };
-    await expect(kept.get("a", () => Promise.reject(new Error("away")))).rejects.toThrow("away");
+    await expect(kept.getText("a", () => Promise.reject(new Error("away")))).rejects.toThrow("away");
     expect(await get("a", "3")).toBe("3");
   });
 
   it("have a tag that tells them apart, and are few", async () => {
     const { kept, get, reads } = keep();
     const [a, b] = [
-      await kept.get("a", () => Promise.resolve("one")),
-      await kept.get("b", () => Promise.resolve("two")),
+      await kept.getText("a", () => Promise.resolve("one")),
+      await kept.getText("b", () => Promise.resolve("two")),
     ];
     expect(a.tag).not.toBe(b.tag);
     for (let i = 0; i < 20; i++) await get(`key ${i}`);

@@ -60,4 +60,3 @@ export function createContestService({ contests, standings, suites }: ContestDep
     },
   };
 }
-export type ContestService = ReturnType<typeof createContestService>;

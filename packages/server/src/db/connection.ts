@@ -11,6 +11,8 @@ export type { Transaction };
 export interface Database {
   sequelize: Sequelize;
   models: Models;
+  /** Where it is, for whoever needs a connection of its own. */
+  connection: DatabaseConnection;
   /** Rows of a query with bound parameters ($1, $2 …), each parsed by its schema. */
   select: <T>(row: z.ZodType<T>, sql: string, bind?: readonly unknown[], transaction?: Transaction) => Promise<T[]>;
   /** Runs a statement; resolves with the number of rows it touched. */
@@ -19,16 +21,20 @@ export interface Database {
   close: () => Promise<void>;
 }
 
-/** Opens the pool. Resolves once the database answers. @throws TourneyError DATABASE_UNAVAILABLE */
-export async function connectDatabase(connection: DatabaseConnection, log: Logger): Promise<Database> {
+/** Opens a pool of so many connections, whose statements end after a time if one is given. Resolves once the database answers. @throws TourneyError DATABASE_UNAVAILABLE */
+export async function connectDatabase(
+  connection: DatabaseConnection,
+  log: Logger,
+  { connections = 20, statementMs = 0 }: { connections?: number; statementMs?: number } = {},
+): Promise<Database> {
   const sequelize = new Sequelize(connection.name, connection.user, connection.password, {
     dialect: "postgres",
     host: connection.host,
     port: connection.port,
-    dialectOptions: { ssl: connection.ssl },
+    dialectOptions: { ssl: connection.ssl, ...(statementMs > 0 ? { statement_timeout: statementMs } : {}) },
     logging: (sql) => log.trace({ sql }, "query"),
     define: { underscored: true },
-    pool: { max: 20, idle: 30_000 },
+    pool: { max: connections, idle: 30_000 },
   });
   try {
     await sequelize.authenticate();
@@ -39,7 +45,7 @@ export async function connectDatabase(connection: DatabaseConnection, log: Logge
   }
   const withTransaction = (transaction?: Transaction) => (transaction ? { transaction } : {});
   return {
-    sequelize,
+    ...{ sequelize, connection },
     models: defineModels(sequelize),
     select: async (row, sql, bind = [], transaction) => {
       const rows = await sequelize.query(sql, {

@@ -111,11 +111,11 @@ describe("a data folder of the schema before wordings", () => {
     expect(rows.reduce((sum, { n }) => sum + n, 0)).toBe(before["ballots"]);
     expect(of(null)?.mismatched ?? 0).toBe(0);
     expect(of("mismatch")!.mismatched).toBe(of("mismatch")!.n);
-    const [tallied] = await server.db.select(
+    const [counted] = await server.db.select(
       z.object({ n: z.int() }),
-      "SELECT coalesce(sum(n), 0)::int AS n FROM wording_tallies",
+      "SELECT coalesce(sum(ballots), 0)::int AS n FROM counted_voters",
     );
-    expect(tallied!.n).toBe(of(null)?.n ?? 0);
+    expect(counted!.n).toBe(of(null)?.n ?? 0);
   });
 
   it("leaves every entry readable, with its prompt, its version and its rounds", async () => {

@@ -28,6 +28,11 @@ import { holdContests } from "./migrations/202611281700-hold-contests.js";
 import { planToStop } from "./migrations/202611281730-plan-to-stop.js";
 import { bindKeys } from "./migrations/202611282100-bind-keys.js";
 import { keepStagePages } from "./migrations/202611282200-keep-stage-pages.js";
+import { knowChangedVoters } from "./migrations/202611282300-know-changed-voters.js";
+import { tellBallotsApart } from "./migrations/202611282310-tell-ballots-apart.js";
+import { countByVoter } from "./migrations/202611290500-count-by-voter.js";
+import { findRecordings } from "./migrations/202611290530-find-recordings.js";
+import { findBouts } from "./migrations/202611282320-find-bouts.js";
 import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
 
@@ -58,6 +63,11 @@ const MIGRATIONS: Migration[] = [
   planToStop,
   bindKeys,
   keepStagePages,
+  knowChangedVoters,
+  tellBallotsApart,
+  findBouts,
+  countByVoter,
+  findRecordings,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

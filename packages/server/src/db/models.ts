@@ -5,6 +5,7 @@ import { defineAuditLine } from "./models/audit-line-model.js";
 import { defineBallot } from "./models/ballot-model.js";
 import { defineBoothExclusion } from "./models/booth-exclusion-model.js";
 import { defineBout } from "./models/bout-model.js";
+import { defineCountedVoter } from "./models/counted-voter-model.js";
 import { defineEdition } from "./models/edition-model.js";
 import { defineCircuit } from "./models/circuit-model.js";
 import { defineEndpoint } from "./models/endpoint-model.js";
@@ -30,10 +31,7 @@ import { defineStreamPart } from "./models/stream-part-model.js";
 import { defineSuite } from "./models/suite-model.js";
 import { defineSuiteDraft } from "./models/suite-draft-model.js";
 import { defineVoter } from "./models/voter-model.js";
-import { defineVoterTally } from "./models/voter-tally-model.js";
-import { defineVoterWordingTally } from "./models/voter-wording-tally-model.js";
 import { defineWording } from "./models/wording-model.js";
-import { defineWordingTally } from "./models/wording-tally-model.js";
 import { defineWorker } from "./models/worker-model.js";
 
 const defineAll = (sequelize: Sequelize) => ({
@@ -61,9 +59,7 @@ const defineAll = (sequelize: Sequelize) => ({
   BoothExclusion: defineBoothExclusion(sequelize),
   AuditLine: defineAuditLine(sequelize),
   ScoreSheet: defineScoreSheet(sequelize),
-  WordingTally: defineWordingTally(sequelize),
-  VoterTally: defineVoterTally(sequelize),
-  VoterWordingTally: defineVoterWordingTally(sequelize),
+  CountedVoter: defineCountedVoter(sequelize),
   RatingSnapshot: defineRatingSnapshot(sequelize),
   StandingsSnapshot: defineStandingsSnapshot(sequelize),
   StandingsView: defineStandingsView(sequelize),

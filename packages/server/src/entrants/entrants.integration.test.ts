@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { sendStream } from "../../test-support/fake-endpoint.js";
 import { ANSWER, byHand, entrantInput } from "../../test-support/scenario.js";
 import { withRuns } from "../../test-support/with-runs.js";
-import { InvalidInput } from "../http/parse-input.js";
+import { InvalidInput } from "../http/invalid-input.js";
 
 const { enter, finish, server, start } = withRuns();
 const entrants = () => server().services.entrants;

@@ -8,6 +8,7 @@ import {
 } from "@tourney/core/contract";
 import type * as z from "zod";
 import { TourneyError, toTourneyError } from "@tourney/core/errors";
+import { findAdmissions } from "@tourney/core/extraction";
 import type { LiveAddresses } from "../exhibit/live-address.js";
 import { toStorableText } from "../db/storable.js";
 import type { AnswerColumns, GenerationStates, HandPlace } from "../generations/generation-states-repository.js";
@@ -18,6 +19,8 @@ import { TooCostly } from "../reading/readers.js";
 import type { SentAnswers } from "../reading/readings.js";
 import { noSuchEntry } from "./no-such-entry.js";
 
+/** Its sentences are looked through in a few milliseconds, whatever they are: a reading process that is not there yet takes longer to start. */
+const SHORT_ANSWER = 64_000;
 /** Code longer than this is cut on screen; the file itself is whole. */
 const LONGEST_SHOWN_TEXT = 400_000;
 
@@ -77,7 +80,10 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
           };
         }),
       );
-      const admissions = await readers.read("findAdmissions", row.answer).catch(noneIfTooCostly);
+      const admissions =
+        row.answer.length <= SHORT_ANSWER
+          ? findAdmissions(row.answer)
+          : await readers.read("findAdmissions", row.answer).catch(noneIfTooCostly);
       const { id, verdict, kind, entryPath, files, take, turn, round, mends, corrections, trace, facts } = row;
       const { editionId: shownWith, version, redone, handHelp, offTask, leftOut } = row;
       return {

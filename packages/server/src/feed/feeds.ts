@@ -13,8 +13,13 @@ export interface Feeds {
 
 /** What is pushed to open pages, and when it moves. */
 export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; services: Services }): Feeds {
+  const changes = new Changes({ pool, log });
+  services.wall.follow(changes.of("cells"));
+  services.booth.follow(changes.of("cells"));
+  services.renders.follow(changes.of("cells"));
+  services.ballotList.follow(changes);
   return {
-    changes: new Changes({ pool, log }),
+    changes,
     runs: new Feed({
       pool,
       log,
@@ -34,7 +39,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       // Editions share wordings, so that a ballot of one panel may count for any of them.
       concerns: () => true,
       intervalMs: 600,
-      rests: 30,
+      rests: 8,
     }),
   };
 }

@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import type { Failure, Outcome } from "@tourney/core/contract";
 import { type GenerationEvent, stateAfter, statesBefore } from "@tourney/core/generation";
 import { literal, Op, type WhereOptions } from "sequelize";
@@ -176,12 +177,13 @@ export class GenerationStates {
     const known = await Generation.findOne({ where, attributes: ["id"], lock: true, transaction });
     if (known !== null)
       return (await this.apply("answered by hand", { id: known.id }, stored, transaction)) === 1 ? known.id : null;
-    const [added] = await Generation.bulkCreate([{ ...place, ...stored, state: stateAfter("answered by hand") }], {
-      ignoreDuplicates: true,
-      transaction,
-    });
+    // One by itself is sent beside its statement; of several the text would be written into it, which takes long for a long answer.
+    const id = randomUUID();
+    await Generation.create(
+      { id, ...place, ...stored, state: stateAfter("answered by hand") },
+      { ignoreDuplicates: true, transaction },
+    );
     // With duplicates ignored, one that lost against another import was not stored.
-    const isStored = (await Generation.count({ where: { id: added!.id }, transaction })) === 1;
-    return isStored ? added!.id : null;
+    return (await Generation.count({ where: { id }, transaction })) === 1 ? id : null;
   }
 }

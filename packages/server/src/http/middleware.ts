@@ -92,7 +92,8 @@ export const noteChanges =
     if (!isReading(request)) {
       const end = response.end.bind(response) as (...args: unknown[]) => typeof response;
       response.end = ((...args: unknown[]) => {
-        changes.noteOwn();
+        // Voters look at nothing that is kept: what they change is told by the database, as what others change.
+        if (!request.originalUrl.startsWith("/api/booth/")) changes.noteOwn();
         return end(...args);
       }) as typeof response.end;
     }

@@ -2,7 +2,7 @@ import { STATUS_CODES } from "node:http";
 import { HTTP_STATUS, toTourneyError, TourneyError } from "@tourney/core/errors";
 import type { ErrorRequestHandler, RequestHandler } from "express";
 import * as z from "zod";
-import { InvalidInput } from "./parse-input.js";
+import { InvalidInput } from "./invalid-input.js";
 
 /** What Express and its parts throw for a request that they cannot take. */
 const HttpError = z.object({ status: z.int().min(400).max(499), message: z.string() });

@@ -4,6 +4,7 @@ import type { Request, Response, Router } from "express";
 import type * as z from "zod";
 import type { KeptAnswers } from "../changes/kept-answers.js";
 import { parseInput } from "./parse-input.js";
+import { ReadyAnswer } from "./ready-answer.js";
 
 declare module "express-serve-static-core" {
   interface Request {
@@ -29,7 +30,7 @@ export interface Call<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodT
 export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, R extends z.ZodType>(
   router: Router,
   operation: Operation<P, Q, B, R>,
-  handle: (call: Call<P, Q, B>) => Promise<z.input<R>> | z.input<R>,
+  handle: (call: Call<P, Q, B>) => Promise<z.input<R> | ReadyAnswer> | z.input<R> | ReadyAnswer,
   kept?: KeptAnswers,
 ): void {
   router[operation.method](operation.path, async (request, response) => {
@@ -41,12 +42,18 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
       request,
       response,
     };
-    const answer = async () => operation.response.parse(await handle(call));
+    const answer = async () => {
+      const found = await handle(call);
+      return found instanceof ReadyAnswer ? found.text : JSON.stringify(operation.response.parse(found));
+    };
     if (kept === undefined) {
-      response.status(operation.status).json(await answer());
+      response
+        .status(operation.status)
+        .type("json")
+        .send(await answer());
       return;
     }
-    const { text, tag } = await kept.get(request.originalUrl, async () => JSON.stringify(await answer()));
+    const { text, tag } = await kept.getText(request.originalUrl, answer);
     response.status(operation.status).set("ETag", tag).type("json").send(text);
   });
 }

@@ -15,13 +15,10 @@ export const Recordable = z.object({
 });
 export type Recordable = z.infer<typeof Recordable>;
 
-export const Counts = z.object({
-  waiting: z.int(),
-  running: z.int(),
-  stale: z.int(),
-  failed: z.int(),
-  recordedLastMinute: z.int(),
-});
+/** What is being recorded. */
+export const Moving = z.object({ waiting: z.int(), running: z.int(), recordedLastMinute: z.int() });
+/** What might be recorded again. */
+export const Redoable = z.object({ stale: z.int(), failed: z.int() });
 
 export const StoredRecording = z.object({
   recording: Recording,
@@ -51,12 +48,19 @@ export const LIST_RECORDABLE = (only: keyof typeof ONLY) => `
     AND v.state IS DISTINCT FROM 'queued' AND (${ONLY[only]})
   ORDER BY q.position, g.entrant_id, g.take`;
 
-export const COUNT_QUEUE = `
+/** By the recordings that wait or ended lately: a few of all. */
+export const COUNT_MOVING = `
   SELECT count(*) FILTER (WHERE v.state = 'queued' AND j.locked_at IS NULL)::int AS waiting,
     count(*) FILTER (WHERE v.state = 'queued' AND j.locked_at IS NOT NULL)::int AS running,
-    count(*) FILTER (WHERE ${ONLY.stale})::int AS stale, count(*) FILTER (WHERE ${ONLY.failed})::int AS failed,
     count(*) FILTER (WHERE v.finished_at > now() - interval '1 minute')::int AS "recordedLastMinute"
-  ${NEWEST.replace("WHERE q.edition_id", "LEFT JOIN graphile_worker.jobs j ON j.key = 'render:' || v.id WHERE q.edition_id")}`;
+  FROM renders v JOIN entries e ON e.id = v.entry_id JOIN generations g ON g.id = e.generation_id JOIN entrants n ON n.version_id = g.version_id
+    JOIN prompts q ON q.wording_id = g.wording_id LEFT JOIN graphile_worker.jobs j ON j.key = 'render:' || v.id
+  WHERE q.edition_id = $1 AND g.superseded_at IS NULL AND e.entry_path IS NOT NULL
+    AND (v.state = 'queued' OR v.finished_at > now() - interval '1 minute')
+    AND NOT EXISTS (SELECT FROM renders w WHERE w.entry_id = v.entry_id AND w.number > v.number)`;
+
+export const COUNT_REDOABLE = `
+  SELECT count(*) FILTER (WHERE ${ONLY.stale})::int AS stale, count(*) FILTER (WHERE ${ONLY.failed})::int AS failed ${NEWEST}`;
 
 export const WORKERS = `
   SELECT id, kind, host, pid, capacity, renderer_version AS "rendererVersion", started_at AS "startedAt", seen_at AS "seenAt"

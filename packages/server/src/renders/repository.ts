@@ -1,12 +1,14 @@
 import type * as z from "zod";
 import type { Database } from "../db/connection.js";
 import {
-  COUNT_QUEUE,
-  Counts,
+  COUNT_MOVING,
+  COUNT_REDOABLE,
   LIST_RECORDABLE,
+  Moving,
   type Only,
   Recordable,
   RECORDING,
+  Redoable,
   StoredRecording,
   WorkerRow,
   WORKERS,
@@ -24,8 +26,13 @@ export class RenderRepository {
     return this.db.select(Recordable, LIST_RECORDABLE(only), [editionId, promptId, entrantId]);
   }
 
-  async countQueue(editionId: string): Promise<z.infer<typeof Counts>> {
-    const [row] = await this.db.select(Counts, COUNT_QUEUE, [editionId]);
+  async countMoving(editionId: string): Promise<z.infer<typeof Moving>> {
+    const [row] = await this.db.select(Moving, COUNT_MOVING, [editionId]);
+    return row!;
+  }
+
+  async countRedoable(editionId: string): Promise<z.infer<typeof Redoable>> {
+    const [row] = await this.db.select(Redoable, COUNT_REDOABLE, [editionId]);
     return row!;
   }
 

@@ -1,6 +1,8 @@
 import type { RenderQueue, RenderScope } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import type { BlobStore } from "@tourney/store";
+import type { Stamps } from "../changes/changes.js";
+import { Kept } from "../changes/kept.js";
 import type { ExtractDeps } from "../entries/extract-job.js";
 import { queueRender } from "../entries/extract-job.js";
 import { makeClip, makeStrip } from "./exports.js";
@@ -12,11 +14,16 @@ export interface RenderFile {
   bytes: Buffer;
 }
 
+/** The server looks through all recordings of an edition for at most an eighth of the time. */
+const SPARING = 8;
+
 export function createRenderService({
   renders,
   blobs,
   ...deps
 }: Pick<ExtractDeps, "db" | "entries" | "addJob"> & { renders: RenderRepository; blobs: BlobStore }) {
+  const redoable = new Kept<{ stale: number; failed: number }>(null, SPARING);
+
   async function getRecording(renderId: string): Promise<StoredRecording> {
     const stored = await renders.findRecording(renderId);
     if (stored && stored.recording.frames.length > 0) return stored;
@@ -37,6 +44,8 @@ export function createRenderService({
   const nameOf = ({ promptKey, entrantKey, take }: StoredRecording) => `${promptKey}-${entrantKey}-${take}`;
 
   return {
+    /** From now on what might be recorded again is counted when cells have changed, not each time. */
+    follow: (changes: Stamps) => redoable.follow(changes),
     /** Processes that record, and were heard of within half a minute. */
     async countRecorders(): Promise<number> {
       return (await renders.listWorkers()).filter(({ kind }) => kind === "render").length;
@@ -54,8 +63,12 @@ export function createRenderService({
       return { queued: found.length };
     },
     async getQueue(editionId: string): Promise<RenderQueue> {
-      const [workers, counts] = await Promise.all([renders.listWorkers(), renders.countQueue(editionId)]);
-      return { workers, ...counts };
+      const [workers, moving, counts] = await Promise.all([
+        renders.listWorkers(),
+        renders.countMoving(editionId),
+        redoable.get(editionId, () => renders.countRedoable(editionId)),
+      ]);
+      return { workers, ...moving, ...counts };
     },
     /** The clip as one animated picture. */
     async getClip(renderId: string): Promise<RenderFile> {

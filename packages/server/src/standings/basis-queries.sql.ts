@@ -56,17 +56,13 @@ export const BROKEN_ENTRIES = `
     WHERE q.edition_id = $1 ORDER BY e.id, r.recipe_digest = q.recipe_digest DESC NULLS LAST, r.number DESC) x
   WHERE NOT "hasPage" OR shows_nothing`;
 
-const whole = z.array(z.int());
-export const BallotColumnsRow = z.object({
-  prompt: whole,
-  voter: whole,
-  left: whole,
-  right: whole,
-  lean: whole,
-  at: whole,
-  marks: whole,
-  ids: z.array(z.uuid()),
-});
+/** Some ballots as bytes, and where they are asked for, their ids. */
+export const BasisBallots = z.object({ bytes: z.instanceof(Buffer), ids: z.array(z.uuid()) });
+
+/** Bytes of one ballot as `BASIS_BALLOTS` sends it. */
+export const BALLOT_BYTES = 26;
+/** A lean, from 0 on, stands above the marks in one number: these are all marks and one more. */
+export const ALL_MARKS = 2 * Math.max(...Object.values(MARKS));
 
 const MARK_SQL: readonly [condition: string, mark: number][] = [
   ["b.left_works", MARKS.leftWorks],
@@ -79,19 +75,18 @@ const MARK_SQL: readonly [condition: string, mark: number][] = [
 ];
 
 /**
- * The ballots of some voters, whose panel says of which contest they are, that are not voided on some wordings, as columns of numbers, in the order in which they were cast: $1 wordings with their places ($6), $2 voters, $3 versions in the order of their numbers, $4 entries that show
- * nothing, $5 entries without a page. With their ids where $7 asks for them.
+ * The ballots of some voters, whose panel says of which contest they are, that are not voided on some wordings, in the order in which they were cast: $1 wordings with their places ($6), $2 voters, $3 versions in the order of their numbers, $4 entries that show
+ * nothing, $5 entries without a page. With their ids where $7 asks for them. Of each: the places of its wording, its voter and the two versions, four bytes each;
+ * when it was cast in seconds, eight; its lean and marks, two.
  */
 export const BASIS_BALLOTS = `
-  SELECT coalesce(json_agg(prompt), '[]') AS prompt, coalesce(json_agg(voter), '[]') AS voter, coalesce(json_agg("left"), '[]') AS "left",
-    coalesce(json_agg("right"), '[]') AS "right", coalesce(json_agg(lean), '[]') AS lean, coalesce(json_agg(at), '[]') AS at,
-    coalesce(json_agg(marks), '[]') AS marks, coalesce(json_agg(id) FILTER (WHERE $7), '[]') AS ids
-  FROM (SELECT b.id, q.place AS prompt, v.place - 1 AS voter, l.place - 1 AS "left", r.place - 1 AS "right", b.lean,
-      floor(extract(epoch FROM b.cast_at))::bigint AS at,
-      ${MARK_SQL.map(([condition, mark]) => `CASE WHEN ${condition} THEN ${mark} ELSE 0 END`).join(" + ")} AS marks
-    FROM unnest($1::uuid[], $6::int[]) q(id, place) JOIN bouts o ON o.wording_id = q.id
-      JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
-      JOIN unnest($2::uuid[]) WITH ORDINALITY v(id, place) ON v.id = o.voter_id
-      JOIN unnest($3::uuid[]) WITH ORDINALITY l(id, place) ON l.id = o.left_version_id
-      JOIN unnest($3::uuid[]) WITH ORDINALITY r(id, place) ON r.id = o.right_version_id
-    ORDER BY b.cast_at, b.id) x`;
+  SELECT coalesce(string_agg(int4send(q.place) || int4send((v.place - 1)::int) || int4send((l.place - 1)::int) || int4send((r.place - 1)::int)
+      || int8send(floor(extract(epoch FROM b.cast_at))::bigint) || int2send(((b.lean + 2) * ${ALL_MARKS} + ${MARK_SQL.map(
+        ([condition, mark]) => `CASE WHEN ${condition} THEN ${mark} ELSE 0 END`,
+      ).join(" + ")})::int2), '' ORDER BY b.cast_at, b.id), '') AS bytes,
+    coalesce(array_agg(b.id ORDER BY b.cast_at, b.id) FILTER (WHERE $7), '{}') AS ids
+  FROM unnest($1::uuid[], $6::int[]) q(id, place) JOIN bouts o ON o.wording_id = q.id
+    JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+    JOIN unnest($2::uuid[]) WITH ORDINALITY v(id, place) ON v.id = o.voter_id
+    JOIN unnest($3::uuid[]) WITH ORDINALITY l(id, place) ON l.id = o.left_version_id
+    JOIN unnest($3::uuid[]) WITH ORDINALITY r(id, place) ON r.id = o.right_version_id`;

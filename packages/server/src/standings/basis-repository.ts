@@ -1,13 +1,14 @@
 import { EVERYTHING, type StandingsBasis, type WhatCounts } from "@tourney/core/contract";
 import { readPages } from "@tourney/core/what-counts";
-import type * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 import {
-  BallotColumnsRow,
+  ALL_MARKS,
+  BALLOT_BYTES,
   BASIS_BALLOTS,
   BASIS_PANELS,
   BASIS_PROMPTS,
   BASIS_VOTERS,
+  BasisBallots,
   BasisPanel,
   BasisPrompt,
   BasisVoter,
@@ -17,11 +18,10 @@ import {
   BrokenEntry,
 } from "./basis-queries.sql.js";
 
-/** The ballots of so many prompts are held as text at a time. */
-const PROMPTS_AT_ONCE = 10;
+/** The ballots of so many prompts are sent at a time. */
+const PROMPTS_AT_ONCE = 50;
 
-type Columns = z.infer<typeof BallotColumnsRow>;
-const COLUMNS = Object.keys(BallotColumnsRow.shape) as (keyof Columns)[];
+type Ballots = StandingsBasis["ballots"];
 
 /** Reads the ballots that standings are made of, one by one and not yet counted. */
 export class BasisRepository {
@@ -48,7 +48,7 @@ export class BasisRepository {
       const broken = await this.db.select(BrokenEntry, BROKEN_ENTRIES, [editionId], transaction);
       const entriesOf = (hasPage: boolean) => broken.flatMap((entry) => (entry.hasPage === hasPage ? [entry.id] : []));
       const lists = [voters.map(({ id }) => id), versionIds, entriesOf(true), entriesOf(false)];
-      const { ids: ballotIds, ...ballots } = await this.readBallots(wordingIds, { lists, withIds, transaction });
+      const { ballotIds, ballots } = await this.readBallots(wordingIds, { lists, withIds, transaction });
       return {
         prompts: prompts.map(({ wordingId: _, ...prompt }) => prompt),
         voters: voters.map(({ panelId, ...voter }) => ({ ...voter, panel: panelNumber.get(panelId)! })),
@@ -66,15 +66,31 @@ export class BasisRepository {
       withIds,
       transaction,
     }: { lists: readonly (readonly string[])[]; withIds: boolean; transaction: Transaction },
-  ): Promise<Columns> {
-    const all: Columns = { prompt: [], voter: [], left: [], right: [], lean: [], at: [], marks: [], ids: [] };
+  ): Promise<{ ballots: Ballots; ballotIds: string[] }> {
+    const ballots: Ballots = { prompt: [], voter: [], left: [], right: [], lean: [], at: [], marks: [] };
+    const ballotIds: string[] = [];
     for (let start = 0; start < wordingIds.length; start += PROMPTS_AT_ONCE) {
       const some = wordingIds.slice(start, start + PROMPTS_AT_ONCE);
       const bind = [some, ...lists, some.map((_, index) => start + index), withIds];
-      const [columns] = await this.db.select(BallotColumnsRow, BASIS_BALLOTS, bind, transaction);
+      const [sent] = await this.db.select(BasisBallots, BASIS_BALLOTS, bind, transaction);
+      addBallots(ballots, sent!.bytes);
       // One by one: a list as long as this cannot be handed over as arguments.
-      for (const name of COLUMNS) for (const value of columns![name]) (all[name] as unknown[]).push(value);
+      for (const id of sent!.ids) ballotIds.push(id);
     }
-    return all;
+    return { ballots, ballotIds };
+  }
+}
+
+/** Reads what `BASIS_BALLOTS` sent. */
+function addBallots({ prompt, voter, left, right, lean, at, marks }: Ballots, bytes: Buffer): void {
+  for (let from = 0; from < bytes.length; from += BALLOT_BYTES) {
+    prompt.push(bytes.readInt32BE(from));
+    voter.push(bytes.readInt32BE(from + 4));
+    left.push(bytes.readInt32BE(from + 8));
+    right.push(bytes.readInt32BE(from + 12));
+    at.push(Number(bytes.readBigInt64BE(from + 16)));
+    const leanAndMarks = bytes.readInt16BE(from + 24);
+    lean.push(Math.floor(leanAndMarks / ALL_MARKS) - 2);
+    marks.push(leanAndMarks % ALL_MARKS);
   }
 }

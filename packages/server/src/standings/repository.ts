@@ -1,29 +1,7 @@
 import { Op } from "sequelize";
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
-import {
-  CellTally,
-  CELL_TALLIES,
-  PromptTally,
-  PROMPT_TALLIES,
-  SET_ASIDE,
-  SEEN,
-  SeenRow,
-  SourceRow,
-  SOURCES,
-  VoterTally,
-  VOTER_TALLIES,
-  WORDED_PROMPTS,
-  WordedPrompt,
-} from "./standings-queries.sql.js";
-
-/** Ballots counted: what ratings are fitted to. */
-export interface Tallies {
-  prompt: z.infer<typeof PromptTally>[];
-  voter: z.infer<typeof VoterTally>[];
-  /** Of voters with several ballots on one wording. */
-  cell: z.infer<typeof CellTally>[];
-}
+import { PanelRow, PANELS, SET_ASIDE, SEEN, SeenRow, WORDED_PROMPTS, WordedPrompt } from "./standings-queries.sql.js";
 
 export interface Snapshot {
   editionId: string;
@@ -37,18 +15,6 @@ export interface Snapshot {
 export class StandingsRepository {
   constructor(private readonly db: Database) {}
 
-  /** The counts of an edition's valid ballots, as they are at one moment. */
-  listTallies(editionId: string): Promise<Tallies> {
-    const bind = [editionId];
-    return this.db.transact(async (transaction) => {
-      await this.db.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ", [], transaction);
-      const prompt = await this.db.select(PromptTally, PROMPT_TALLIES, bind, transaction);
-      const voter = await this.db.select(VoterTally, VOTER_TALLIES, bind, transaction);
-      const cell = await this.db.select(CellTally, CELL_TALLIES, bind, transaction);
-      return { prompt, voter, cell };
-    });
-  }
-
   /** The prompts of an edition, with the wordings that ballots are counted by. */
   listWordedPrompts(editionId: string): Promise<WordedPrompt[]> {
     return this.db.select(WordedPrompt, WORDED_PROMPTS, [editionId]);
@@ -59,9 +25,9 @@ export class StandingsRepository {
     return this.db.select(SeenRow, SEEN, [editionId]);
   }
 
-  /** The panels that the ballots come from. */
-  listSources(editionId: string) {
-    return this.db.select(SourceRow, SOURCES, [editionId]);
+  /** The panels whose ballots may count for the wordings of an edition: those of its suite. */
+  listPanels(editionId: string) {
+    return this.db.select(PanelRow, PANELS, [editionId]);
   }
 
   /** Ballots that do not count because a take was redone or another model answered. */

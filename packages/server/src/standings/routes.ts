@@ -1,7 +1,8 @@
 import { API } from "@tourney/core/contract";
+import { isEverything } from "@tourney/core/what-counts";
 import { Router } from "express";
+import type { Aside } from "../aside/aside.js";
 import { KeptAnswers } from "../changes/kept-answers.js";
-import type { ContestService } from "../contests/service.js";
 import type { Feeds } from "../feed/feeds.js";
 import { parseInput } from "../http/parse-input.js";
 import { register, requireLead } from "../http/register.js";
@@ -9,34 +10,36 @@ import type { StoppingService } from "../stopping/service.js";
 import type { StandingsService } from "./service.js";
 import type { SnapshotService } from "./snapshot-service.js";
 
+/** What was slow to read holds for so many times as long against what others change. */
+const RESTS = 8;
+
 export function standingsRoutes({
   standings,
   snapshots,
-  contests,
   stopping,
+  aside,
   feeds,
 }: {
   standings: StandingsService;
   snapshots: SnapshotService;
-  contests: ContestService;
   stopping: StoppingService;
+  aside: Aside;
   feeds: Feeds;
 }): Router {
   const router = Router();
-  const kept = new KeptAnswers(feeds.changes);
-  register(router, API.getStandings, ({ params, query }) => standings.getStandings(params.editionId, query));
-  register(router, API.getStandingsBasis, ({ params, query }) => standings.getBasis(params.editionId, query), kept);
-  register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId));
-  register(router, API.getRatingsBySeeing, ({ params }) => standings.getRatingsBySeeing(params.editionId), kept);
-  register(router, API.getMending, ({ params, query }) => standings.getMending(params.editionId, query), kept);
-  register(
-    router,
-    API.getRatingsOverTime,
-    ({ params, query }) => standings.getRatingsOverTime(params.editionId, query),
-    kept,
+  const kept = new KeptAnswers(feeds.changes, RESTS);
+  const keptByCells = new KeptAnswers(feeds.changes.of("cells"));
+  const chosen = aside.answer("getStandings");
+  register(router, API.getStandings, (call) =>
+    isEverything(call.query) ? standings.getStandings(call.params.editionId) : chosen(call),
   );
-  register(router, API.getContests, ({ params }) => contests.getResults(params.editionId), kept);
-  register(router, API.getStopping, ({ params }) => stopping.getState(params.editionId), kept);
+  register(router, API.getStandingsBasis, aside.answer("getStandingsBasis"), kept);
+  register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId));
+  register(router, API.getRatingsBySeeing, aside.answer("getRatingsBySeeing"), kept);
+  register(router, API.getMending, ({ params, query }) => standings.getMending(params.editionId, query), keptByCells);
+  register(router, API.getRatingsOverTime, aside.answer("getRatingsOverTime"), kept);
+  register(router, API.getContests, aside.answer("getContests"), kept);
+  register(router, API.getStopping, aside.answer("getStopping"), kept);
   register(router, API.setStopping, ({ params, body }) => stopping.set(params.editionId, body));
   register(router, API.giveUpStopping, ({ params, body }) => stopping.setGivenUp(params.planId, body.givenUp));
   register(router, API.listViews, ({ params }) => standings.listViews(params.editionId));

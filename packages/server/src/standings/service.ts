@@ -15,7 +15,7 @@ import type { BallotColumns } from "@tourney/core/ratings";
 import {
   choosePrompts,
   countBasis,
-  findSuccession,
+  type Counted,
   judgeBallots,
   prepareBasis,
   rateBySeeing,
@@ -23,14 +23,16 @@ import {
   sumMending,
 } from "@tourney/core/standings";
 import { isEverything } from "@tourney/core/what-counts";
+import { atPace } from "../at-pace.js";
 import { cached } from "../cached.js";
 import { inPieces } from "../in-pieces.js";
 import type { SuiteService } from "../suites/service.js";
 import type { WallService } from "../wall/service.js";
 import type { BasisRepository } from "./basis-repository.js";
-import { countByPrompt, countStandings, digestTallies } from "./count-standings.js";
+import type { Count, CountOrder } from "./counting/count-ballots.js";
+import type { Counting } from "./counting/counting.js";
 import { digestCounted } from "./digest-counted.js";
-import type { StandingsRepository, Tallies } from "./repository.js";
+import type { StandingsRepository } from "./repository.js";
 import type { ViewRepository } from "./view-repository.js";
 
 interface StandingsDeps {
@@ -39,57 +41,57 @@ interface StandingsDeps {
   views: ViewRepository;
   suites: SuiteService;
   wall: WallService;
+  counting: Counting;
 }
 
-type Rated = ReturnType<typeof countStandings> & {
-  digest: string;
-  countedAt: string;
-  tallies: Tallies;
-  /** Which predecessors the result tells of. */
-  lines: string;
-};
+const toIso = (milliseconds: number) => new Date(milliseconds).toISOString();
 
 /** The fit that bouts are chosen by may be this old: what the ballots since then teach is a detail. */
 const FIT_MS = 1000;
 /** At most one part in this many of the time is spent on it. */
 const SPARING = 40;
-/** Results kept in memory, by edition. */
-const MOST_RATED = 20;
+/** After a count that cost over 250 ms of processor, the next one waits eight times as long as that. */
+const AT_PACE = { quickMs: 250, sparing: 8 };
+
+/** What all ballots come to, with the figures of who competes. */
+interface Rated extends Omit<Count, "counted"> {
+  counted: Counted;
+  numberOf: ReadonlyMap<string, number>;
+}
 
 /**
- * Ratings by the counts of the ballots. Each request reads the counts, which costs the same however many ballots there are; the ratings are
- * fitted again when the counts have changed, and the result is kept as a snapshot. A choice of what counts reads the ballots themselves.
+ * Ratings by the ballots. All of them are counted by a process that holds them; when they have changed, the result is kept as a snapshot. A choice of
+ * what counts reads the ballots themselves.
  */
-export function createStandingsService({ standings, basis, views, suites, wall }: StandingsDeps) {
-  const rated = new Map<string, Rated>();
+export function createStandingsService({ standings, basis, views, suites, wall, counting }: StandingsDeps) {
+  /** By edition the digest of the snapshot that was kept last. */
+  const kept = new Map<string, string>();
 
-  function remember(editionId: string, fresh: Rated): void {
-    rated.delete(editionId);
-    rated.set(editionId, fresh);
-    for (const oldest of rated.keys()) if (rated.size > MOST_RATED) rated.delete(oldest);
-  }
-
-  async function rate(editionId: string): Promise<Rated> {
-    const [{ competitors }, tallies] = await Promise.all([
+  async function describeOrder(editionId: string) {
+    const [{ competitors }, prompts] = await Promise.all([
       wall.listFigures(editionId),
-      standings.listTallies(editionId),
+      standings.listWordedPrompts(editionId),
     ]);
-    const digest = digestTallies(tallies);
-    const last = rated.get(editionId);
-    const lines = JSON.stringify(findSuccession(competitors));
-    const isSameList = competitors.every(({ version }, index) => last?.numberOf.get(version.id) === index);
-    if (last?.digest === digest && last.lines === lines && isSameList && last.numberOf.size === competitors.length) {
-      const rows = last.counted.rows.map((row) => ({ ...row, ...competitors[last.numberOf.get(row.version.id)!]! }));
-      return { ...last, counted: { ...last.counted, rows } };
-    }
-    const fresh = {
-      ...countStandings(competitors, tallies),
-      ...{ tallies, digest, lines, countedAt: new Date().toISOString() },
+    const order: CountOrder = {
+      wordingIds: prompts.map(({ wordingId }) => wordingId),
+      competitors: competitors.map(({ entrant, version }) => ({ entrant, version })),
     };
-    remember(editionId, fresh);
-    await keepSnapshot(editionId, fresh);
-    return fresh;
+    return { competitors, prompts, order };
   }
+
+  async function count(editionId: string): Promise<Rated> {
+    const { competitors, order } = await describeOrder(editionId);
+    const { counted, ...found } = await counting.count(order);
+    const numberOf = new Map(competitors.map(({ version }, index) => [version.id, index]));
+    const rows = counted.rows.map((row) => ({ ...row, ...competitors[numberOf.get(row.version.id)!]! }));
+    const rated = { ...found, numberOf, counted: { ...counted, rows } };
+    if (kept.get(editionId) !== rated.digest) {
+      kept.set(editionId, rated.digest);
+      await keepSnapshot(editionId, rated);
+    }
+    return rated;
+  }
+  const rate = atPace(count, { keyOf: (editionId: string) => editionId, costOf: ({ cpuMs }) => cpuMs, ...AT_PACE });
 
   async function keepSnapshot(editionId: string, { counted, digest: inputDigest }: Rated): Promise<void> {
     const { methodVersion, ballots, rows, side } = counted;
@@ -218,15 +220,22 @@ export function createStandingsService({ standings, basis, views, suites, wall }
     /** @throws TourneyError NOT_FOUND when the edition is not there. */
     async getStandings(editionId: string, counts: WhatCounts = EVERYTHING): Promise<Standings> {
       if (!isEverything(counts)) return countBasis(prepareBasis(await getBasis(editionId, counts)), counts).standings;
-      const [edition, { counted, countedAt }, sources, formerVersions, setAside] = await Promise.all([
+      const [edition, { counted, countedAt, sources }, panels, formerVersions, setAside] = await Promise.all([
         suites.getEdition(editionId),
         rate(editionId),
-        standings.listSources(editionId),
+        standings.listPanels(editionId),
         wall.countFormerVersions(editionId),
         standings.countSetAside(editionId),
       ]);
       const summary = { ...edition, promptCount: edition.prompts.length };
-      return { edition: summary, counts, ...counted, sources, formerVersions, setAside, countedAt };
+      return {
+        ...{ edition: summary, counts, ...counted, formerVersions, setAside, countedAt },
+        sources: sources.flatMap(({ panelId, firstAt, lastAt, ...of }) => {
+          const panel = panels.find((one) => one.panelId === panelId);
+          // One that was made since the ballots were counted comes with the next count.
+          return panel === undefined ? [] : [{ ...panel, ...of, firstAt: toIso(firstAt), lastAt: toIso(lastAt) }];
+        }),
+      };
     },
     /** Ratings by what voters saw with, of entrants as they are set up now. @throws TourneyError NOT_FOUND when the edition is not there. */
     async getRatingsBySeeing(editionId: string): Promise<RatingsBySeeing> {
@@ -254,16 +263,16 @@ export function createStandingsService({ standings, basis, views, suites, wall }
     /** Ratings on each prompt: asked for with the wall, which is looked at all the time. */
     getPromptRatings: cached(
       async (editionId: string): Promise<PromptRatings> => {
-        const [found, prompts] = await Promise.all([rate(editionId), standings.listWordedPrompts(editionId)]);
-        return countByPrompt(found, found.tallies, prompts);
+        const { order, prompts } = await describeOrder(editionId);
+        return counting.countPrompts(order, prompts);
       },
       { keyOf: (editionId) => editionId, keptMs: FIT_MS, sparing: SPARING },
     ),
     /** The fit of an edition's ballots so far, for choosing the next bout, and how it numbers the versions. */
     getFit: cached(
       async (editionId: string) => {
-        const { rated: found, numberOf } = await rate(editionId);
-        return { fit: found.fit, numberOf };
+        const { fit, numberOf } = await rate(editionId);
+        return { fit, numberOf };
       },
       { keyOf: (editionId) => editionId, keptMs: FIT_MS, sparing: SPARING },
     ),

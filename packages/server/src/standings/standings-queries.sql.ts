@@ -1,41 +1,5 @@
 import { BrokenRule, Kind, UndeliveredRule } from "@tourney/core/contract";
 import * as z from "zod";
-import { isoDate } from "../db/row.js";
-
-const sides = { leftVersionId: z.uuid(), rightVersionId: z.uuid(), lean: z.int(), n: z.int() };
-export const PromptTally = z.object({
-  ...sides,
-  wordingId: z.uuid(),
-  leftFailures: z.int(),
-  rightFailures: z.int(),
-  sampleN: z.int(),
-});
-export const VoterTally = z.object({ ...sides, voterId: z.uuid() });
-export const CellTally = z.object({ ...sides, voterId: z.uuid(), wordingId: z.uuid() });
-
-const SIDES = `t.left_version_id AS "leftVersionId", t.right_version_id AS "rightVersionId", t.lean`;
-
-/** Counts of table `t` for the wordings of edition $1, of entrants as they are set up now. */
-const OF_EDITION = `
-  JOIN prompts q ON q.wording_id = t.wording_id
-  JOIN entrants nl ON nl.version_id = t.left_version_id JOIN entrants nr ON nr.version_id = t.right_version_id
-  WHERE t.n > 0 AND q.edition_id = $1`;
-
-export const PROMPT_TALLIES = `
-  SELECT t.wording_id AS "wordingId", ${SIDES}, t.n, t.left_failures AS "leftFailures", t.right_failures AS "rightFailures",
-    t.sample_n AS "sampleN"
-  FROM wording_tallies t ${OF_EDITION} ORDER BY q.position, t.left_version_id, t.right_version_id, t.lean`;
-
-export const VOTER_TALLIES = `
-  SELECT t.voter_id AS "voterId", ${SIDES}, sum(t.n)::int AS n
-  FROM voter_tallies t ${OF_EDITION}
-  GROUP BY t.voter_id, t.left_version_id, t.right_version_id, t.lean ORDER BY 1, 2, 3, 4`;
-
-/** Of voters with several ballots on one wording. */
-export const CELL_TALLIES = `
-  SELECT t.voter_id AS "voterId", t.wording_id AS "wordingId", ${SIDES}, t.n
-  FROM voter_wording_tallies c JOIN voter_tallies t ON t.wording_id = c.wording_id AND t.voter_id = c.voter_id ${OF_EDITION} AND c.n > 1
-  ORDER BY 1, 2, 3, 4, 5`;
 
 export const SeenRow = z.object({
   by: z.enum(["pointer", "window", "frame rate"]),
@@ -59,25 +23,18 @@ export const SEEN = `
         WHEN b.seen_with->>'frameRate' IS NOT NULL THEN '45 frames a second or more' END)) s (by, name)
   WHERE q.edition_id = $1 AND s.name IS NOT NULL GROUP BY 1, 2, 3, 4, 5 ORDER BY 1 DESC, 2, 3, 4, 5`;
 
-export const SourceRow = z.object({
+export const PanelRow = z.object({
   panelId: z.uuid(),
   title: z.string(),
   edition: z.int(),
-  ballots: z.int(),
-  unseen: z.int(),
-  firstAt: isoDate,
-  lastAt: isoDate,
   brokenRule: BrokenRule,
   undeliveredRule: UndeliveredRule,
 });
 
-/** The panels whose ballots count for the wordings of edition $1, with when they were cast. */
-export const SOURCES = `
-  SELECT p.id AS "panelId", p.title, d.number AS edition, count(*)::int AS ballots, (count(*) FILTER (WHERE o.is_automatic))::int AS unseen,
-    min(b.cast_at) AS "firstAt", max(b.cast_at) AS "lastAt", p.broken_rule AS "brokenRule", p.undelivered_rule AS "undeliveredRule"
-  FROM prompts q JOIN rated_bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
-    JOIN voters v ON v.id = o.voter_id AND v.left_out_at IS NULL JOIN panels p ON p.id = v.panel_id JOIN editions d ON d.id = p.edition_id
-  WHERE q.edition_id = $1 GROUP BY p.id, d.number ORDER BY min(b.cast_at)`;
+/** The panels of the suite of edition $1: editions share wordings, and so ballots. */
+export const PANELS = `
+  SELECT p.id AS "panelId", p.title, d.number AS edition, p.broken_rule AS "brokenRule", p.undelivered_rule AS "undeliveredRule"
+  FROM editions own JOIN editions d ON d.suite_id = own.suite_id JOIN panels p ON p.edition_id = d.id WHERE own.id = $1`;
 
 /** Ballots on the wordings of edition $1 that were set aside. */
 export const SET_ASIDE = `

@@ -1,7 +1,7 @@
 import { TourneyError } from "@tourney/core/errors";
 import { parseYaml } from "@tourney/core/suite";
 import type * as z from "zod";
-import { InvalidInput } from "../http/parse-input.js";
+import { InvalidInput } from "../http/invalid-input.js";
 
 /**
  * Reads a YAML file by a schema.

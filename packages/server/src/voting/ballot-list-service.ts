@@ -1,6 +1,8 @@
 import type { BallotFilter, BallotScope, BallotLine, BallotList } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { readCounts } from "@tourney/core/what-counts";
+import type { Stamps } from "../changes/changes.js";
+import { Kept } from "../changes/kept.js";
 import type { Database, Transaction } from "../db/connection.js";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
@@ -10,6 +12,8 @@ import type { TellOfBallots } from "./ballot-notice.js";
 
 /** Ballots of one answer. */
 const PAGE = 50;
+/** The server counts all ballots for at most a hundredth of the time, so the total may lack what others voted in the last 30 s. */
+const SPARING = 100;
 
 interface BallotListDeps {
   db: Database;
@@ -22,6 +26,8 @@ interface BallotListDeps {
 
 /** The lead reads ballots one by one, and lets single ones count no more. Nothing is deleted. */
 export function createBallotListService({ db, ballots, audit, tellOfBallots, suites, standings }: BallotListDeps) {
+  const totals = new Kept<number>(null, SPARING);
+
   async function find(ballotId: string) {
     const ballot = await ballots.find(ballotId);
     if (ballot) return ballot;
@@ -53,6 +59,8 @@ export function createBallotListService({ db, ballots, audit, tellOfBallots, sui
   }
 
   return {
+    /** From now on how many there are is counted when ballots have changed, not each time. */
+    follow: (changes: Stamps) => totals.follow(changes),
     /** @throws TourneyError NOT_FOUND when the edition is not there. */
     async list(
       editionId: string,
@@ -65,7 +73,12 @@ export function createBallotListService({ db, ballots, audit, tellOfBallots, sui
       // What is chosen says which count; the filter says it for where nothing is.
       const filter = ids !== null && only === "that count" ? "all" : only;
       const wanted = { scope, ids, only: filter, before: before ?? null, limit: PAGE + 1 };
-      const [rows, total] = await Promise.all([ballots.list(editionId, wanted), ballots.count(editionId, wanted)]);
+      // However far the list is read, there are as many.
+      const key = JSON.stringify([editionId, scope, only]);
+      const [rows, total] = await Promise.all([
+        ballots.list(editionId, wanted),
+        totals.get(key, () => ballots.count(editionId, wanted)),
+      ]);
       const shown = rows.slice(0, PAGE);
       return { ballots: shown, total, before: rows.length > PAGE ? shown.at(-1)!.place : null };
     },

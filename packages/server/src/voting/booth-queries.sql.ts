@@ -23,15 +23,10 @@ export const CandidateRow = z.object({
   /** What its page asks a machine for, in words. */
   needs: z.array(z.string()),
 });
-export const BoutCountRow = z.object({
-  promptId: z.uuid(),
-  /** Sides by their names: `nameSide`. */
-  leftCompetitorId: z.string(),
-  rightCompetitorId: z.string(),
-  n: z.int(),
-  /** Of them, those that were put before somebody lately and are not answered yet. */
-  open: z.int(),
-});
+export const OpenBoutRow = z.object({ leftCompetitorId: z.string(), rightCompetitorId: z.string() });
+export const BoutCountRow = z.object({ promptId: z.uuid(), bytes: z.instanceof(Buffer) });
+/** Bytes of one count: where both sides stand in the list that was given, two each, and how often, four. */
+export const COUNT_BYTES = 8;
 
 export const BallotRow = z.object({
   lean: z.int(),
@@ -134,13 +129,22 @@ export const candidatesOf = (contest: Contest): string => {
   ORDER BY position, "versionId", take, form`;
 };
 
-/** How often what was put before anybody in panel $1. */
+/** Bouts of panel $1 that were put before somebody lately and are not answered yet. */
+export const OPEN_BOUTS = `
+  SELECT ${sideOf("left")} AS "leftCompetitorId", ${sideOf("right")} AS "rightCompetitorId"
+  FROM bouts o JOIN voters v ON v.id = o.voter_id AND v.panel_id = $1
+  WHERE o.issued_at > now() - interval '${OPEN_FOR}' AND o.skipped_at IS NULL
+    AND NOT EXISTS (SELECT FROM ballots b WHERE b.bout_id = o.id AND b.voided_at IS NULL)`;
+
+/** How often what was put before anybody in panel $1, by prompt: of the sides $2, whose names are made of their version and form. */
 export const BOUT_COUNTS = `
-  SELECT o.prompt_id AS "promptId", ${sideOf("left")} AS "leftCompetitorId", ${sideOf("right")} AS "rightCompetitorId", count(*)::int AS n,
-    (count(*) FILTER (WHERE b.id IS NULL))::int AS open
-  FROM voters v JOIN bouts o ON o.voter_id = v.id LEFT JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
-  WHERE v.panel_id = $1 AND (b.id IS NOT NULL OR (o.skipped_at IS NULL AND o.issued_at > now() - interval '${OPEN_FOR}'))
-  GROUP BY 1, 2, 3`;
+  SELECT "promptId", string_agg(int2send(l::int2) || int2send(r::int2) || int4send(n), '') AS bytes
+  FROM (SELECT o.prompt_id AS "promptId", l.place - 1 AS l, r.place - 1 AS r, count(*)::int AS n
+    FROM voters v JOIN bouts o ON o.voter_id = v.id LEFT JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+      JOIN unnest($2::uuid[], $3::text[]) WITH ORDINALITY l(version_id, form, place) ON l.version_id = o.left_version_id AND l.form = o.left_form
+      JOIN unnest($2::uuid[], $3::text[]) WITH ORDINALITY r(version_id, form, place) ON r.version_id = o.right_version_id AND r.form = o.right_form
+    WHERE v.panel_id = $1 AND (b.id IS NOT NULL OR (o.skipped_at IS NULL AND o.issued_at > now() - interval '${OPEN_FOR}'))
+    GROUP BY 1, 2, 3) c GROUP BY 1`;
 
 export const PromptRow = z.object({ id: z.uuid(), content: z.object(PromptDefinition.shape) });
 

@@ -1,5 +1,6 @@
+import { setImmediate } from "node:timers/promises";
 import type { Contest } from "@tourney/core/contract";
-import { nameSide } from "@tourney/core/pairing";
+import { BoutTally, nameSide, readSide } from "@tourney/core/pairing";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 import {
@@ -10,6 +11,9 @@ import {
   BoutCountRow,
   CandidateRow,
   candidatesOf,
+  COUNT_BYTES,
+  OPEN_BOUTS,
+  OpenBoutRow,
   PromptRow,
   VOID_LAST_BALLOT,
   VOTER,
@@ -70,8 +74,27 @@ export class BoothRepository {
     return rows.map((row) => PromptRow.parse(row.get({ plain: true })));
   }
 
-  countBouts(panelId: string) {
-    return this.db.select(BoutCountRow, BOUT_COUNTS, [panelId]);
+  /** Bouts of a panel that wait for an answer. */
+  listOpenBouts(panelId: string) {
+    return this.db.select(OpenBoutRow, OPEN_BOUTS, [panelId]);
+  }
+
+  /** How often what was put before anybody in a panel, of some sides by their names. In pieces, since it may be much. */
+  async countBouts(panelId: string, sides: readonly string[]): Promise<BoutTally> {
+    const parts = sides.map(readSide);
+    const bind = [panelId, parts.map(({ versionId }) => versionId), parts.map(({ form }) => form)];
+    const tally = new BoutTally();
+    for (const { promptId, bytes } of await this.db.select(BoutCountRow, BOUT_COUNTS, bind)) {
+      for (let at = 0; at < bytes.length; at += COUNT_BYTES)
+        tally.add(
+          promptId,
+          sides[bytes.readInt16BE(at)]!,
+          sides[bytes.readInt16BE(at + 2)]!,
+          bytes.readInt32BE(at + 4),
+        );
+      await setImmediate();
+    }
+    return tally;
   }
 
   /** Passes a bout over; false when it has a ballot, or was passed over before. */

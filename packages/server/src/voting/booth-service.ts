@@ -159,6 +159,7 @@ export function createBoothService(deps: BoothDeps) {
   }
 
   return {
+    follow: situations.follow,
     async getState(panelToken: string, caller: Caller): Promise<BoothState> {
       const panel = await getPanel(panelToken);
       return describe(panel, await findVoter(panel, caller.voterToken), caller);

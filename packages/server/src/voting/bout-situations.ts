@@ -1,6 +1,8 @@
 import { type PromptDefinition, watchpointText } from "@tourney/core/contract";
 import { BoutTally, type ChosenBout, Exhibition, mayMeet, type Situation, Teacher } from "@tourney/core/pairing";
 import { cached } from "../cached.js";
+import type { Stamps } from "../changes/changes.js";
+import { Kept } from "../changes/kept.js";
 import type { StandingsService } from "../standings/service.js";
 import type { BoothRepository } from "./booth-repository.js";
 import type { Turn } from "./turn.js";
@@ -24,34 +26,39 @@ type AskedPanel = Pick<Turn, "panelId" | "editionId" | "contest" | "newcomer">;
 const KEPT_MS = 1000;
 /** Reading it takes at most one part in this many of the time. */
 const SPARING = 40;
+/** What is counted in less than this is counted anew each time. */
+const QUICK_MS = 100;
+/**
+ * Counting all bouts of a panel, which grows with them, takes at most one part in so many. Meanwhile what this process issues is counted as it is issued; what is taken back or
+ * never answered stays in until then, which is a detail.
+ */
+const SPARING_COUNTS = 200;
+
+/** What a panel shows. */
+type Shown = Pick<PanelSituation, "exhibition" | "isShown" | "losesUnseen" | "needsOf" | "prompts"> & {
+  sides: readonly string[];
+};
 
 /**
  * Knows of each panel what may be shown and how often what was shown, read at most once a second however many voters ask: choosing a bout
  * then costs what one voter's own bouts cost.
  */
 export function createBoutSituations({ booth, standings }: { booth: BoothRepository; standings: StandingsService }) {
-  async function read({ panelId, editionId, contest, newcomer }: AskedPanel): Promise<PanelSituation> {
-    const [fitted, candidates, counts, prompts] = await Promise.all([
-      // The ratings say nothing of an entrant against itself, or of pages that were mended.
-      contest === "entrants" ? standings.getFit(editionId) : null,
+  const shown = new Kept<Shown>(null, SPARING);
+  const counts = new Map<string, { sides: string; tally: BoutTally; until: number }>();
+
+  async function readShown({ panelId, editionId, contest }: AskedPanel): Promise<Shown> {
+    const [candidates, prompts] = await Promise.all([
       booth.listCandidates(panelId, contest),
-      booth.countBouts(panelId),
       booth.listPrompts(editionId),
     ]);
     const losing = new Set(candidates.flatMap(({ entryId, losesUnseen }) => (losesUnseen ? [entryId] : [])));
-    const shown = new Set(candidates.map(({ entryId }) => entryId));
+    const own = new Set(candidates.map(({ entryId }) => entryId));
     const needs = new Map(candidates.map((candidate) => [candidate.entryId, candidate.needs]));
-    const tally = new BoutTally();
-    const knowledge = fitted && { teacher: new Teacher(fitted.fit), numberOf: fitted.numberOf };
-    for (const { promptId, leftCompetitorId, rightCompetitorId, n, open } of counts) {
-      tally.add(promptId, leftCompetitorId, rightCompetitorId, n);
-      // What others are looking at now will teach the same: it is not asked twice.
-      for (let i = 0; i < open; i++) expectBallot(knowledge, leftCompetitorId, rightCompetitorId);
-    }
     return {
       exhibition: new Exhibition(candidates, (a, b) => mayMeet(contest, a, b)),
-      ...{ tally, knowledge, newcomer },
-      isShown: (entryId) => shown.has(entryId),
+      sides: [...new Set(candidates.map(({ competitorId }) => competitorId))].toSorted(),
+      isShown: (entryId) => own.has(entryId),
       losesUnseen: (entryId) => losing.has(entryId),
       needsOf: (entryId) => needs.get(entryId) ?? [],
       prompts: new Map(
@@ -60,7 +67,42 @@ export function createBoutSituations({ booth, standings }: { booth: BoothReposit
     };
   }
 
-  return { get: cached(read, { keyOf: ({ panelId }) => panelId, keptMs: KEPT_MS, sparing: SPARING }) };
+  async function countBouts(panelId: string, sides: readonly string[]): Promise<BoutTally> {
+    const key = JSON.stringify(sides);
+    const before = counts.get(panelId);
+    if (before !== undefined && before.sides === key && performance.now() < before.until) return before.tally;
+    const startedAt = performance.now();
+    const tally = await booth.countBouts(panelId, sides);
+    const now = performance.now();
+    counts.set(panelId, {
+      sides: key,
+      tally,
+      until: now + (now - startedAt < QUICK_MS ? 0 : SPARING_COUNTS * (now - startedAt)),
+    });
+    return tally;
+  }
+
+  async function read(panel: AskedPanel): Promise<PanelSituation> {
+    const { panelId, editionId, contest, newcomer } = panel;
+    const [fitted, { sides, ...found }, open] = await Promise.all([
+      // The ratings say nothing of an entrant against itself, or of pages that were mended.
+      contest === "entrants" ? standings.getFit(editionId) : null,
+      shown.get(`${panelId} ${contest}`, () => readShown(panel)),
+      booth.listOpenBouts(panelId),
+    ]);
+    const tally = await countBouts(panelId, sides);
+    const knowledge = fitted && { teacher: new Teacher(fitted.fit), numberOf: fitted.numberOf };
+    // What others are looking at now will teach the same: it is not asked twice.
+    for (const { leftCompetitorId, rightCompetitorId } of open)
+      expectBallot(knowledge, leftCompetitorId, rightCompetitorId);
+    return { ...found, tally, knowledge, newcomer };
+  }
+
+  return {
+    get: cached(read, { keyOf: ({ panelId }) => panelId, keptMs: KEPT_MS, sparing: SPARING }),
+    /** From now on what a panel shows is read again when entries have changed, not each time. */
+    follow: (changes: Stamps) => shown.follow(changes),
+  };
 }
 
 /**

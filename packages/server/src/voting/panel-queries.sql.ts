@@ -18,20 +18,18 @@ export const SELECT_PANELS = `
     p.prompt_ids AS "promptIds", p.entrant_ids AS "entrantIds", p.closes_at AS "closesAt", p.asks_reasons AS "asksReasons",
     p.broken_rule AS "brokenRule", p.undelivered_rule AS "undeliveredRule", p.link_closed_at IS NULL AS "linkOpen", p.joins_refused AS "joinsRefused",
     p.contest, p.step, p.newcomer_id AS "newcomerId",
-    (SELECT count(*)::int FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN voters v ON v.id = o.voter_id
-      WHERE v.panel_id = p.id AND b.voided_at IS NULL) AS ballots,
-    coalesce((SELECT json_agg(json_build_object('id', v.id, 'name', v.name, 'sample', v.sample, 'isLead', v.is_lead,
+    x.ballots, x.voters
+  FROM panels p CROSS JOIN LATERAL (
+    SELECT coalesce(sum(t.ballots), 0)::int AS ballots,
+      coalesce(json_agg(json_build_object('id', v.id, 'name', v.name, 'sample', v.sample, 'isLead', v.is_lead,
         'personalToken', v.personal_token, 'revoked', v.revoked_at IS NOT NULL, 'leftOut', v.left_out_why,
-        'ballots', t.ballots, 'skipped', t.skipped,
+        'ballots', coalesce(t.ballots, 0), 'skipped', coalesce(t.skipped, 0),
         'sharesPlaceWith', coalesce(s.voters - 1, 0),
-        'lastBallotAt', to_char(t.last AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')) ORDER BY v.created_at, v.name)
-      FROM voters v LEFT JOIN (SELECT panel_id, joined_from, count(*)::int AS voters FROM voters WHERE joined_from IS NOT NULL
-          GROUP BY 1, 2) s ON s.panel_id = v.panel_id AND s.joined_from = v.joined_from
-        CROSS JOIN LATERAL (SELECT count(b.id)::int AS ballots, max(b.cast_at) AS last,
-          count(*) FILTER (WHERE o.skipped_at IS NOT NULL)::int AS skipped
-        FROM bouts o LEFT JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL WHERE o.voter_id = v.id) t
-      WHERE v.panel_id = p.id), '[]'::json) AS voters
-  FROM panels p`;
+        'lastBallotAt', to_char(t.last_ballot_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')) ORDER BY v.created_at, v.name), '[]'::json) AS voters
+    FROM voters v LEFT JOIN counted_voters t ON t.voter_id = v.id
+      LEFT JOIN (SELECT joined_from, count(*)::int AS voters FROM voters WHERE panel_id = p.id AND joined_from IS NOT NULL GROUP BY 1) s
+        ON s.joined_from = v.joined_from
+    WHERE v.panel_id = p.id) x`;
 
 /** A panel as voters' requests need it: without its voters, at a cost that does not grow with them. */
 export const BoothPanel = z.object({

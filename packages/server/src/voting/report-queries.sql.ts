@@ -2,34 +2,44 @@ import { Kind, Reason, SkipReason } from "@tourney/core/contract";
 import * as z from "zod";
 import { isoDate } from "../db/row.js";
 
-export const BallotRow = z.object({
-  voterId: z.uuid(),
-  promptId: z.uuid(),
-  kind: Kind,
-  leftEntryId: z.uuid(),
-  rightEntryId: z.uuid(),
-  leftVersionId: z.uuid(),
-  rightVersionId: z.uuid(),
-  leftEntrantId: z.uuid(),
-  rightEntrantId: z.uuid(),
-  /** Whether both entrants are set up now as they were then. */
-  isPresent: z.boolean(),
-  lean: z.int(),
-  reasons: z.array(Reason),
-  dwellMs: z.int(),
-  isAutomatic: z.boolean(),
-});
-export type ReportBallot = z.infer<typeof BallotRow>;
+/** Wordings of edition $1, by which its ballots are found. */
+export const PromptRow = z.object({ id: z.uuid(), wordingId: z.uuid(), kind: Kind });
+export const PROMPTS = `SELECT q.id, q.wording_id AS "wordingId", q.kind FROM prompts q WHERE q.edition_id = $1`;
 
-/** Ballots on the wordings of edition $1 that count, whichever panel they come from. */
+/** Entries on those wordings, each with who made it and whether the entrant is set up as it was then. */
+export const SideRow = z.object({
+  entryId: z.uuid(),
+  versionId: z.uuid(),
+  entrantId: z.uuid(),
+  isPresent: z.boolean(),
+});
+export const SIDES = `
+  SELECT e.id AS "entryId", v.id AS "versionId", n.id AS "entrantId", n.version_id = v.id AS "isPresent"
+  FROM prompts q JOIN generations g ON g.wording_id = q.wording_id JOIN entries e ON e.generation_id = g.id
+    JOIN entrant_versions v ON v.id = g.version_id JOIN entrants n ON n.id = v.entrant_id
+  WHERE q.edition_id = $1`;
+
+export const SentRow = z.object({ voterId: z.uuid(), bytes: z.instanceof(Buffer) });
+
+/** Bytes of one ballot as `BALLOTS` sends it. */
+export const BALLOT_BYTES = 28;
+
+/**
+ * By voter the ballots on wordings $1 between entries $2 that count, whichever panel they come from, as bytes: when each was cast in microseconds, eight; where
+ * its wording and its two entries stand in these lists, four each; the milliseconds that it took, four; its lean and whether it was automatic, two; its reasons as
+ * bits, two. Rows with names would take a hundred times as long to read.
+ */
 export const BALLOTS = `
-  SELECT o.voter_id AS "voterId", q.id AS "promptId", q.kind, o.left_entry_id AS "leftEntryId", o.right_entry_id AS "rightEntryId",
-    o.left_version_id AS "leftVersionId", o.right_version_id AS "rightVersionId", nl.id AS "leftEntrantId", nr.id AS "rightEntrantId",
-    nl.version_id = vl.id AND nr.version_id = vr.id AS "isPresent", b.lean, b.reasons, b.dwell_ms AS "dwellMs", o.is_automatic AS "isAutomatic"
-  FROM prompts q JOIN rated_bouts o ON o.wording_id = q.wording_id JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
-    JOIN entrant_versions vl ON vl.id = o.left_version_id JOIN entrants nl ON nl.id = vl.entrant_id
-    JOIN entrant_versions vr ON vr.id = o.right_version_id JOIN entrants nr ON nr.id = vr.entrant_id
-  WHERE q.edition_id = $1 ORDER BY b.cast_at`;
+  SELECT o.voter_id AS "voterId", string_agg(int8send((extract(epoch FROM b.cast_at) * 1000000)::bigint)
+      || int4send((w.place - 1)::int) || int4send((l.place - 1)::int) || int4send((r.place - 1)::int) || int4send(b.dwell_ms)
+      || int2send(((b.lean + 2) * 2 + o.is_automatic::int)::int2) || int2send((CASE WHEN b.reasons = '[]' THEN 0 ELSE ${Reason.options
+        .map((reason, bit) => `(b.reasons @> '"${reason}"')::int * ${1 << bit}`)
+        .join(" + ")} END)::int2), '') AS bytes
+  FROM unnest($1::uuid[]) WITH ORDINALITY w(id, place) JOIN rated_bouts o ON o.wording_id = w.id
+    JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
+    JOIN unnest($2::uuid[]) WITH ORDINALITY l(id, place) ON l.id = o.left_entry_id
+    JOIN unnest($2::uuid[]) WITH ORDINALITY r(id, place) ON r.id = o.right_entry_id
+  GROUP BY 1`;
 
 export const VoterRow = z.object({
   voterId: z.uuid(),

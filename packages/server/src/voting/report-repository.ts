@@ -1,15 +1,19 @@
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
+import { readReportBallots, type ReportBallot } from "./report-ballots.js";
 import {
-  BallotRow,
   BALLOTS,
   EntrantRow,
   ENTRANTS,
   HourRow,
   HOURS,
   LAST_HOUR,
-  type ReportBallot,
+  PromptRow,
+  PROMPTS,
   type ReportVoter,
+  SentRow,
+  SideRow,
+  SIDES,
   SkipRow,
   SKIPS,
   VoterRow,
@@ -20,8 +24,14 @@ import {
 export class ReportRepository {
   constructor(private readonly db: Database) {}
 
-  listBallots(editionId: string): Promise<ReportBallot[]> {
-    return this.db.select(BallotRow, BALLOTS, [editionId]);
+  /** In the order in which they were cast. */
+  async listBallots(editionId: string): Promise<ReportBallot[]> {
+    const [prompts, sides] = await Promise.all([
+      this.db.select(PromptRow, PROMPTS, [editionId]),
+      this.db.select(SideRow, SIDES, [editionId]),
+    ]);
+    const lists = [prompts.map(({ wordingId }) => wordingId), sides.map(({ entryId }) => entryId)];
+    return readReportBallots(await this.db.select(SentRow, BALLOTS, lists), prompts, sides);
   }
 
   listVoters(editionId: string): Promise<ReportVoter[]> {

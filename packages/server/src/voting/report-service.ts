@@ -11,7 +11,8 @@ import { inPieces } from "../in-pieces.js";
 import { cached } from "../cached.js";
 import type { SuiteService } from "../suites/service.js";
 import { flagVoter } from "./flag-voter.js";
-import type { ReportBallot, ReportVoter } from "./report-queries.sql.js";
+import type { ReportBallot } from "./report-ballots.js";
+import type { ReportVoter } from "./report-queries.sql.js";
 import type { ReportRepository } from "./report-repository.js";
 
 const MOST_THIN_PAIRS = 8;
@@ -73,7 +74,6 @@ export function createReportService({ reports, suites }: { reports: ReportReposi
     },
   };
 }
-export type ReportService = ReturnType<typeof createReportService>;
 
 /** Every voter with ballots, also one who is left out: whether to take one in again is judged by the same figures. */
 async function diagnose(ballots: readonly ReportBallot[]): Promise<Map<string, Diagnosis>> {

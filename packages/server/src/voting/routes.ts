@@ -3,12 +3,14 @@ import { TourneyError } from "@tourney/core/errors";
 import { parseCookie } from "cookie";
 import { type Request, type Response, Router } from "express";
 import { ipKeyGenerator, rateLimit } from "express-rate-limit";
+import type { Aside } from "../aside/aside.js";
+import { KeptAnswers } from "../changes/kept-answers.js";
+import type { Feeds } from "../feed/feeds.js";
 import { register } from "../http/register.js";
 import { hashToken } from "../tokens.js";
 import type { BallotListService } from "./ballot-list-service.js";
 import type { BoothService, Caller } from "./booth-service.js";
 import type { PanelService } from "./panel-service.js";
-import type { ReportService } from "./report-service.js";
 
 const YEAR_MS = 365 * 86_400_000;
 /** Far above what a person can do, far below what guessing a token would need. */
@@ -44,14 +46,19 @@ function keepVoterToken(
 interface VotingDeps {
   panels: PanelService;
   booth: BoothService;
-  votingReport: ReportService;
+  aside: Aside;
+  feeds: Feeds;
   ballotList: BallotListService;
   /** Whether cookies go by TLS alone. */
   isSecure: boolean;
 }
 
-export function votingRoutes({ panels, booth, votingReport, ballotList, isSecure }: VotingDeps): Router {
+/** What was slow to read holds for so many times as long against what others change. */
+const RESTS = 8;
+
+export function votingRoutes({ panels, booth, aside, feeds, ballotList, isSecure }: VotingDeps): Router {
   const router = Router();
+  const kept = new KeptAnswers(feeds.changes, RESTS);
   register(router, API.listPanels, ({ params }) => panels.list(params.editionId));
   register(router, API.addPanel, ({ body }) => panels.add(body));
   register(router, API.changePanel, ({ params, body }) => panels.change(params.panelId, body));
@@ -62,7 +69,7 @@ export function votingRoutes({ panels, booth, votingReport, ballotList, isSecure
   register(router, API.takeVoterIn, ({ params }) => panels.leaveVoterOut(params.voterId, null));
   register(router, API.leaveEntryOut, ({ params, body }) => panels.leaveEntryOut(params.entryId, body.why));
   register(router, API.takeEntryIn, ({ params }) => panels.leaveEntryOut(params.entryId, null));
-  register(router, API.getVotingReport, ({ params }) => votingReport.getReport(params.editionId));
+  register(router, API.getVotingReport, aside.answer("getVotingReport"), kept);
   register(router, API.listBallots, ({ params, query }) => ballotList.list(params.editionId, query));
   register(router, API.voidBallot, ({ params, body }) => ballotList.void(params.ballotId, body.why));
   register(router, API.restoreBallot, ({ params }) => ballotList.restore(params.ballotId));

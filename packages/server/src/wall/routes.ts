@@ -6,7 +6,7 @@ import { register } from "../http/register.js";
 import type { WallService } from "./service.js";
 
 export function wallRoutes({ wall, feeds }: { wall: WallService; feeds: Feeds }): Router {
-  const kept = new KeptAnswers(feeds.changes);
+  const kept = new KeptAnswers(feeds.changes.of("cells"));
   const router = Router();
   register(router, API.getWall, ({ params, query }) => wall.getWall(params.editionId, query), kept);
   register(router, API.getStrip, ({ params, query }) => wall.getStrip(params.entryId, query.edition ?? null));

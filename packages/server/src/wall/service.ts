@@ -9,6 +9,8 @@ import {
   type WallCell,
 } from "@tourney/core/contract";
 import { type CellTally, type CompetitorFigures, summarizeCells, tallyMending } from "@tourney/core/standings";
+import type { Stamps } from "../changes/changes.js";
+import { Kept } from "../changes/kept.js";
 import type { EntrantService } from "../entrants/service.js";
 import type { SuiteService } from "../suites/service.js";
 import { noSuchEntry } from "../entries/no-such-entry.js";
@@ -129,18 +131,31 @@ export function tallyCells(facts: readonly CellFacts[]): CellTally {
   };
 }
 
+export interface Figures {
+  facts: CellFacts[];
+  competitors: Competitor[];
+}
+
+/** Where reading all cells takes long, it is done at most one part in so many of the time. */
+const SPARING = 8;
+
 interface WallDeps {
   wall: WallRepository;
   suites: SuiteService;
   entrants: EntrantService;
 }
 
+/** First shots of a version on a prompt. */
+type PromptTally = { promptId: string; versionId: string } & ReturnType<typeof tallyCells>;
+
 export function createWallService({ wall, suites, entrants }: WallDeps) {
+  /** By edition: standings and the course of the job ask for them all the time, and ballots do not change them. */
+  const figures = new Kept<Figures>(null, SPARING);
   /** Every take's facts, and each competitor with the figures that follow from them. */
-  async function listFigures(
-    editionId: string,
-    { versions = "present" }: { versions?: Versions } = {},
-  ): Promise<{ facts: CellFacts[]; competitors: Competitor[] }> {
+  const listFigures = (editionId: string, { versions = "present" }: { versions?: Versions } = {}): Promise<Figures> =>
+    figures.get(`${editionId} ${versions}`, () => readFigures(editionId, versions));
+
+  async function readFigures(editionId: string, versions: Versions): Promise<Figures> {
     const [all, facts, former] = await Promise.all([
       entrants.list(),
       wall.listFacts(editionId, versions),
@@ -155,8 +170,12 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
     );
     return { facts, competitors };
   }
+  const tallies = new Kept<PromptTally[]>(null);
   /** How the first shots of each version on each prompt ended, of takes up to a number or of all. */
-  async function tallyByPrompt(editionId: string, takes: number | null = null) {
+  const tallyByPrompt = (editionId: string, takes: number | null = null): Promise<PromptTally[]> =>
+    tallies.get(`${editionId} ${takes}`, () => readTallies(editionId, takes));
+
+  async function readTallies(editionId: string, takes: number | null): Promise<PromptTally[]> {
     const byPlace = new Map<string, PromptCellFacts[]>();
     for (const fact of await wall.listFactsByPrompt(editionId, takes)) {
       const place = `${fact.promptId} ${fact.versionId}`;
@@ -170,6 +189,11 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
 
   return {
     listFigures,
+    /** From now on figures are read again when cells have changed, not each time. @param rests where it is not the usual one, as `Kept` says. */
+    follow(changes: Stamps, rests?: number) {
+      figures.follow(changes, rests);
+      tallies.follow(changes);
+    },
     tallyByPrompt,
     /** What mends and corrections came to, by prompt and version. */
     async tallyMending(editionId: string) {

@@ -1,0 +1,42 @@
+import { TourneyError, toTourneyError } from "@tourney/core/errors";
+import { pino } from "pino";
+import { Changes } from "../changes/changes.js";
+import { connectDatabase } from "../db/connection.js";
+import { openPool } from "../jobs/pool.js";
+import { createServices, type Services } from "../services.js";
+import { answerAside } from "./asides.js";
+import { type Answer, type Asked, LONGEST_STATEMENT_MS, type Message } from "./messages.js";
+import { endWithParent } from "../end-with-parent.js";
+
+/** Connections of its own, so that whoever votes never waits for one that a report holds, and none is held for good. */
+const CONNECTIONS = 4;
+
+let services: Promise<Services>;
+
+async function open({ config, connection }: Exclude<Message, Asked>): Promise<Services> {
+  const log = pino({ level: "silent" });
+  const db = await connectDatabase(connection, log, { connections: CONNECTIONS, statementMs: LONGEST_STATEMENT_MS });
+  // It asks nobody, and so needs no key.
+  const own = createServices({ config, db, log, readKey: () => null });
+  // What a lead has changed must be in the answer that follows: nothing is held against changes here, whoever made them.
+  own.wall.follow(new Changes({ pool: openPool(connection, log), log }).of("cells"), 0);
+  return own;
+}
+
+async function answer({ id, name, call }: Asked): Promise<Answer> {
+  try {
+    return { id, text: await answerAside(await services, name, call) };
+  } catch (thrown) {
+    const { code, message, reason, remedy } = toTourneyError(thrown);
+    const stack = thrown instanceof Error ? (thrown.stack ?? "") : "";
+    return { id, error: { code, message, reason, remedy, stack: thrown instanceof TourneyError ? "" : stack } };
+  }
+}
+
+endWithParent();
+process.on("message", (message: Message) => {
+  if ("config" in message) services = open(message);
+  else void answer(message).then((sent) => process.send?.(sent));
+});
+// Nobody is left who would ask.
+process.on("disconnect", () => process.exit(0));

@@ -1,0 +1,71 @@
+import { API, type Edition } from "@tourney/core/contract";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { castBallots } from "../../test-support/cast-ballots.js";
+import { Client } from "../../test-support/client.js";
+import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+import { answerAside } from "./asides.js";
+import type { AsideName } from "./messages.js";
+
+let server: TestServer;
+let edition: Edition;
+let lead: Client;
+let panelToken: string;
+beforeAll(async () => {
+  server = await startTestServer();
+  ({ edition } = await server.services.suites.importSuite(suiteYaml("one", "two", "three")));
+  await makeEntries(server, edition, ["gorse", "heath", "sedge"]);
+  const panel = await server.services.panels.add({ editionId: edition.id, title: "Friends", quota: 40, message: "" });
+  panelToken = panel.url.split("/").at(-1)!;
+  await castBallots(server, { token: panelToken, seed: 1, ballots: 6 });
+  lead = new Client(server.origin);
+  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+});
+afterAll(() => server.close());
+
+const get = (name: AsideName, query = "") =>
+  lead.get(API[name].path.replace(":editionId", edition.id) + query) as Promise<{ status: number; body: object }>;
+
+/** Without when it was read. */
+const timeless = (answer: object): object => ({ ...answer, countedAt: "", readAt: "" });
+
+const NAMES: AsideName[] = [
+  ...["getVotingReport", "getStandingsBasis", "getRatingsBySeeing", "getRatingsOverTime"],
+  ...["getContests", "getStopping"],
+] as AsideName[];
+
+describe("what is answered aside", () => {
+  it.each(NAMES)("is what the server itself would answer: %s", async (name) => {
+    const call = {
+      params: API[name].params.parse({ editionId: edition.id }),
+      query: API[name].query.parse({}) as object,
+    };
+    const { status, body } = await get(name);
+    expect(status).toBe(200);
+    expect(timeless(body)).toEqual(timeless(JSON.parse(await answerAside(server.services, name, call)) as object));
+  });
+
+  it("has the ballots that were cast just before, and counts by what is chosen", async () => {
+    const before = (await get("getStandings", "?kind=game")).body as { ballots: number };
+    await castBallots(server, { token: panelToken, seed: 2, ballots: 3 });
+    const after = (await get("getStandings", "?kind=game")).body as { ballots: number };
+    expect(after.ballots).toBeGreaterThan(before.ballots);
+    expect(((await get("getStandings", "?kind=animation")).body as { ballots: number }).ballots).toBe(0);
+  });
+
+  it("has what the lead changed just before, however often it was asked", async () => {
+    const countCompetitors = async () =>
+      ((await get("getStandingsBasis")).body as { competitors: object[] }).competitors.length;
+    const before = await countCompetitors();
+    expect(await countCompetitors()).toBe(before);
+    await makeEntries(server, edition, ["thrift"]);
+    expect(await countCompetitors()).toBe(before + 1);
+  });
+
+  it("says what is wrong as the server itself does, and asks nothing of whom may not read it", async () => {
+    const path = API.getVotingReport.path.replace(":editionId", crypto.randomUUID());
+    const answer = await lead.get(path);
+    expect(answer).toMatchObject({ status: 404, body: { code: "NOT_FOUND" } });
+    expect((await new Client(server.origin).get(path)).status).toBe(401);
+  });
+});

@@ -1,0 +1,41 @@
+import { TourneyError } from "@tourney/core/errors";
+import { askProcess } from "../ask-process.js";
+import type { Config } from "../config.js";
+import type { Database } from "../db/connection.js";
+import { ReadyAnswer } from "../http/ready-answer.js";
+import {
+  type Answer,
+  type AsideCall,
+  type AsideName,
+  type Asked,
+  LONGEST_STATEMENT_MS,
+  type Message,
+} from "./messages.js";
+
+/** Answers what takes long in a process of its own: whoever asks waits for it, and nobody else does. */
+export interface Aside {
+  answer: <Name extends AsideName>(name: Name) => (call: AsideCall<Name>) => Promise<ReadyAnswer>;
+  close: () => Promise<void>;
+}
+
+/** An answer that takes longer than two minutes ends the process; the next question starts another. */
+const LONGEST_MS = 2 * LONGEST_STATEMENT_MS;
+
+export function createAside({ config, db }: { config: Config; db: Database }): Aside {
+  const { ask, close } = askProcess<Message, Asked, Answer>({
+    near: import.meta.url,
+    name: "aside-child",
+    first: { config, connection: db.connection },
+    longestMs: LONGEST_MS,
+  });
+  return {
+    answer: (name) => async (call) => {
+      const { params, query } = call;
+      const answer = await ask({ name, call: { params, query } });
+      if ("text" in answer) return new ReadyAnswer(answer.text);
+      const { code, stack, ...parts } = answer.error;
+      throw new TourneyError(code, { ...parts, ...(stack === "" ? {} : { cause: stack }) });
+    },
+    close,
+  };
+}

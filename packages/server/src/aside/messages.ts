@@ -1,0 +1,41 @@
+import type { API } from "@tourney/core/contract";
+import type { ErrorCode } from "@tourney/core/errors";
+import type { DatabaseConnection } from "@tourney/store";
+import type * as z from "zod";
+import type { Config } from "../config.js";
+
+/** Operations that read many ballots and take their time: they are answered by a process aside. */
+export type AsideName =
+  | "getVotingReport"
+  | "getStandings"
+  | "getStandingsBasis"
+  | "getRatingsBySeeing"
+  | "getRatingsOverTime"
+  | "getContests"
+  | "getStopping";
+
+export interface AsideCall<Name extends AsideName> {
+  params: z.output<(typeof API)[Name]["params"]>;
+  query: z.output<(typeof API)[Name]["query"]>;
+}
+
+/** What the process is sent: first whose it is, then what is asked. */
+export type Message = { config: Config; connection: DatabaseConnection } | Asked;
+export interface Asked {
+  id: number;
+  name: AsideName;
+  call: object;
+}
+/** An error as it can be sent between processes. */
+interface SentError {
+  code: ErrorCode;
+  message: string;
+  reason: string;
+  remedy: string;
+  /** Empty for an error of our own. */
+  stack: string;
+}
+export type Answer = { id: number } & ({ text: string } | { error: SentError });
+
+/** A statement for what is answered aside ends after this. */
+export const LONGEST_STATEMENT_MS = 60_000;

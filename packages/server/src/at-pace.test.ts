@@ -1,0 +1,66 @@
+import { describe, expect, it } from "vitest";
+import { atPace } from "./at-pace.js";
+
+/** A reading that takes as long as the test says, on a clock that the test moves. */
+function paced() {
+  let clock = 0;
+  const waiting: ((value: number) => void)[] = [];
+  let reads = 0;
+  const get = atPace(() => new Promise<number>((resolve) => waiting.push(resolve)), {
+    keyOf: () => "",
+    ...{ quickMs: 100, sparing: 8, now: () => clock },
+  });
+  return {
+    get,
+    begun: () => waiting.length + reads,
+    /** Ends the reading that is under way, so long after it began. */
+    end: async (tookMs: number) => {
+      clock += tookMs;
+      waiting.shift()!(++reads);
+      await new Promise((resolve) => setTimeout(resolve, 0));
+    },
+    pass: (ms: number) => (clock += ms),
+  };
+}
+
+describe("what is read at a pace", () => {
+  it("starts a reading after each call while readings are quick", async () => {
+    const { get, end } = paced();
+    const first = get("a");
+    const meanwhile = [get("a"), get("a")];
+    await end(20);
+    expect(await first).toBe(1);
+    await end(20);
+    expect(await Promise.all(meanwhile)).toEqual([2, 2]);
+    const after = get("a");
+    await end(20);
+    expect(await after).toBe(3);
+  });
+
+  it("is given as it was while it rests from a slow reading, and read for whoever comes next", async () => {
+    const { get, end, pass, begun } = paced();
+    const first = get("a");
+    await end(500);
+    expect(await first).toBe(1);
+    pass(3900);
+    expect(await get("a")).toBe(1);
+    expect(begun()).toBe(1);
+    pass(200);
+    expect(await get("a")).toBe(1);
+    expect(begun()).toBe(2);
+    expect(await get("a")).toBe(1);
+    await end(500);
+    expect(await get("a")).toBe(2);
+  });
+
+  it("does not rest from a failure", async () => {
+    let fails = true;
+    const get = atPace(() => (fails ? Promise.reject(new Error("away")) : Promise.resolve("there")), {
+      keyOf: () => "",
+      ...{ quickMs: 0, sparing: 8 },
+    });
+    await expect(get("a")).rejects.toThrow("away");
+    fails = false;
+    expect(await get("a")).toBe("there");
+  });
+});

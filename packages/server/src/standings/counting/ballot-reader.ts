@@ -1,0 +1,88 @@
+import * as z from "zod";
+import type { Database, Transaction } from "../../db/connection.js";
+import { BallotColumns } from "./ballot-columns.js";
+import { BALLOTS_OF_VOTERS, CHANGED_VOTERS, HORIZON, VERSION_IDS, WORDING_IDS } from "./counting-queries.sql.js";
+
+const Horizon = z.object({ horizon: z.string() });
+const Id = z.object({ id: z.uuid() });
+const ChangedVoter = z.object({ id: z.uuid(), panelId: z.uuid(), sample: z.boolean(), createdAt: z.number() });
+const Sent = z.object({ id: z.uuid(), bytes: z.instanceof(Buffer) });
+type Voter = z.infer<typeof ChangedVoter>;
+
+/** The ballots of so many voters are on their way at a time. */
+const VOTERS_AT_ONCE = 25;
+
+/** Before every transaction. */
+const NOTHING_READ = "0";
+
+/** Numbers things by when they came. */
+class Numbering {
+  readonly ids: string[] = [];
+  private readonly numbers = new Map<string, number>();
+
+  add(ids: readonly string[]): void {
+    for (const id of ids)
+      if (!this.numbers.has(id)) {
+        this.numbers.set(id, this.ids.length);
+        this.ids.push(id);
+      }
+  }
+  find = (id: string): number | undefined => this.numbers.get(id);
+}
+
+/** Reads the ballots that are rated once, and after that those of voters with whom something has changed. */
+export class BallotReader {
+  readonly ballots = new BallotColumns();
+  readonly voters: Voter[] = [];
+  readonly wordings = new Numbering();
+  readonly versions = new Numbering();
+  /** Moves with each change. */
+  state = 0;
+  private readonly voterNumbers = new Map<string, number>();
+  private horizon = NOTHING_READ;
+
+  constructor(private readonly db: Database) {}
+
+  /**
+   * Reads the ballots of the voters that changed since the last call, or of all.
+   *
+   * @returns whether it read all
+   * @throws Error when the database cannot be reached; the next call then reads all
+   */
+  async refresh(): Promise<boolean> {
+    const since = this.horizon;
+    // What is read over a connection that breaks in between is read again as a whole.
+    this.horizon = NOTHING_READ;
+    this.horizon = await this.db.transact(async (transaction) => {
+      await this.db.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ", [], transaction);
+      const [now] = await this.db.select(Horizon, HORIZON, [], transaction);
+      const changed = await this.db.select(ChangedVoter, CHANGED_VOTERS, [since], transaction);
+      if (changed.length > 0) await this.readVoters(changed, transaction);
+      return now!.horizon;
+    });
+    return since === NOTHING_READ;
+  }
+
+  private async readVoters(changed: readonly Voter[], transaction: Transaction): Promise<void> {
+    const idsOf = async (sql: string) => (await this.db.select(Id, sql, [], transaction)).map(({ id }) => id);
+    this.wordings.add(await idsOf(WORDING_IDS));
+    this.versions.add(await idsOf(VERSION_IDS));
+    for (let from = 0; from < changed.length; from += VOTERS_AT_ONCE) {
+      const some = changed.slice(from, from + VOTERS_AT_ONCE);
+      const lists = [some.map(({ id }) => id), this.wordings.ids, this.versions.ids];
+      const rows = await this.db.select(Sent, BALLOTS_OF_VOTERS, lists, transaction);
+      const bytesOf = new Map(rows.map(({ id, bytes }) => [id, bytes]));
+      this.ballots.replace(
+        some.map((voter) => ({ voter: this.numberVoter(voter), bytes: bytesOf.get(voter.id) ?? Buffer.alloc(0) })),
+      );
+    }
+    this.state++;
+  }
+
+  private numberVoter(voter: Voter): number {
+    const known = this.voterNumbers.get(voter.id);
+    if (known !== undefined) return known;
+    this.voterNumbers.set(voter.id, this.voters.length);
+    return this.voters.push(voter) - 1;
+  }
+}

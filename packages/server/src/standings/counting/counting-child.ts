@@ -1,0 +1,97 @@
+import { toTourneyError } from "@tourney/core/errors";
+import type { RatedPrompt } from "@tourney/core/standings";
+import type { DatabaseConnection } from "@tourney/store";
+import { pino } from "pino";
+import { connectDatabase } from "../../db/connection.js";
+import { endWithParent } from "../../end-with-parent.js";
+import { BallotReader } from "./ballot-reader.js";
+import { type Count, type CountedOrder, countOrder, type CountOrder, countPrompts } from "./count-ballots.js";
+
+/** What the process is sent: first where the database is, then what is asked. */
+export type Message = { connection: DatabaseConnection } | Asked;
+export interface Asked {
+  id: number;
+  order: CountOrder;
+  /** Of which count whoever asks has the result already. */
+  known: string | null;
+  /** Where ratings on each prompt are wanted; as the order's wordings. */
+  prompts: readonly RatedPrompt[] | null;
+}
+/** Names a result, so that it is not sent twice. */
+export interface Told {
+  token: string;
+  cpuMs: number;
+  /** Null where it is known already. */
+  count: Omit<Count, "cpuMs"> | null;
+  prompts: ReturnType<typeof countPrompts> | null;
+}
+export type Answer = { id: number } & ({ told: Told } | { failed: string });
+
+/** Counts of so many orders are held. */
+const MOST_HELD = 6;
+
+let connection: DatabaseConnection;
+let reader: BallotReader | null = null;
+const held = new Map<string, { token: string; counted: CountedOrder }>();
+
+/** Where the database was away, whoever asks next tries again. */
+async function open(): Promise<BallotReader> {
+  reader ??= new BallotReader(await connectDatabase(connection, pino({ level: "silent" }), { connections: 1 }));
+  return reader;
+}
+
+function count(own: BallotReader, order: CountOrder): { token: string; counted: CountedOrder } {
+  const key = JSON.stringify(order);
+  const before = held.get(key);
+  held.delete(key);
+  const isSame = before?.token.startsWith(`${process.pid} ${own.state} `) === true;
+  const now = isSame
+    ? before
+    : { token: `${process.pid} ${own.state} ${performance.now()}`, counted: countOrder(own, order) };
+  held.set(key, now);
+  for (const oldest of [...held.keys()].slice(0, -MOST_HELD)) held.delete(oldest);
+  return now;
+}
+
+function spentSince(start: NodeJS.CpuUsage): number {
+  const { user, system } = process.cpuUsage(start);
+  return (user + system) / 1000;
+}
+
+/** What is told of a count: the ballots themselves stay here. */
+const toTold = ({ counted, fit, digest, sources, countedAt }: CountedOrder): Told["count"] => ({
+  ...{ counted, fit, digest, sources, countedAt },
+});
+
+async function answer({ order, known, prompts }: Asked): Promise<Told> {
+  const before = process.cpuUsage();
+  const own = await open();
+  const isFirst = await own.refresh();
+  const start = isFirst ? process.cpuUsage() : before;
+  const { token, counted } = count(own, order);
+  return {
+    token,
+    cpuMs: spentSince(start),
+    count: token === known ? null : toTold(counted),
+    prompts: prompts === null ? null : countPrompts(counted, order, prompts),
+  };
+}
+
+// One after the other: what is read for one is there for the next.
+let last: Promise<unknown> = Promise.resolve();
+endWithParent();
+process.on("message", (message: Message) => {
+  if ("connection" in message) {
+    connection = message.connection;
+    return;
+  }
+  last = last
+    .then(() => answer(message))
+    .then(
+      (told): Answer => ({ id: message.id, told }),
+      (thrown: unknown): Answer => ({ id: message.id, failed: toTourneyError(thrown).message }),
+    )
+    .then((sent) => process.send!(sent));
+});
+// Nobody is left who would ask.
+process.on("disconnect", () => process.exit(0));

@@ -1,0 +1,60 @@
+import fc from "fast-check";
+import { afterAll, beforeAll, expect, it } from "vitest";
+import * as z from "zod";
+import { castBallots } from "../../test-support/cast-ballots.js";
+import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+
+let server: TestServer;
+
+beforeAll(async () => {
+  server = await startTestServer();
+  const { edition } = await server.services.suites.importSuite(suiteYaml("one", "two", "three"));
+  await makeEntries(server, edition, ["gorse", "heath", "sedge", "thrift"]);
+  const { url } = await server.services.panels.add({ editionId: edition.id, title: "All", quota: 20, message: "" });
+  for (const seed of [1, 2, 3]) await castBallots(server, { token: url.split("/").at(-1)!, seed, ballots: 8 });
+});
+afterAll(() => server.close());
+
+const Counted = z.object({ id: z.uuid(), ballots: z.int(), skipped: z.int(), last: z.coerce.string().nullable() });
+const list = (sql: string) => server.db.select(Counted, sql);
+const kept = () =>
+  list("SELECT voter_id AS id, ballots, skipped, last_ballot_at::text AS last FROM counted_voters ORDER BY 1");
+const counted = () =>
+  list(`SELECT v.id, (count(b.id) FILTER (WHERE b.voided_at IS NULL))::int AS ballots,
+      (SELECT count(*)::int FROM bouts s WHERE s.voter_id = v.id AND s.skipped_at IS NOT NULL) AS skipped, max(b.cast_at)::text AS last
+    FROM voters v LEFT JOIN bouts o ON o.voter_id = v.id LEFT JOIN ballots b ON b.bout_id = o.id GROUP BY 1 ORDER BY 1`);
+
+/** Statements that change any number of rows of any voters, as the lead's redoing or voiding do. */
+const some = (salt: number, table: string) => `hashtextextended(${table}.id::text, ${salt}) % 3 = 0`;
+const CHANGES: Record<string, (salt: number) => string> = {
+  "void some": (salt) =>
+    `UPDATE ballots SET voided_at = now(), void_reason = 'to see', voided_by = 'lead' WHERE voided_at IS NULL AND ${some(salt, "ballots")}`,
+  "restore some": (salt) =>
+    `UPDATE ballots SET voided_at = NULL, void_reason = NULL, voided_by = NULL WHERE voided_by = 'lead' AND ${some(salt, "ballots")}`,
+  "change some notes": (salt) => `UPDATE ballots SET note = 'seen' WHERE ${some(salt, "ballots")}`,
+  "pass over some": (salt) =>
+    `UPDATE bouts SET skipped_at = now(), skip_reason = 'alike' WHERE skipped_at IS NULL AND ${some(salt, "bouts")}`,
+  "ask some again": (salt) =>
+    `UPDATE bouts SET skipped_at = NULL, skip_reason = NULL WHERE skipped_at IS NOT NULL AND ${some(salt, "bouts")}`,
+};
+
+it("are kept as a count of all ballots and bouts would have them, whatever changes", async () => {
+  const before = await counted();
+  expect(before.every(({ ballots }) => ballots > 4)).toBe(true);
+  expect(await kept()).toEqual(before);
+  const change = fc.record({ name: fc.constantFrom(...Object.keys(CHANGES)), salt: fc.nat(50) });
+  await fc.assert(
+    fc.asyncProperty(change, async ({ name, salt }) => {
+      await server.db.execute(CHANGES[name]!(salt));
+      expect(await kept()).toEqual(await counted());
+    }),
+    { numRuns: 40 },
+  );
+  const [panel] = await server.services.panels.list((await server.services.suites.listEditions())[0]!.id);
+  const after = await counted();
+  expect(panel!.ballots).toBe(after.reduce((sum, { ballots }) => sum + ballots, 0));
+  expect(panel!.voters.map(({ ballots }) => ballots).toSorted()).toEqual(
+    after.map(({ ballots }) => ballots).toSorted(),
+  );
+});

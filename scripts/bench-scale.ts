@@ -1,0 +1,296 @@
+import { readFileSync } from "node:fs";
+import { cpus } from "node:os";
+import { setTimeout as sleep } from "node:timers/promises";
+import { createRandom } from "@tourney/core/random";
+import { type Browser, chromium } from "@playwright/test";
+import * as z from "zod";
+import { flag, type Voter } from "./booth-scene.js";
+import { type FilledScene, openFilled } from "./filled-scene.js";
+
+/**
+ * Fills a server and measures what each screen asks for, after a ballot each time, on this machine: seconds of processor of server and PostgreSQL together, kB of the
+ * answer; the first paint and the first contents of each screen in Chromium; the next bout with 50 voters; how soon standings have a ballot, and what keeping up costs; memory.
+ * Prints one JSON line for each size, and one for the growth between them.
+ *
+ *   npm run bench:scale [-- --entries 15000 --ballots 200000 --voters 200] [--steps small,full,large] [--kept]
+ *
+ * `small` is a tenth of all, `full` what was said, `large` ten times the ballots. `--kept` takes folders that `npm run fill` left.
+ */
+const full = { entries: flag("entries", 15_000), ballots: flag("ballots", 200_000), voters: flag("voters", 200) };
+const SIZES = {
+  small: { ...full, entries: full.entries / 10, ballots: full.ballots / 10 },
+  full,
+  large: { ...full, ballots: full.ballots * 10 },
+};
+const stepsAt = process.argv.indexOf("--steps");
+const steps = z
+  .array(z.enum(["small", "full", "large"]))
+  .parse(stepsAt === -1 ? ["small", "full", "large"] : process.argv[stepsAt + 1]!.split(","));
+const onlyCalls = process.argv.includes("--calls");
+
+const VOTERS = 50;
+const BOUTS_EACH = 12;
+/** Ticks of the processor's clock a second: fixed on Linux. */
+const TICKS = 100;
+
+const round = (value: number, digits = 0) => Number(value.toFixed(digits));
+const percentile = (values: readonly number[], share: number): number =>
+  round(values.toSorted((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))]!, 1);
+
+/** The server and the processes that it started. */
+function listFamily(pid: number): number[] {
+  try {
+    const children = readFileSync(`/proc/${pid}/task/${pid}/children`, "utf8").trim();
+    return [pid, ...(children === "" ? [] : children.split(" ").flatMap((child) => listFamily(Number(child))))];
+  } catch {
+    return [];
+  }
+}
+
+/** Seconds of processor that server and PostgreSQL have used. */
+function readSeconds({ serverPid, listPostgresPids }: FilledScene): number {
+  const ticksOf = (pid: number, withEnded: boolean) => {
+    try {
+      const fields = readFileSync(`/proc/${pid}/stat`, "utf8").split(") ")[1]!.split(" ").map(Number);
+      return fields[11]! + fields[12]! + (withEnded ? fields[13]! + fields[14]! : 0);
+    } catch {
+      return 0;
+    }
+  };
+  const [root, ...backends] = listPostgresPids();
+  const ticks = listFamily(serverPid).reduce((sum, pid) => sum + ticksOf(pid, true), ticksOf(root!, true));
+  return backends.reduce((sum, pid) => sum + ticksOf(pid, false), ticks) / TICKS;
+}
+
+/** Waits until neither does anything any more, so that one measurement is not told what belongs to the one before. */
+async function untilIdle(scene: FilledScene): Promise<void> {
+  for (let quiet = 0, last = readSeconds(scene); quiet < 3;) {
+    await sleep(300);
+    const now = readSeconds(scene);
+    quiet = now - last < 0.03 ? quiet + 1 : 0;
+    last = now;
+  }
+}
+
+interface Seat {
+  voter: Voter;
+  tokens: string[];
+}
+const Queue = z.object({ bouts: z.array(z.object({ token: z.string() })) });
+const Receipt = z.object({ queue: Queue });
+
+async function enter({ panelToken, newVoter }: FilledScene): Promise<Seat> {
+  const voter = newVoter();
+  await voter.call("POST", `/api/booth/${panelToken}/voters`, {});
+  const { body } = await voter.call("GET", `/api/booth/${panelToken}/bouts`);
+  return { voter, tokens: Queue.parse(body).bouts.map(({ token }) => token) };
+}
+
+async function vote(seat: Seat, lean: number): Promise<number> {
+  const startedAt = performance.now();
+  const sent = await seat.voter.call("POST", `/api/booth/bouts/${seat.tokens[0]!}/ballot`, { lean, dwellMs: 3000 });
+  const tookMs = performance.now() - startedAt;
+  if (sent.status >= 300) throw new Error(`${sent.status}: ${JSON.stringify(sent.body)}`);
+  seat.tokens = Receipt.parse(sent.body).queue.bouts.map(({ token }) => token);
+  return tookMs;
+}
+
+/** What each screen asks for. */
+const callsOf = (scene: FilledScene, entryId: string): Record<string, string> => {
+  const edition = `/api/editions/${scene.editionId}`;
+  return {
+    course: `/api/course?edition=${scene.editionId}`,
+    ...{ editions: "/api/editions", edition, entrants: "/api/entrants", grid: `${edition}/grid` },
+    ...{ wall: `${edition}/wall`, strip: `/api/entries/${entryId}/strip`, entry: `/api/entries/${entryId}` },
+    ...{ comparable: `/api/entries/${entryId}/comparable`, search: `${edition}/search?words=few` },
+    ...{ runs: `${edition}/runs`, redos: `${edition}/redos`, queue: `${edition}/render-queue` },
+    ...{ panels: `${edition}/panels`, votingReport: `${edition}/voting-report`, ballots: `${edition}/ballots` },
+    ...{ standings: `${edition}/standings`, promptRatings: `${edition}/prompt-ratings`, mending: `${edition}/mending` },
+    ...{ bySeeing: `${edition}/ratings-by-seeing`, overTime: `${edition}/ratings-over-time` },
+    ...{ contests: `${edition}/contests`, stopping: `${edition}/stopping`, snapshots: `${edition}/snapshots` },
+    basis: `${edition}/standings-basis`,
+  };
+};
+
+/** Each call after a ballot that nobody has read yet. */
+async function measureCalls(scene: FilledScene, seat: Seat) {
+  const [entry] = await scene.db.select(z.object({ id: z.string() }), "SELECT id FROM entries ORDER BY id LIMIT 1");
+  const headers = { Cookie: scene.api.cookie() };
+  const measured: Record<string, { cpuMs: number; wallMs: number; kb: number; status: number }> = {};
+  for (const [name, path] of Object.entries(callsOf(scene, entry!.id))) {
+    await vote(seat, 1);
+    await untilIdle(scene);
+    const [before, startedAt] = [readSeconds(scene), performance.now()];
+    const response = await fetch(scene.api.origin + path, { headers });
+    const bytes = (await response.arrayBuffer()).byteLength;
+    const wallMs = performance.now() - startedAt;
+    // What it leaves to be done behind it is its own, too.
+    await sleep(400);
+    const seconds = readSeconds(scene) - before;
+    measured[name] = {
+      cpuMs: round(seconds * 1000),
+      wallMs: round(wallMs),
+      kb: round(bytes / 1000, 1),
+      status: response.status,
+    };
+  }
+  return measured;
+}
+
+async function measureNextBout(scene: FilledScene) {
+  const random = createRandom(1);
+  const [first, next]: [number[], number[]] = [[], []];
+  let failed = 0;
+  await Promise.all(
+    Array.from({ length: VOTERS }, async () => {
+      try {
+        const startedAt = performance.now();
+        const seat = await enter(scene);
+        first.push(performance.now() - startedAt);
+        for (let i = 0; i < BOUTS_EACH; i++) {
+          await sleep(500 + random() * 1000);
+          next.push(await vote(seat, Math.floor(random() * 5) - 2));
+        }
+      } catch {
+        failed++;
+      }
+    }),
+  );
+  const of = (times: readonly number[]) =>
+    times.length === 0
+      ? null
+      : { p50: percentile(times, 0.5), p95: percentile(times, 0.95), p99: percentile(times, 0.99) };
+  return { firstBoutMs: of(first), nextBoutMs: of(next), bouts: next.length, votersThatFailed: failed };
+}
+
+/** How soon standings that are open have a ballot, and what it costs to keep them so while there is one every second. */
+async function measureFreshness(scene: FilledScene, seat: Seat) {
+  const read = async () =>
+    (await scene.api<{ ballots: number }>("GET", `/api/editions/${scene.editionId}/standings`)).ballots;
+  const waits: number[] = [];
+  for (let i = 0; i < 5; i++) {
+    const before = await read();
+    await vote(seat, -1);
+    const at = performance.now();
+    while ((await read()) <= before && performance.now() - at < 30_000) await sleep(100);
+    waits.push(performance.now() - at);
+    await untilIdle(scene);
+  }
+  const stop = new AbortController();
+  const page = fetch(`${scene.api.origin}/api/editions/${scene.editionId}/standings/events`, {
+    headers: { Cookie: scene.api.cookie() },
+    signal: stop.signal,
+  })
+    .then(async ({ body }) => {
+      const reader = body!.getReader();
+      while (!(await reader.read()).done);
+    })
+    .catch(() => undefined);
+  await untilIdle(scene);
+  const [before, startedAt] = [readSeconds(scene), performance.now()];
+  for (let i = 0; i < 20; i++) {
+    await vote(seat, 0);
+    await sleep(1000);
+  }
+  const share = (readSeconds(scene) - before) / ((performance.now() - startedAt) / 1000);
+  stop.abort();
+  await page;
+  return { standingsFreshMs: round(Math.max(...waits)), shareOfOneCoreWhileVoting: round(share, 3) };
+}
+
+const SCREENS = ["/suites", "/entrants", "/runs", "/wall", "/compare", "/voting", "/standings"];
+
+async function measureScreens(browser: Browser, scene: FilledScene) {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const [cookie, value] = scene.api.cookie().split("=") as [string, string];
+  await context.addCookies([{ name: cookie, value, url: scene.api.origin }]);
+  const measured: Record<string, { firstPaintMs: number; contentsMs: number }> = {};
+  for (const path of SCREENS) {
+    const page = await context.newPage();
+    const startedAt = performance.now();
+    await page.goto(scene.api.origin + path, { waitUntil: "commit" });
+    await page
+      .locator("main h1")
+      .first()
+      .waitFor({ timeout: 60_000 })
+      .catch(() => undefined);
+    await page
+      .waitForFunction(
+        () => document.querySelectorAll("main [aria-busy=true], main [role=status][aria-busy=true]").length === 0,
+        null,
+        { timeout: 60_000 },
+      )
+      .catch(() => undefined);
+    const contentsMs = performance.now() - startedAt;
+    const firstPaintMs = await page.evaluate(
+      () => performance.getEntriesByName("first-contentful-paint")[0]?.startTime ?? Number.NaN,
+    );
+    measured[path] = { firstPaintMs: round(firstPaintMs), contentsMs: round(contentsMs) };
+    await page.close();
+    await untilIdle(scene);
+  }
+  await context.close();
+  return measured;
+}
+
+const readMb = (pid: number, field: "VmRSS" | "VmHWM"): number =>
+  Number(new RegExp(`^${field}:\\s+(\\d+)`, "m").exec(readFileSync(`/proc/${pid}/status`, "utf8"))![1]) / 1024;
+
+async function measure(name: keyof typeof SIZES) {
+  const size = SIZES[name];
+  const isKept = process.argv.includes("--kept");
+  const folder = isKept ? `filled-${size.entries}-${size.ballots}-${size.voters}` : `scale-${process.pid}`;
+  const startedAt = performance.now();
+  const scene = await openFilled(folder, size, { isKept });
+  const fillSeconds = round((performance.now() - startedAt) / 1000);
+  try {
+    const seat = await enter(scene);
+    const calls = await measureCalls(scene, seat);
+    const rest = onlyCalls
+      ? {}
+      : {
+          ...(await measureNextBout(scene)),
+          ...(await measureFreshness(scene, seat)),
+          screens: await withBrowser((browser) => measureScreens(browser, scene)),
+        };
+    const [database] = await scene.db.select(
+      z.object({ mb: z.coerce.number() }),
+      "SELECT pg_database_size(current_database()) / 1000000 AS mb",
+    );
+    const family = listFamily(scene.serverPid);
+    const sumOf = (field: "VmRSS" | "VmHWM") => round(family.reduce((sum, pid) => sum + readMb(pid, field), 0));
+    const memory = { serverMb: sumOf("VmRSS"), serverPeakMb: sumOf("VmHWM"), processes: family.length };
+    return { ...size, fillSeconds, calls, ...rest, ...memory, databaseMb: database!.mb };
+  } finally {
+    await scene.end();
+  }
+}
+
+async function withBrowser<T>(use: (browser: Browser) => Promise<T>): Promise<T> {
+  const browser = await chromium.launch({
+    executablePath: "/usr/bin/chromium",
+    args: ["--disable-gpu", "--disable-quic", ...(process.getuid?.() === 0 ? ["--no-sandbox"] : [])],
+  });
+  try {
+    return await use(browser);
+  } finally {
+    await browser.close();
+  }
+}
+
+const measured = new Map<string, Awaited<ReturnType<typeof measure>>>();
+for (const name of steps) {
+  const result = await measure(name);
+  measured.set(name, result);
+  console.log(JSON.stringify({ bench: "scale", step: name, cpus: cpus().length, ...result }));
+}
+const [before, after] = [...measured.values()];
+if (before !== undefined && after !== undefined) {
+  const growth = Object.entries(after.calls).map(([name, { cpuMs }]) => [
+    name,
+    round(cpuMs / Math.max(1, before.calls[name]!.cpuMs), 1),
+  ]);
+  const cpu = Object.fromEntries(growth) as Record<string, number>;
+  console.log(JSON.stringify({ bench: "scale-growth", from: steps[0], to: steps[1], cpu }));
+}
+process.exit(0);
