@@ -26,7 +26,7 @@ import { RUN_OPERATIONS } from "./run-operations.js";
 import { SEARCH_OPERATIONS } from "./search.js";
 import { Token } from "./voting.js";
 import { VOTING_OPERATIONS } from "./voting-operations.js";
-import { Grid, Strip, Wall, WallQuery } from "./wall.js";
+import { Grid, Strip, WallAnswer, WallQuery } from "./wall.js";
 
 export const SessionState = z.object({ signedIn: z.boolean(), exhibitOrigin: z.string() }).meta({ id: "SessionState" });
 export type SessionState = z.infer<typeof SessionState>;
@@ -166,7 +166,7 @@ export const API = {
     summary: "Prompts × entrants with the state of each cell of one take",
     params: editionParams,
     query: WallQuery,
-    response: Wall,
+    response: WallAnswer,
   }),
   getStrip: defineOperation({
     id: "getStrip",

@@ -107,6 +107,20 @@ export const Wall = z
   .meta({ id: "Wall" });
 export type Wall = z.infer<typeof Wall>;
 
+export const WallAnswer = Wall.extend({
+  cursor: z.string().describe("Names the wall as it is now, to ask what has changed since."),
+  since: z
+    .string()
+    .nullable()
+    .describe(
+      "The cursor that was asked by: only cells that are others than in that wall are there. Null where all are.",
+    ),
+  emptied: z
+    .array(WallCell.pick({ promptId: true, versionId: true }))
+    .describe("Places whose cells are not there any more, where `since` is given."),
+}).meta({ id: "WallAnswer" });
+export type WallAnswer = z.infer<typeof WallAnswer>;
+
 export const Strip = z
   .object({ frames: z.array(Frame.pick({ atMs: true, file: true, thumbnail: true })) })
   .describe("All pictures of a cell's recording, to be gone through; none where there is no recording.")
@@ -119,6 +133,7 @@ export const WallQuery = z.object({
   take: z.coerce.number().int().min(1).max(100).default(1),
   round: z.coerce.number().int().min(0).max(100).default(0),
   versions: z.enum(["present", "all"]).default("present"),
+  since: z.string().max(60).optional().describe("The cursor of the wall that the caller holds."),
 });
 
 /** What a run is planned on: how much of each cell is there, without any of it. */

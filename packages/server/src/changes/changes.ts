@@ -23,10 +23,15 @@ export interface Stamps {
   stamp: () => Promise<Stamp | null>;
 }
 
+/** So many changes of cells are remembered by what they are of. */
+const MOST_REMEMBERED = 2000;
+
 /** Counts what is changed in the database, so that what was read from it is known to hold still. */
 export class Changes implements Stamps {
   private own = 0;
   private readonly told = { cells: 0, ballots: 0 };
+  /** Of the last changes of cells, in order, the wording; null where it may be any. */
+  private touched: (string | null)[] = [];
   private isListening = false;
   private readonly listener: Listener;
 
@@ -34,10 +39,15 @@ export class Changes implements Stamps {
     this.listener = new Listener({
       ...deps,
       channel: CHANNEL,
-      onNotification: (about) => this.told[about === "ballots" ? "ballots" : "cells"]++,
+      onNotification: (payload) => {
+        const [about, wordingId = null] = payload.split(" ");
+        if (about === "ballots") this.told.ballots++;
+        else this.noteTouched(wordingId);
+      },
       onTurn: (isListening) => {
         // What happened while nobody listened is not known.
-        for (const about of CHANGED) this.told[about]++;
+        this.told.ballots++;
+        this.noteTouched(null);
         this.isListening = isListening;
       },
     });
@@ -59,8 +69,26 @@ export class Changes implements Stamps {
     return { stamp: () => this.stampOf([about]) };
   }
 
+  /**
+   * How far cells have moved, and the wordings of those that have changed since an earlier answer.
+   *
+   * @returns null for the wordings where they are not known: all may have changed.
+   */
+  touchedSince(told: number | null): { told: number; wordingIds: string[] | null } {
+    const now = this.told.cells;
+    if (told === null || !this.isListening || now - told > this.touched.length) return { told: now, wordingIds: null };
+    const since = new Set(this.touched.slice(this.touched.length - (now - told)));
+    return { told: now, wordingIds: since.has(null) ? null : ([...since] as string[]) };
+  }
+
   close(): void {
     this.listener.close();
+  }
+
+  private noteTouched(wordingId: string | null): void {
+    this.told.cells++;
+    this.touched.push(wordingId);
+    if (this.touched.length >= 2 * MOST_REMEMBERED) this.touched = this.touched.slice(-MOST_REMEMBERED);
   }
 
   private async stampOf(about: readonly Changed[]): Promise<Stamp | null> {

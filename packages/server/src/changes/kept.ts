@@ -11,7 +11,8 @@ interface Held<T> {
 const MOST_KEPT = 12;
 /** What took less than this is read again after every change: it needs no rest. */
 const QUICK_MS = 200;
-const LONGEST_REST_MS = 30_000;
+/** Nothing that rests is older than this. */
+export const LONGEST_REST_MS = 30_000;
 
 /** What is asked for again and again, kept until something changes. However many ask at once, it is read once. */
 export class Kept<T> {

@@ -44,17 +44,20 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => server.close());
 
+/** What the database makes itself. */
+const MADE = new Set([
+  ...["id", "isMismatch", "showsNothing"],
+  ...["rendererVersion", "hasError", "faults", "motion", "middlePicture"],
+]);
+
 /** The same answer and page once more, as if a later turn or a mend had led to it. */
 async function copyGeneration(
   id: string,
   change: { turn?: number; round?: number; mends?: number; followUp?: object },
 ): Promise<void> {
   const { Generation, Entry, Render } = server.db.models;
-  // What the database makes itself is left to it.
   const plain = (row: { get: (options: { plain: true }) => object }) =>
-    Object.fromEntries(
-      Object.entries(row.get({ plain: true })).filter(([name]) => !["id", "isMismatch", "showsNothing"].includes(name)),
-    );
+    Object.fromEntries(Object.entries(row.get({ plain: true })).filter(([name]) => !MADE.has(name)));
   const generation = (await Generation.findByPk(id))!;
   const made = await Generation.create({ ...plain(generation), ...change } as never);
   const entry = (await Entry.findOne({ where: { generationId: id } }))!;

@@ -32,6 +32,8 @@ import { knowChangedVoters } from "./migrations/202611282300-know-changed-voters
 import { tellBallotsApart } from "./migrations/202611282310-tell-ballots-apart.js";
 import { countByVoter } from "./migrations/202611290500-count-by-voter.js";
 import { findRecordings } from "./migrations/202611290530-find-recordings.js";
+import { knowRecordings } from "./migrations/202611290800-know-recordings.js";
+import { tellWordings } from "./migrations/202611290810-tell-wordings.js";
 import { findBouts } from "./migrations/202611282320-find-bouts.js";
 import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
@@ -68,6 +70,8 @@ const MIGRATIONS: Migration[] = [
   findBouts,
   countByVoter,
   findRecordings,
+  knowRecordings,
+  tellWordings,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

@@ -153,7 +153,7 @@ export const RoundRow = z.object({
  */
 export const ROUNDS = `
   SELECT e.id AS "entryId", g.turn, g.round, g.mends, g.corrections, e.edited_from IS NOT NULL AS "handMended", g.follow_up AS "followUp", g.state,
-    (SELECT count(*)::int FROM jsonb_array_elements((SELECT recording->'findings' FROM renders v WHERE v.entry_id = e.id AND v.state = 'recorded'
+    (SELECT count(*)::int FROM jsonb_array_elements((SELECT faults FROM renders v WHERE v.entry_id = e.id AND v.state = 'recorded'
       ORDER BY v.number DESC LIMIT 1)) f WHERE f->>'severity' = 'error') AS errors
   FROM generations g LEFT JOIN entries e ON e.generation_id = g.id
   WHERE g.wording_id = $1 AND g.version_id = $2 AND g.take = $3 AND g.superseded_by IS NOT DISTINCT FROM $4

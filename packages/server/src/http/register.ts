@@ -42,19 +42,15 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
       request,
       response,
     };
-    const answer = async () => {
+    const answer = async (): Promise<ReadyAnswer> => {
       const found = await handle(call);
-      return found instanceof ReadyAnswer ? found.text : JSON.stringify(operation.response.parse(found));
+      return found instanceof ReadyAnswer ? found : new ReadyAnswer(JSON.stringify(operation.response.parse(found)));
     };
-    if (kept === undefined) {
-      response
-        .status(operation.status)
-        .type("json")
-        .send(await answer());
-      return;
-    }
-    const { text, tag } = await kept.getText(request.originalUrl, answer);
-    response.status(operation.status).set("ETag", tag).type("json").send(text);
+    const { text, tag } = await (kept === undefined
+      ? answer()
+      : kept.getText(request.originalUrl, async () => (await answer()).text));
+    if (tag !== null) response.set("ETag", tag);
+    response.status(operation.status).type("json").send(text);
   });
 }
 

@@ -53,6 +53,6 @@ export const FindingRow = z.object({
 export const FINDINGS = `
   SELECT n.id AS "entrantId", f->>'rule' AS rule, f->>'severity' AS severity, count(DISTINCT e.id)::int AS entries
   ${scope(`JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
-    JOIN LATERAL (SELECT recording FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded' ORDER BY r.number DESC LIMIT 1) v ON true
-    CROSS JOIN jsonb_array_elements(v.recording->'findings') f`)} AND g.round = 0 AND f->>'severity' IN ('error', 'warning')
+    JOIN LATERAL (SELECT faults FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded' ORDER BY r.number DESC LIMIT 1) v ON true
+    CROSS JOIN jsonb_array_elements(v.faults) f`)} AND g.round = 0
   GROUP BY 1, 2, 3 ORDER BY 3, 4 DESC, 2`;

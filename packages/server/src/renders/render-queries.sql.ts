@@ -37,7 +37,7 @@ const NEWEST = `FROM entries e JOIN generations g ON g.id = e.generation_id JOIN
 export type Only = keyof typeof ONLY;
 const ONLY = {
   all: "true",
-  stale: `v.state = 'recorded' AND (v.recording->>'rendererVersion' <> '${RENDERER_VERSION}' OR v.recipe_digest <> q.recipe_digest)`,
+  stale: `v.state = 'recorded' AND (v.renderer_version <> '${RENDERER_VERSION}' OR v.recipe_digest <> q.recipe_digest)`,
   failed: `v.state = 'failed'`,
 } as const;
 

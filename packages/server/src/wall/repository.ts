@@ -24,11 +24,13 @@ import {
 export class WallRepository {
   constructor(private readonly db: Database) {}
 
+  /** @param wordingIds null for all */
   listCells(
     editionId: string,
     { take, round, versions }: { take: number; round: number; versions: Versions },
+    wordingIds: readonly string[] | null,
   ): Promise<CellRow[]> {
-    return this.db.select(CellRow, cellsOfTake(versions), [editionId, take, round]);
+    return this.db.select(CellRow, cellsOfTake(versions), [editionId, take, round, wordingIds]);
   }
 
   async countRounds(editionId: string): Promise<number> {

@@ -4,6 +4,7 @@ import type { CellFacts, CellRow } from "./wall-queries.sql.js";
 import { describeCell, stateOf, summarizeEntrant } from "./service.js";
 
 const ROW: CellRow = {
+  wordingId: "00000000-0000-4000-8000-000000000005",
   promptId: "00000000-0000-4000-8000-000000000001",
   entrantId: "00000000-0000-4000-8000-000000000002",
   versionId: "00000000-0000-4000-8000-000000000004",

@@ -139,6 +139,15 @@ export interface Figures {
 /** Where reading all cells takes long, it is done at most one part in so many of the time. */
 const SPARING = 8;
 
+/** What a wall shows: one take and round, of entrants as they are set up now or of all versions. */
+export interface WallOptions {
+  take: number;
+  round: number;
+  versions: Versions;
+}
+const FIRST_SHOTS: WallOptions = { take: 1, round: 0, versions: "present" };
+/** Cells with the wordings they answer. */
+export type WallCells = { wordingId: string; cell: WallCell }[];
 interface WallDeps {
   wall: WallRepository;
   suites: SuiteService;
@@ -187,6 +196,33 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
     });
   }
 
+  /** A wall but for its cells. */
+  async function getHead(editionId: string, { take, round, versions }: WallOptions): Promise<Omit<Wall, "cells">> {
+    const [edition, figures, former, rounds] = await Promise.all([
+      suites.getEdition(editionId),
+      listFigures(editionId, { versions }),
+      wall.listFormerVersions(editionId),
+      wall.countRounds(editionId),
+    ]);
+    return {
+      edition: { ...edition, promptCount: edition.prompts.length },
+      prompts: edition.prompts,
+      entrants: figures.competitors.map(({ entrant, ...figuresOfOne }) => ({ ...toColumn(entrant), ...figuresOfOne })),
+      formerVersions: former.length,
+      takes: figures.facts.reduce((most, fact) => Math.max(most, fact.takes), 1),
+      ...{ take, rounds, round },
+    };
+  }
+
+  /** @param wordingIds of the cells that are wanted; null or none for all */
+  async function listCells(
+    editionId: string,
+    { wordingIds = null, ...options }: WallOptions & { wordingIds?: readonly string[] | null },
+  ): Promise<WallCells> {
+    const rows = wordingIds?.length === 0 ? [] : await wall.listCells(editionId, options, wordingIds);
+    return rows.map((row) => ({ wordingId: row.wordingId, cell: toCell(row) }));
+  }
+
   return {
     listFigures,
     /** From now on figures are read again when cells have changed, not each time. @param rests where it is not the usual one, as `Kept` says. */
@@ -201,29 +237,13 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
       return tallyMending(rounds.map((row) => ({ ...row, isTried: isTried(row), isClean: isClean(row) })));
     },
     countFormerVersions: async (editionId: string) => (await wall.listFormerVersions(editionId)).length,
-    async getWall(
-      editionId: string,
-      { take = 1, round = 0, versions = "present" }: { take?: number; round?: number; versions?: Versions } = {},
-    ): Promise<Wall> {
-      const [edition, figures, rows, former, rounds] = await Promise.all([
-        suites.getEdition(editionId),
-        listFigures(editionId, { versions }),
-        wall.listCells(editionId, { take, round, versions }),
-        wall.listFormerVersions(editionId),
-        wall.countRounds(editionId),
-      ]);
-      return {
-        edition: { ...edition, promptCount: edition.prompts.length },
-        prompts: edition.prompts,
-        entrants: figures.competitors.map(({ entrant, ...figuresOfOne }) => ({
-          ...toColumn(entrant),
-          ...figuresOfOne,
-        })),
-        formerVersions: former.length,
-        takes: figures.facts.reduce((most, fact) => Math.max(most, fact.takes), 1),
-        ...{ take, rounds, round },
-        cells: rows.map(toCell),
-      };
+    getHead,
+    listCells,
+    /** All of it, at once. */
+    async getWall(editionId: string, options: Partial<WallOptions> = {}): Promise<Wall> {
+      const all = { ...FIRST_SHOTS, ...options };
+      const [head, cells] = await Promise.all([getHead(editionId, all), listCells(editionId, all)]);
+      return { ...head, cells: cells.map(({ cell }) => cell) };
     },
     async getStrip(entryId: string, editionId: string | null): Promise<Strip> {
       const frames = await wall.findStrip(entryId, editionId);

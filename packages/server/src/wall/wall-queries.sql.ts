@@ -35,6 +35,7 @@ export type PromptCellFacts = z.infer<typeof PromptCellFacts>;
 
 export const CellRow = z.object({
   ...standing,
+  wordingId: z.uuid(),
   promptId: z.uuid(),
   entrantId: z.uuid(),
   versionId: z.uuid(),
@@ -63,21 +64,19 @@ export const CellRow = z.object({
 export type CellRow = z.infer<typeof CellRow>;
 
 const STANDING = `g.state, g.outcome, e.verdict, e.id IS NOT NULL AS "hasEntry", e.entry_path IS NOT NULL AS "hasPage",
-  v.state AS "renderState", coalesce(v.recording @? '$.findings[*] ? (@.severity == "error")', false) AS "hasError"`;
+  v.state AS "renderState", coalesce(v.has_error, false) AS "hasError"`;
 
 const FACTS = `${STANDING}, g.version_id AS "versionId", g.take, g.hand_help IS NOT NULL AS "isHelped", (g.timings->>'totalMs')::float AS "totalMs",
   (g.usage->>'outputTokens')::float AS tokens,
   sum(g.cost_usd) OVER (PARTITION BY g.wording_id, g.version_id, g.take) AS cost`;
 
-const PICTURES = `${STANDING}, q.id AS "promptId", g.entrant_id AS "entrantId", g.version_id AS "versionId", g.take, e.id AS "entryId", g.answered_at AS "answeredAt", g.failures, g.outcome_detail AS "outcomeDetail", g.is_mismatch AS "isMismatch", g.mismatch_accepted_at IS NOT NULL AS "isMismatchAccepted", g.off_task AS "offTask",
+const PICTURES = `${STANDING}, g.wording_id AS "wordingId", q.id AS "promptId", g.entrant_id AS "entrantId", g.version_id AS "versionId", g.take, e.id AS "entryId", g.answered_at AS "answeredAt", g.failures, g.outcome_detail AS "outcomeDetail", g.is_mismatch AS "isMismatch", g.mismatch_accepted_at IS NOT NULL AS "isMismatchAccepted", g.off_task AS "offTask",
   coalesce(v.recipe_digest <> q.recipe_digest, false) AS "isOtherRecipe", g.reported_model AS "reportedModel",
-  g.requested_model AS "requestedModel", v.error AS "renderError", rec."rendererVersion", rec.metrics->'motion' AS motion,
-  rec.frames->(jsonb_array_length(rec.frames) / 2)->>'thumbnail' AS picture, (SELECT jsonb_agg(jsonb_build_object('rule', f->'rule', 'severity', f->'severity', 'message', f->'message'))
-    FROM jsonb_array_elements(rec.findings) f WHERE f->>'severity' <> 'note') AS findings, coalesce(made.entries, 0) AS entries`;
+  g.requested_model AS "requestedModel", v.error AS "renderError", v.renderer_version AS "rendererVersion",
+  v.motion, v.middle_picture AS picture, v.faults AS findings, coalesce(made.entries, 0) AS entries`;
 
-/** A recording is unpacked once for all that is read of it: it may be large. */
-const UNPACKED = `
-  LEFT JOIN LATERAL jsonb_to_record(v.recording) rec("rendererVersion" text, frames jsonb, metrics jsonb, findings jsonb) ON true
+/** How many entries there are in each place. */
+const MADE = `
   LEFT JOIN (SELECT h.wording_id, h.version_id, count(*)::int AS entries FROM prompts p JOIN generations h ON h.wording_id = p.wording_id
     JOIN entries o ON o.generation_id = h.id WHERE p.edition_id = $1 AND h.superseded_at IS NULL GROUP BY 1, 2) made
     ON made.wording_id = g.wording_id AND made.version_id = g.version_id`;
@@ -109,9 +108,12 @@ const selectCells = (
   WHERE q.edition_id = $1 AND g.superseded_at IS NULL AND ${where}
   ORDER BY ${of}, g.state IN ('waiting', 'cancelled'), g.turn DESC`;
 
-/** The cells of take $2 and round $3 with all that is shown of them. */
+/** The cells of take $2 and round $3 with all that is shown of them: all, or with $4 those of some wordings. */
 export const cellsOfTake = (versions: Versions) =>
-  selectCells(PICTURES, versions, { from: UNPACKED, where: "g.take = $2 AND g.round = $3" });
+  selectCells(PICTURES, versions, {
+    from: MADE,
+    where: "g.take = $2 AND g.round = $3 AND ($4::uuid[] IS NULL OR g.wording_id = ANY($4))",
+  });
 
 /** The pictures of entry $1, of the recording that the wall of edition $2 shows, or of the newest. */
 export const STRIP = `

@@ -39,6 +39,28 @@ describe("a large answer that is asked for again", () => {
     expect(asked.at(-1)).toBe("a");
   });
 
+  it("is asked by its cursor where the server sends what has changed", async () => {
+    const follow = {
+      cursorOf: ({ n }: { n: number }) => `cursor ${n}`,
+      join: (held: { n: number }, sent: { n: number }) => ({ n: held.n + sent.n }),
+    };
+    const asked: unknown[] = [];
+    const ask = ({ params }: { params?: Record<string, unknown> | undefined }) => {
+      asked.push(params);
+      return {
+        data: { n: 10 ** asked.length },
+        meta: { response: new Response(null, { headers: { ETag: String(asked.length) } }) },
+      };
+    };
+    const get = () => askWhatChanged({ url: "wall/followed", params: { take: "2" } }, { ask, schema, follow });
+    expect([await get(), await get(), await get()]).toEqual([
+      { data: { n: 10 } },
+      { data: { n: 110 } },
+      { data: { n: 1110 } },
+    ]);
+    expect(asked).toEqual([{ take: "2" }, { take: "2", since: "cursor 10" }, { take: "2", since: "cursor 110" }]);
+  });
+
   it("is refused when it is of another shape, and an error is handed on", async () => {
     expect((await serve({ n: "one", tag: "a" }).get("wall/wrong")).error).toBe(BAD_ANSWER);
     const error = { ...BAD_ANSWER, code: "OFFLINE" };

@@ -5,10 +5,11 @@ import {
   type HandAnswer,
   type HandAnswerResult,
   type Strip,
-  type Wall,
+  type WallAnswer,
 } from "@tourney/core/contract";
 import type * as z from "zod";
 import { askWhatChanged } from "./ask-what-changed.js";
+import { joinWall } from "./join-wall.js";
 import { responseOf, toRequest, tourneyApi } from "./tourney-api.js";
 
 /** The grid of prompts × entrants: the wall shows it and a run is planned on it. */
@@ -21,7 +22,7 @@ export const {
 } = tourneyApi.injectEndpoints({
   endpoints: (build) => ({
     getWall: build.query<
-      Wall,
+      WallAnswer,
       { editionId: string; take: number; round?: number | undefined; versions?: "all" | undefined }
     >({
       queryFn: ({ editionId, take, round = 0, versions }, _api, _options, ask) =>
@@ -34,9 +35,9 @@ export const {
               versions,
             },
           }),
-          { ask, schema: responseOf(API.getWall) },
+          { ask, schema: responseOf(API.getWall), follow: { cursorOf: ({ cursor }) => cursor, join: joinWall } },
         ),
-      // It comes whole or not at all, and going through thousands of cells for what is equal would cost more than it saves.
+      // What has not changed is the same object already, and going through thousands of cells for what is equal would cost more than it saves.
       structuralSharing: false,
       providesTags: ["Wall"],
     }),

@@ -22,6 +22,13 @@ export interface RenderModel extends Model<InferAttributes<RenderModel>, InferCr
   recipeDigest: string;
   /** Whether its page is blank, crashed or hung; the database computes it from the recording. */
   showsNothing: CreationOptional<boolean | null>;
+  /** What is asked of all recordings at once; the database takes it from the recording, too. */
+  rendererVersion: CreationOptional<string | null>;
+  hasError: CreationOptional<boolean | null>;
+  /** Its findings without notes. */
+  faults: CreationOptional<unknown>;
+  motion: CreationOptional<unknown>;
+  middlePicture: CreationOptional<string | null>;
 }
 
 export const defineRender = (sequelize: Sequelize) =>
@@ -36,4 +43,9 @@ export const defineRender = (sequelize: Sequelize) =>
     finishedAt: optional(DataTypes.DATE),
     recipeDigest: required(DataTypes.TEXT),
     showsNothing: optional(DataTypes.BOOLEAN),
+    rendererVersion: optional(DataTypes.TEXT),
+    hasError: optional(DataTypes.BOOLEAN),
+    faults: optional(DataTypes.JSONB),
+    motion: optional(DataTypes.JSONB),
+    middlePicture: optional(DataTypes.TEXT),
   });

@@ -1,0 +1,142 @@
+import { randomUUID } from "node:crypto";
+import { Wall, type WallAnswer, WallCell } from "@tourney/core/contract";
+import type { Changes } from "../changes/changes.js";
+import { Kept, LONGEST_REST_MS } from "../changes/kept.js";
+import { ReadyAnswer } from "../http/ready-answer.js";
+import type { WallCells, WallOptions, WallService } from "./service.js";
+
+/** A cell as it goes over the wire. */
+interface CellText {
+  wordingId: string;
+  text: string;
+  /** Of the wall, when this cell became what it is. */
+  version: number;
+}
+
+/** A wall as it was read last. */
+interface Remembered {
+  /** How far cells had moved at the least when it was read. */
+  told: number;
+  /** When that was, in milliseconds. */
+  movedAt: number;
+  /** Counts what has changed of it. */
+  version: number;
+  /** All but the cells. */
+  head: string;
+  cells: ReadonlyMap<string, CellText>;
+  /** Places that are empty now, with the version since which they are. */
+  emptied: ReadonlyMap<string, number>;
+}
+
+const Head = Wall.omit({ cells: true });
+/** Leads look at a few takes of a few editions. */
+const MOST_REMEMBERED = 12;
+
+/**
+ * Keeps walls as text by their cells. When something changes, only the cells of the wordings that the database names are read
+ * again, and a page that holds a wall is sent only the cells that are others than in it.
+ */
+export class WallMemory {
+  private readonly walls = new Map<string, Remembered>();
+  /** One at a time for each wall: each builds on the one before. */
+  private readonly reading = new Map<string, Promise<unknown>>();
+  private readonly kept: Kept<Remembered>;
+  /** Versions are counted anew with each start of the server. */
+  private readonly start = randomUUID().slice(0, 8);
+
+  constructor(private readonly deps: { wall: WallService; changes: Changes }) {
+    this.kept = new Kept(deps.changes.of("cells"));
+  }
+
+  /** @param since the cursor of the wall that the page holds */
+  async get(editionId: string, { since, ...options }: WallOptions & { since?: string | undefined }) {
+    const key = JSON.stringify([editionId, options.take, options.round, options.versions]);
+    const read = () => this.readInTurn(key, editionId, options);
+    const kept = await this.kept.get(key, read);
+    const last = this.walls.get(key) ?? kept;
+    // The figures of its columns rest at times: what they were when the last cell changed may be old.
+    const wall = performance.now() - last.movedAt < LONGEST_REST_MS ? await read() : last;
+    const cursor = `${this.start}.${wall.version}`;
+    const held = since === undefined ? null : this.versionOf(since, wall);
+    const isNew = ({ version }: { version: number }) => held === null || version > held;
+    const cells = [...wall.cells.values()].filter(isNew).map(({ text }) => text);
+    const emptied = held === null ? [] : [...wall.emptied].filter(([, version]) => version > held);
+    const rest = JSON.stringify({
+      cursor,
+      since: held === null ? null : since,
+      emptied: emptied.map(([place]) => toPlace(place)),
+    });
+    return new ReadyAnswer(`${wall.head.slice(0, -1)},"cells":[${cells.join(",")}],${rest.slice(1)}`, `"${cursor}"`);
+  }
+
+  private versionOf(cursor: string, wall: Remembered): number | null {
+    const [start, version] = cursor.split(".");
+    return start === this.start && Number(version) <= wall.version ? Number(version) : null;
+  }
+
+  private readInTurn(key: string, editionId: string, options: WallOptions): Promise<Remembered> {
+    const reading = (this.reading.get(key) ?? Promise.resolve())
+      .catch(() => undefined)
+      .then(() => this.read(this.walls.get(key), editionId, options))
+      .then((wall) => {
+        this.walls.delete(key);
+        this.walls.set(key, wall);
+        for (const oldest of [...this.walls.keys()].slice(0, -MOST_REMEMBERED)) {
+          this.walls.delete(oldest);
+          this.reading.delete(oldest);
+        }
+        return wall;
+      });
+    this.reading.set(key, reading);
+    return reading;
+  }
+
+  private async read(before: Remembered | undefined, editionId: string, options: WallOptions): Promise<Remembered> {
+    const { told, wordingIds } = this.deps.changes.touchedSince(before?.told ?? null);
+    const [head, cells] = await Promise.all([
+      this.deps.wall.getHead(editionId, options),
+      this.deps.wall.listCells(editionId, { ...options, wordingIds }),
+    ]);
+    return follow(before, { told, wordingIds, head: JSON.stringify(Head.parse(head)), cells });
+  }
+}
+
+/** The wall after a reading of all cells, or of those of the wordings that have changed. */
+function follow(
+  before: Remembered | undefined,
+  read: { told: number; wordingIds: readonly string[] | null; head: string; cells: WallCells },
+): Remembered {
+  const { told, wordingIds, head } = read;
+  // Versions go on where all is read again, since pages hold what was there before.
+  const version = (before?.version ?? 0) + 1;
+  const cells = new Map(before?.cells);
+  const emptied = new Map(before?.emptied);
+  let isOther = head !== before?.head;
+  const missing = new Set(wordingIds === null ? cells.keys() : placesOf(cells, new Set(wordingIds)));
+  for (const { wordingId, cell } of read.cells) {
+    const place = `${cell.promptId} ${cell.versionId}`;
+    const text = JSON.stringify(WallCell.parse(cell));
+    missing.delete(place);
+    if (cells.get(place)?.text === text) continue;
+    isOther = true;
+    cells.set(place, { wordingId, text, version });
+    emptied.delete(place);
+  }
+  for (const place of missing) {
+    isOther = true;
+    cells.delete(place);
+    emptied.set(place, version);
+  }
+  const movedAt = before?.told === told ? before.movedAt : performance.now();
+  return isOther || before === undefined
+    ? { told, movedAt, version, head, cells, emptied }
+    : { ...before, told, movedAt };
+}
+
+const placesOf = (cells: ReadonlyMap<string, CellText>, wordingIds: ReadonlySet<string>): string[] =>
+  [...cells].flatMap(([place, { wordingId }]) => (wordingIds.has(wordingId) ? [place] : []));
+
+function toPlace(place: string): WallAnswer["emptied"][number] {
+  const [promptId, versionId] = place.split(" ");
+  return { promptId: promptId!, versionId: versionId! };
+}
