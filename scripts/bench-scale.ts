@@ -116,13 +116,16 @@ const callsOf = (scene: FilledScene, entryId: string): Record<string, string> =>
 async function measureCalls(scene: FilledScene, seat: Seat) {
   const [entry] = await scene.db.select(z.object({ id: z.string() }), "SELECT id FROM entries ORDER BY id LIMIT 1");
   const headers = { Cookie: scene.api.cookie() };
-  const measured: Record<string, { cpuMs: number; wallMs: number; kb: number; status: number }> = {};
+  const measured: Record<string, { cpuMs: number; wallMs: number; kb: number; unpackedKb: number; status: number }> =
+    {};
   for (const [name, path] of Object.entries(callsOf(scene, entry!.id))) {
     await vote(seat, 1);
     await untilIdle(scene);
     const [before, startedAt] = [readSeconds(scene), performance.now()];
     const response = await fetch(scene.api.origin + path, { headers });
-    const bytes = (await response.arrayBuffer()).byteLength;
+    const unpacked = (await response.arrayBuffer()).byteLength;
+    // As it went over the wire, and as it is in the page.
+    const bytes = Number(response.headers.get("content-length") ?? unpacked);
     const wallMs = performance.now() - startedAt;
     // What it leaves to be done behind it is its own, too.
     await sleep(400);
@@ -131,6 +134,7 @@ async function measureCalls(scene: FilledScene, seat: Seat) {
       cpuMs: round(seconds * 1000),
       wallMs: round(wallMs),
       kb: round(bytes / 1000, 1),
+      unpackedKb: round(unpacked / 1000, 1),
       status: response.status,
     };
   }
@@ -177,7 +181,7 @@ async function measureFreshness(scene: FilledScene, seat: Seat) {
     await untilIdle(scene);
   }
   const stop = new AbortController();
-  const page = fetch(`${scene.api.origin}/api/editions/${scene.editionId}/standings/events`, {
+  const page = fetch(`${scene.api.origin}/api/events?standings=${scene.editionId}`, {
     headers: { Cookie: scene.api.cookie() },
     signal: stop.signal,
   })

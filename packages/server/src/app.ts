@@ -31,6 +31,7 @@ import { redoRoutes } from "./redos/routes.js";
 import { renderRoutes } from "./renders/routes.js";
 import { sheetRoutes } from "./sheets/routes.js";
 import type { Feeds } from "./feed/feeds.js";
+import { feedRoutes } from "./feed/routes.js";
 import { runRoutes } from "./runs/routes.js";
 import type { Services } from "./services.js";
 import { reportRoutes, sharedReportRoutes } from "./report/routes.js";
@@ -72,6 +73,7 @@ export function createApp({ config, pool, log, services, feeds, aside }: AppDeps
     tokenRoutes(services),
     suiteRoutes(services),
     entrantRoutes(services),
+    feedRoutes({ feeds }),
     runRoutes({ ...services, feeds }),
     wallRoutes({ ...services, feeds }),
     entryRoutes({ ...services, incomingDir: incomingDir(config) }),

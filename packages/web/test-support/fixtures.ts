@@ -10,7 +10,7 @@ import {
   type RunDetail,
   type Standing,
   type Standings,
-  type Wall,
+  type WallAnswer,
   type WallCell,
 } from "@tourney/core/contract";
 
@@ -73,7 +73,8 @@ const prompt = (n: number, title: string) => ({
   tags: [],
 });
 
-export const WALL: Wall = {
+export const WALL: WallAnswer = {
+  ...{ cursor: "start.1", since: null, emptied: [] },
   edition: EDITION,
   prompts: [prompt(1, "Locks"), prompt(2, "Lamps")],
   entrants: [entrant(1, "Gorse"), entrant(2, "Heath")].map((item) => ({

@@ -21,6 +21,8 @@ export type Changed = (typeof CHANGED)[number];
 export interface Stamps {
   /** @returns null while that cannot be told: then nothing is known to hold. */
   stamp: () => Promise<Stamp | null>;
+  /** What was given is old, and may be read anew after so many milliseconds: whoever shows it is told then. */
+  remind?: (afterMs: number) => void;
 }
 
 /** So many changes of cells are remembered by what they are of. */
@@ -33,6 +35,8 @@ export class Changes implements Stamps {
   /** Of the last changes of cells, in order, the wording; null where it may be any. */
   private touched: (string | null)[] = [];
   private isListening = false;
+  private readonly listeners: ((about: Changed) => void)[] = [];
+  private readonly reminders = new Map<Changed, { timer: NodeJS.Timeout; at: number }>();
   private readonly listener: Listener;
 
   constructor(deps: { pool: Pool; log: Logger }) {
@@ -41,12 +45,12 @@ export class Changes implements Stamps {
       channel: CHANNEL,
       onNotification: (payload) => {
         const [about, wordingId = null] = payload.split(" ");
-        if (about === "ballots") this.told.ballots++;
+        if (about === "ballots") this.noteBallots();
         else this.noteTouched(wordingId);
       },
       onTurn: (isListening) => {
         // What happened while nobody listened is not known.
-        this.told.ballots++;
+        this.noteBallots();
         this.noteTouched(null);
         this.isListening = isListening;
       },
@@ -66,7 +70,16 @@ export class Changes implements Stamps {
 
   /** Of changes about one thing alone. */
   of(about: Changed): Stamps {
-    return { stamp: () => this.stampOf([about]) };
+    return { stamp: () => this.stampOf([about]), remind: (afterMs) => this.remindOf(about, afterMs) };
+  }
+
+  remind(afterMs: number): void {
+    for (const about of CHANGED) this.remindOf(about, afterMs);
+  }
+
+  /** Calls a listener whenever something has changed, or may be read anew. */
+  onMove(listener: (about: Changed) => void): void {
+    this.listeners.push(listener);
   }
 
   /**
@@ -82,12 +95,35 @@ export class Changes implements Stamps {
   }
 
   close(): void {
+    for (const { timer } of this.reminders.values()) clearTimeout(timer);
     this.listener.close();
+  }
+
+  private tell(about: Changed): void {
+    for (const listener of this.listeners) listener(about);
+  }
+
+  private remindOf(about: Changed, afterMs: number): void {
+    const at = performance.now() + afterMs;
+    const before = this.reminders.get(about);
+    if (before !== undefined && before.at >= at) return;
+    clearTimeout(before?.timer);
+    const remind = () => {
+      this.reminders.delete(about);
+      this.tell(about);
+    };
+    this.reminders.set(about, { at, timer: setTimeout(remind, afterMs).unref() });
+  }
+
+  private noteBallots(): void {
+    this.told.ballots++;
+    this.tell("ballots");
   }
 
   private noteTouched(wordingId: string | null): void {
     this.told.cells++;
     this.touched.push(wordingId);
+    this.tell("cells");
     if (this.touched.length >= 2 * MOST_REMEMBERED) this.touched = this.touched.slice(-MOST_REMEMBERED);
   }
 

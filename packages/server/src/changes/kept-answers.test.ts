@@ -5,7 +5,14 @@ import { KeptAnswers } from "./kept-answers.js";
 /** Keeps answers under a stamp that the test moves, and counts how often each was read. */
 function keep({ rests = 0, tookMs = 0 } = {}) {
   const state: { stamp: Stamp | null } = { stamp: { own: 0, told: 0 } };
-  const kept = new KeptAnswers({ stamp: () => Promise.resolve(state.stamp && { ...state.stamp }) }, rests);
+  const reminders: number[] = [];
+  const kept = new KeptAnswers(
+    {
+      stamp: () => Promise.resolve(state.stamp && { ...state.stamp }),
+      remind: (afterMs) => void reminders.push(afterMs),
+    },
+    rests,
+  );
   const reads: string[] = [];
   const get = async (key: string, text = key) => {
     const { text: got } = await kept.getText(key, async () => {
@@ -15,7 +22,7 @@ function keep({ rests = 0, tookMs = 0 } = {}) {
     });
     return got;
   };
-  return { state, kept, reads, get };
+  return { state, kept, reads, get, reminders };
 }
 
 describe("answers that are kept", () => {
@@ -40,6 +47,18 @@ describe("answers that are kept", () => {
     const { get, reads } = keep({ tookMs: 20 });
     expect(await Promise.all([get("a"), get("a", "x"), get("a", "y")])).toEqual(["a", "a", "a"]);
     expect(reads).toEqual(["a"]);
+  });
+
+  it("are told to be read again where an old one was given after a change, when its rest is over", async () => {
+    const { state, get, reminders } = keep({ rests: 3, tookMs: 250 });
+    await get("a", "first");
+    expect(await get("a", "second")).toBe("first");
+    expect(reminders).toEqual([]);
+    state.stamp = { own: 0, told: 1 };
+    expect(await get("a", "third")).toBe("first");
+    expect(reminders).toHaveLength(1);
+    await new Promise((resolve) => setTimeout(resolve, reminders[0]));
+    expect(await get("a", "fourth")).toBe("fourth");
   });
 
   it("are not what was read while something changed", async () => {

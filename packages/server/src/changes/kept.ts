@@ -40,6 +40,7 @@ export class Kept<T> {
     this.held.delete(key);
     if (before !== undefined && holds(before, stamp)) {
       this.held.set(key, before);
+      if (before.stamp.told !== stamp.told) this.changes?.remind?.(before.restsUntil - performance.now());
       return before.value;
     }
     const startedAt = performance.now();

@@ -2,9 +2,8 @@ import type { Response } from "express";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
 import { Listener } from "./listener.js";
+import { sendEvent } from "./page-line.js";
 
-/** A comment that keeps connections open through whatever sits between. */
-const KEEP_ALIVE_MS = 20_000;
 /** Nobody waits longer than this for what has moved, however long reading it takes. */
 const LONGEST_REST_MS = 5000;
 
@@ -13,7 +12,7 @@ interface FeedDeps {
   log: Logger;
   /** Of the database's notifications. */
   channel: string;
-  /** Of the events that pages get. */
+  /** Of the events that pages get, before a colon and what they are of. */
   event: string;
   /** What pages that look at something are sent. */
   read: (subject: string) => Promise<object>;
@@ -51,20 +50,12 @@ export class Feed {
     this.refresh.unref();
   }
 
-  /** Sends what it looks at to a page, now and whenever it moves, until the page goes away. */
+  /** Sends what it looks at to a page over its open line, now and whenever it moves, until the page goes away. */
   subscribe(subject: string, response: Response): void {
     void this.listener.listen();
-    response.set({
-      "Content-Type": "text/event-stream; charset=utf-8",
-      "Cache-Control": "no-store",
-      "X-Accel-Buffering": "no",
-    });
-    response.flushHeaders();
     const open = this.pages.get(subject) ?? new Set();
     this.pages.set(subject, open.add(response));
-    const keepAlive = setInterval(() => response.write(":\n\n"), KEEP_ALIVE_MS);
     response.on("close", () => {
-      clearInterval(keepAlive);
       open.delete(response);
       if (open.size === 0) this.pages.delete(subject);
     });
@@ -96,7 +87,7 @@ export class Feed {
     const startedAt = Date.now();
     try {
       const data = JSON.stringify(await this.deps.read(subject));
-      for (const page of this.pages.get(subject) ?? []) page.write(`event: ${this.deps.event}\ndata: ${data}\n\n`);
+      for (const page of this.pages.get(subject) ?? []) sendEvent(page, `${this.deps.event}:${subject}`, data);
     } catch (error) {
       this.deps.log.error({ err: error, subject }, `a ${this.deps.event} could not be pushed to its pages`);
     } finally {

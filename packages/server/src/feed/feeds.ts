@@ -4,11 +4,13 @@ import type { Logger } from "pino";
 import type { Services } from "../services.js";
 import { Changes } from "../changes/changes.js";
 import { Feed } from "./feed.js";
+import { Signals } from "./signals.js";
 
 export interface Feeds {
   runs: Feed;
   standings: Feed;
   changes: Changes;
+  signals: Signals;
 }
 
 /** What is pushed to open pages, and when it moves. */
@@ -20,6 +22,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
   services.ballotList.follow(changes);
   return {
     changes,
+    signals: new Signals(changes),
     runs: new Feed({
       pool,
       log,
@@ -44,7 +47,8 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
   };
 }
 
-export function closeFeeds({ runs, standings, changes }: Feeds): void {
+export function closeFeeds({ runs, standings, changes, signals }: Feeds): void {
+  signals.close();
   changes.close();
   runs.close();
   standings.close();

@@ -1,7 +1,7 @@
 import { API } from "@tourney/core/contract";
 import { Router } from "express";
 import { KeptAnswers } from "../changes/kept-answers.js";
-import { register, requireLead } from "../http/register.js";
+import { register } from "../http/register.js";
 import type { Feeds } from "../feed/feeds.js";
 import type { RunService } from "./service.js";
 
@@ -23,10 +23,5 @@ export function runRoutes({ runs, feeds }: { runs: RunService; feeds: Feeds }): 
   register(router, API.extendRun, ({ params, body }) => runs.extend(params.runId, body.entrantIds));
   register(router, API.tryEndpoint, ({ params }) => runs.tryEndpoint(params.endpointId));
   register(router, API.listAttempts, ({ params }) => runs.listAttempts(params.generationId));
-  // Server-sent events: not an operation with one answer, so not in the catalogue.
-  router.get("/api/runs/:runId/events", (request, response) => {
-    requireLead(request);
-    feeds.runs.subscribe(request.params.runId, response);
-  });
   return router;
 }

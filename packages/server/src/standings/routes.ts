@@ -4,8 +4,7 @@ import { Router } from "express";
 import type { Aside } from "../aside/aside.js";
 import { KeptAnswers } from "../changes/kept-answers.js";
 import type { Feeds } from "../feed/feeds.js";
-import { parseInput } from "../http/parse-input.js";
-import { register, requireLead } from "../http/register.js";
+import { register } from "../http/register.js";
 import type { StoppingService } from "../stopping/service.js";
 import type { StandingsService } from "./service.js";
 import type { SnapshotService } from "./snapshot-service.js";
@@ -49,11 +48,5 @@ export function standingsRoutes({
   register(router, API.takeSnapshot, ({ params, body }) => snapshots.take(params.editionId, body));
   register(router, API.setSnapshot, ({ params, body }) => snapshots.setRemoved(params.snapshotId, body.removed));
   register(router, API.getChanges, ({ params, query }) => snapshots.getChanges(params.snapshotId, query.until));
-  // Server-sent events: not an operation with one answer, so not in the catalogue.
-  router.get("/api/editions/:editionId/standings/events", (request, response) => {
-    requireLead(request);
-    const { editionId } = parseInput(API.getStandings.params, request.params, "The address");
-    feeds.standings.subscribe(editionId, response);
-  });
   return router;
 }

@@ -196,7 +196,7 @@ describe("the standings", () => {
   });
 
   it("are pushed to open pages within a second or two of a ballot, and to nobody else", async () => {
-    const path = `/api/editions/${edition.id}/standings/events`;
+    const path = `/api/events?standings=${edition.id}`;
     expect((await fetch(server.origin + path)).status).toBe(401);
     const lead = new Client(server.origin);
     await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
@@ -209,7 +209,7 @@ describe("the standings", () => {
         const [event, ...rest] = received.split("\n\n");
         if (rest.length > 0) {
           received = rest.join("\n\n");
-          const data = /^data: (.*)$/m.exec(event!)?.[1];
+          const data = /^event: standings:\S+\ndata: (.*)$/m.exec(event!)?.[1];
           if (data !== undefined) return Standings.parse(JSON.parse(data));
           continue;
         }

@@ -6,8 +6,7 @@ import { useEditionInAddress } from "../../api/edition-links.js";
 import { useGetEntryQuery, useListComparableQuery } from "../../api/entry-api.js";
 import { useGetPromptRatingsQuery } from "../../api/ratings-api.js";
 import { useGetJudgingQuery } from "../../api/sheet-api.js";
-
-const POLLING = { pollingInterval: 5000, skipPollingIfUnfocused: true };
+import { useFollow } from "../../api/use-follow.js";
 
 /** The entries that the address names, two to six of them in order, and a way to change them. */
 export function useChosen(): { ids: string[]; choose: (ids: readonly string[]) => void } {
@@ -34,13 +33,15 @@ export function useCompared(ids: readonly string[]) {
   };
   // As many calls each time, whatever the address names: hooks cannot be called in a loop of changing length.
   const queries = [
-    useGetEntryQuery(argument(0), POLLING),
-    useGetEntryQuery(argument(1), POLLING),
-    useGetEntryQuery(argument(2), POLLING),
-    useGetEntryQuery(argument(3), POLLING),
-    useGetEntryQuery(argument(4), POLLING),
-    useGetEntryQuery(argument(5), POLLING),
+    useGetEntryQuery(argument(0)),
+    useGetEntryQuery(argument(1)),
+    useGetEntryQuery(argument(2)),
+    useGetEntryQuery(argument(3)),
+    useGetEntryQuery(argument(4)),
+    useGetEntryQuery(argument(5)),
   ].slice(0, ids.length);
+  const again = () => queries.forEach(({ refetch, isUninitialized }) => (isUninitialized ? null : void refetch()));
+  useFollow(again, { about: ["cells"], everyMs: 2000 });
   const { data: comparable = [] } = useListComparableQuery(argument(0));
   const first = queries[0]?.currentData;
   const { data: judging } = useGetJudgingQuery(first === undefined ? skipToken : first.editionId);
@@ -63,6 +64,6 @@ export function useCompared(ids: readonly string[]) {
     comparable,
     isLoading: queries.some(({ currentData, error }) => currentData === undefined && error === undefined),
     error: queries.find(({ error, currentData }) => error !== undefined && currentData === undefined)?.error,
-    retry: () => queries.forEach(({ refetch, isUninitialized }) => (isUninitialized ? null : void refetch())),
+    retry: again,
   };
 }

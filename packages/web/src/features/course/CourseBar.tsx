@@ -3,6 +3,7 @@ import { Monitor, Moon, Sun } from "lucide-react";
 import { useSearchParams } from "react-router";
 import { EditionNavLink, useEditionInAddress } from "../../api/edition-links.js";
 import { useEdition } from "../../api/use-edition.js";
+import { useFollow } from "../../api/use-follow.js";
 import { type ThemeChoice, useTheme } from "../../lib/theme.js";
 import { count, formatUsd } from "../../lib/format.js";
 import { useGetCourseQuery } from "./course-api.js";
@@ -57,10 +58,8 @@ function describeLead({ leaders, ballots }: Course): string {
 /** The steps of the job in order, each with its live state; a notch on the one that needs the lead next. */
 export function CourseBar() {
   const editionId = useEditionInAddress() ?? undefined;
-  const { currentData: course } = useGetCourseQuery(editionId, {
-    pollingInterval: 3000,
-    skipPollingIfUnfocused: true,
-  });
+  const { currentData: course, refetch } = useGetCourseQuery(editionId);
+  useFollow(refetch, { about: ["cells", "ballots"], everyMs: 1000 });
   return (
     <header className="flex border-b border-strong-rule bg-ground max-md:flex-wrap">
       <div className="w-56 shrink-0 border-r border-rule px-4 py-2.5 max-lg:w-40 max-md:w-auto max-md:flex-1 max-md:border-r-0 max-md:py-1.5">

@@ -3,6 +3,7 @@ import { describeDemoProgress } from "@tourney/core/demo";
 import { useEffect, useRef } from "react";
 import { useDispatch } from "react-redux";
 import { TAGS, toApiError, tourneyApi } from "../../api/tourney-api.js";
+import { useIsCut } from "../../api/use-follow.js";
 import { useGetHealthQuery } from "./course-api.js";
 
 const LOOK_EVERY_MS = 10_000;
@@ -11,6 +12,9 @@ const LOOK_AGAIN_MS = 2000;
 /** What the demo's line says moves on while it is read. */
 const LOOK_AT_DEMO_MS = 3000;
 const AWAY = ["OFFLINE", "DATABASE_UNAVAILABLE"];
+
+const CUT =
+  "The line over which Tourney tells of changes is cut, so what is shown may be old. It is opened again by itself, and then all is asked for anew.";
 
 /** What is missing for the work to go on, in one line; nothing when nothing is. */
 function describeHealth(health: Health | undefined, error: unknown): string | null {
@@ -51,7 +55,8 @@ export function HealthBar() {
   // While it is asked again, the last error stands.
   const { data, error } = useGetHealthQuery(undefined, { pollingInterval: LOOK_EVERY_MS });
   const isAway = error !== undefined && AWAY.includes(toApiError(error).code);
-  useGetHealthQuery(undefined, { pollingInterval: LOOK_AGAIN_MS, skip: !isAway });
+  const isCut = useIsCut();
+  useGetHealthQuery(undefined, { pollingInterval: LOOK_AGAIN_MS, skip: !isAway && !isCut });
   const demo = isAway ? null : (data?.demo ?? null);
   useGetHealthQuery(undefined, { pollingInterval: LOOK_AT_DEMO_MS, skip: demo === null });
   const wasAway = useRef(false);
@@ -59,7 +64,7 @@ export function HealthBar() {
     if (wasAway.current && !isAway) dispatch(tourneyApi.util.invalidateTags([...TAGS]));
     wasAway.current = isAway;
   }, [isAway, dispatch]);
-  const text = describeHealth(data, error);
+  const text = describeHealth(data, error) ?? (isCut ? CUT : null);
   if (text === null) return demo && <DemoLine progress={demo} />;
   return (
     <p

@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { useGetEntryQuery } from "../../api/entry-api.js";
 import { EditionLink, useEditionInAddress } from "../../api/edition-links.js";
+import { useFollow } from "../../api/use-follow.js";
 import { toast } from "sonner";
 import { formatMs, formatUsd } from "../../lib/format.js";
 import { Button, Toggle } from "../../ui/controls.js";
@@ -31,10 +32,8 @@ export function EntryScreen() {
     currentData: entry,
     error,
     refetch,
-  } = useGetEntryQuery(
-    { entryId, edition: useEditionInAddress() ?? undefined },
-    { pollingInterval: 3000, skipPollingIfUnfocused: true },
-  );
+  } = useGetEntryQuery({ entryId, edition: useEditionInAddress() ?? undefined });
+  useFollow(refetch, { about: ["cells"], everyMs: 1000 });
   if (entry === undefined)
     return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the entry" />;
   const isBlind = isJudging(search) && readScope(search).isBlind;

@@ -4,6 +4,7 @@ import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { EditionLink, useEditionNavigate } from "../../api/edition-links.js";
 import { toast } from "sonner";
 import { useGetGridQuery } from "../../api/wall-api.js";
+import { useFollow } from "../../api/use-follow.js";
 import { count, formatMs, formatUsd } from "../../lib/format.js";
 import { Button, Field, SelectField } from "../../ui/controls.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
@@ -12,11 +13,8 @@ import { usePlanRunQuery, useStartRunMutation } from "./runs-api.js";
 
 /** A run is planned on the grid itself: what exists is shown, what is missing is counted. */
 export function RunPlanner({ editionId }: { editionId: string }) {
-  const {
-    currentData: grid,
-    error,
-    refetch,
-  } = useGetGridQuery(editionId, { pollingInterval: 3000, skipPollingIfUnfocused: true });
+  const { currentData: grid, error, refetch } = useGetGridQuery(editionId);
+  useFollow(refetch, { about: ["cells"], everyMs: 2000 });
   return (
     <aside aria-labelledby="plan-heading" className="px-4 py-4">
       <h2 id="plan-heading" className="m-0 text-[18px] leading-6">

@@ -4,6 +4,7 @@ import type { Run } from "@tourney/core/contract";
 import { useState } from "react";
 import { useListRunsQuery } from "../../api/ongoing-api.js";
 import { useEdition } from "../../api/use-edition.js";
+import { useFollow } from "../../api/use-follow.js";
 import { count, formatAgo, formatExact, formatUsd } from "../../lib/format.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { Button } from "../../ui/controls.js";
@@ -26,11 +27,8 @@ export function RunsScreen() {
 
 function Runs({ editionId }: { editionId: string }) {
   const { runId } = useParams();
-  const {
-    currentData: runs,
-    error,
-    refetch,
-  } = useListRunsQuery(editionId, { pollingInterval: 2000, skipPollingIfUnfocused: true });
+  const { currentData: runs, error, refetch } = useListRunsQuery(editionId);
+  useFollow(refetch, { about: ["cells"], everyMs: 1000 });
   if (runs === undefined)
     return error ? <ErrorNotice error={error} onRetry={() => void refetch()} /> : <Loading what="the runs" />;
   const chosen = runs.find(({ id }) => id === runId) ?? runs[0];

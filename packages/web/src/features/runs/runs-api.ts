@@ -1,5 +1,5 @@
 import { API, type Run, RunDetail, type RunPlan, type RunRequest } from "@tourney/core/contract";
-import { listenTo } from "../../api/listen-to.js";
+import { pageLine } from "../../api/page-line.js";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
 const changed = ["Run", "Wall", "Course"] as const;
@@ -26,7 +26,7 @@ export const {
       /** The server pushes the run whenever it moves. */
       async onCacheEntryAdded(runId, entry) {
         await entry.cacheDataLoaded.catch(() => undefined);
-        const close = listenTo(`/api/runs/${runId}/events`, "run", (data) => {
+        const close = pageLine.watch("run", runId, (data) => {
           const run = RunDetail.safeParse(data);
           if (run.success) entry.updateCachedData(() => run.data);
         });

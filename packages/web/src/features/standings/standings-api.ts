@@ -10,7 +10,7 @@ import {
   type WhatCounts,
 } from "@tourney/core/contract";
 import { writeCounts } from "@tourney/core/what-counts";
-import { listenTo } from "../../api/listen-to.js";
+import { pageLine } from "../../api/page-line.js";
 import { responseOf, toRequest, tourneyApi } from "../../api/tourney-api.js";
 
 interface Counting {
@@ -47,7 +47,7 @@ export const {
       /** The server pushes the standings whenever ballots move them. */
       async onCacheEntryAdded(editionId, entry) {
         await entry.cacheDataLoaded.catch(() => undefined);
-        const close = listenTo(`/api/editions/${editionId}/standings/events`, "standings", (data) => {
+        const close = pageLine.watch("standings", editionId, (data) => {
           const standings = Standings.safeParse(data);
           if (standings.success) entry.updateCachedData(() => standings.data);
         });

@@ -4,6 +4,7 @@ import { EditionLink } from "../../api/edition-links.js";
 import { useGetStoppingQuery } from "../../api/stopping-api.js";
 import { useListPanelsQuery } from "../../api/ongoing-api.js";
 import { useEdition, useGetEditionQuery } from "../../api/use-edition.js";
+import { useFollow } from "../../api/use-follow.js";
 import { BROKEN_WORDS, CONTEST_WORDS, describePlan, describeProgress } from "@tourney/core/conclusions";
 import { copyText } from "../../lib/copy-text.js";
 import { count, formatExact } from "../../lib/format.js";
@@ -28,12 +29,10 @@ export function VotingScreen() {
 }
 
 function Panels({ editionId }: { editionId: string }) {
-  const polling = { pollingInterval: 3000, skipPollingIfUnfocused: true };
-  const { currentData: panels, error, refetch } = useListPanelsQuery(editionId, polling);
-  const { data: report, error: reportError } = useGetVotingReportQuery(editionId, {
-    ...polling,
-    pollingInterval: 10_000,
-  });
+  const { currentData: panels, error, refetch } = useListPanelsQuery(editionId);
+  useFollow(refetch, { about: ["cells", "ballots"], everyMs: 1500 });
+  const { data: report, error: reportError, refetch: refetchReport } = useGetVotingReportQuery(editionId);
+  useFollow(refetchReport, { about: ["ballots"], everyMs: 10_000 });
   const { data: edition } = useGetEditionQuery(editionId);
   const [isAdding, setIsAdding] = useState(false);
   if (panels === undefined || edition === undefined)
@@ -83,10 +82,8 @@ function Panels({ editionId }: { editionId: string }) {
 
 /** Whom to invite depends on whether the plan by which voting ends is met. */
 function Plan({ editionId }: { editionId: string }) {
-  const { currentData: state } = useGetStoppingQuery(editionId, {
-    pollingInterval: 10_000,
-    skipPollingIfUnfocused: true,
-  });
+  const { currentData: state, refetch } = useGetStoppingQuery(editionId);
+  useFollow(refetch, { about: ["ballots"], everyMs: 10_000 });
   if (!state?.plan) return null;
   return (
     <p className="m-0 border-b border-rule px-4 py-2">

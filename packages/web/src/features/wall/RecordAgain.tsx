@@ -2,6 +2,7 @@ import type { RenderQueue, RenderScope, Wall } from "@tourney/core/contract";
 import { useState } from "react";
 import { toast } from "sonner";
 import { useGetRenderQueueQuery, useRenderAgainMutation } from "../../api/renders-api.js";
+import { useFollow } from "../../api/use-follow.js";
 import { count } from "../../lib/format.js";
 import { Button, SelectField } from "../../ui/controls.js";
 import { ErrorNotice } from "../../ui/notices.js";
@@ -13,10 +14,12 @@ type Only = RenderScope["only"];
 export function RecordAgain({ wall }: { wall: Wall }) {
   const editionId = wall.edition.id;
   const entrants = wall.entrants.filter(({ version }) => version.isPresent);
-  const { currentData: queue } = useGetRenderQueueQuery(editionId, {
-    pollingInterval: 3000,
+  const { currentData: queue, refetch } = useGetRenderQueueQuery(editionId, {
+    // How many were made in the last minute goes down by itself.
+    pollingInterval: 20_000,
     skipPollingIfUnfocused: true,
   });
+  useFollow(refetch, { about: ["cells"], everyMs: 1500 });
   const [open, setOpen] = useState(false);
   const [scope, setScope] = useState<{ promptId: string; entrantId: string; only: Only }>({
     promptId: "",

@@ -7,6 +7,7 @@ import { useGetJudgingQuery } from "../../api/sheet-api.js";
 import { useEdition } from "../../api/use-edition.js";
 import { useGetPromptRatingsQuery } from "../../api/ratings-api.js";
 import { useGetWallQuery } from "../../api/wall-api.js";
+import { useFollow } from "../../api/use-follow.js";
 import { NoSuiteNotice } from "../../ui/NoSuiteNotice.js";
 import { EmptyScreen, ErrorNotice, Loading } from "../../ui/notices.js";
 import { AnswerSheet, type AnswerTarget } from "./AnswerSheet.js";
@@ -21,9 +22,7 @@ const MOST_TAKES = 100;
 const MOST_ROUNDS = 100;
 
 /** While it asks again and nothing has changed, nothing is drawn anew. */
-const WALL_POLLING = {
-  pollingInterval: 2000,
-  skipPollingIfUnfocused: true,
+const AS_IT_IS = {
   selectFromResult: ({ currentData, error }: { currentData?: Wall | undefined; error?: unknown }) => ({
     currentData,
     error,
@@ -55,11 +54,10 @@ function EditionWall({ editionId }: { editionId: string }) {
     () => (judging?.sheets ?? []).filter((sheet) => sheet.take === take && isFirstShot(sheet)),
     [judging, take],
   );
-  const { currentData: wall, error, refetch } = useGetWallQuery({ editionId, take, round, versions }, WALL_POLLING);
-  const { data: ratings } = useGetPromptRatingsQuery(editionId, {
-    pollingInterval: 15_000,
-    skipPollingIfUnfocused: true,
-  });
+  const { currentData: wall, error, refetch } = useGetWallQuery({ editionId, take, round, versions }, AS_IT_IS);
+  useFollow(refetch, { about: ["cells"], everyMs: 1000 });
+  const { data: ratings, refetch: refetchRatings } = useGetPromptRatingsQuery(editionId);
+  useFollow(refetchRatings, { about: ["ballots"], everyMs: 15_000 });
   const entrants = wall?.entrants;
   const known = useMemo(() => knowWall(entrants ?? [], sheets, ratings), [entrants, sheets, ratings]);
   const [answerTarget, setAnswerTarget] = useState<AnswerTarget | null>(null);

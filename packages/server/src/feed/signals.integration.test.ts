@@ -1,0 +1,77 @@
+import { afterAll, beforeAll, expect, it } from "vitest";
+import { Client } from "../../test-support/client.js";
+import { byHand, suiteYaml } from "../../test-support/scenario.js";
+import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+
+let server: TestServer;
+let lead: Client;
+let editionId: string;
+
+beforeAll(async () => {
+  server = await startTestServer();
+  lead = new Client(server.origin);
+  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  editionId = (await server.services.suites.importSuite(suiteYaml("one"))).edition.id;
+});
+afterAll(() => server.close());
+
+/** A page's line: each event that comes, with its name, data and mark. */
+async function openLine(query = "") {
+  const abort = new AbortController();
+  const response = await fetch(`${server.origin}/api/events${query}`, { headers: lead.headers, signal: abort.signal });
+  const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+  let received = "";
+  const next = async (): Promise<{ event: string; data: unknown; mark: string | undefined }> => {
+    for (;;) {
+      const end = received.indexOf("\n\n");
+      if (end === -1) {
+        received += (await reader.read()).value ?? "";
+        continue;
+      }
+      const lines = Object.fromEntries(
+        received
+          .slice(0, end)
+          .split("\n")
+          .map((line) => line.split(/: (.*)/s)),
+      ) as Record<string, string>;
+      received = received.slice(end + 2);
+      if (lines["event"] !== undefined)
+        return { event: lines["event"], data: JSON.parse(lines["data"]!) as unknown, mark: lines["id"] };
+    }
+  };
+  return { next, close: () => abort.abort() };
+}
+
+it("tells a page what has changed, and after a break only what it missed", async () => {
+  const page = await openLine();
+  const opened = await page.next();
+  expect(opened).toMatchObject({ event: "changed", data: ["cells", "ballots"] });
+  expect((await lead.post("/api/entrants", byHand("told"))).status).toBe(201);
+  const told = await page.next();
+  expect(told).toMatchObject({ event: "changed", data: ["cells"] });
+  page.close();
+
+  const nothing = await openLine(`?since=${told.mark!}`);
+  expect(await nothing.next()).toEqual({ event: "changed", data: [], mark: told.mark });
+  nothing.close();
+
+  const panel = await server.services.panels.add({ editionId, title: "Friends", quota: 5, message: "" });
+  const voter = new Client(server.origin);
+  await voter.post(`/api/booth/${panel.url.split("/").at(-1)!}/voters`, { name: "Una" });
+  await expect
+    .poll(async () => {
+      const missed = await openLine(`?since=${told.mark!}`);
+      const { data } = await missed.next();
+      missed.close();
+      return data;
+    })
+    .toEqual(["cells", "ballots"]);
+});
+
+it("is for the lead alone, and refuses what it cannot watch", async () => {
+  expect((await fetch(`${server.origin}/api/events`)).status).toBe(401);
+  expect((await lead.get("/api/events?run=nonsense")).status).toBe(400);
+  expect((await lead.get(`/api/events?${Array.from({ length: 21 }, () => `run=${editionId}`).join("&")}`)).status).toBe(
+    400,
+  );
+});
