@@ -184,4 +184,14 @@ export {
   VoterReliability,
   VotingReport,
 } from "./voting.js";
-export { CellState, Grid, Strip, type StripFrame, Wall, WallAnswer, WallCell, CompetitorVersion, Delivery } from "./wall.js";
+export {
+  CellState,
+  Grid,
+  Strip,
+  type StripFrame,
+  Wall,
+  WallAnswer,
+  WallCell,
+  CompetitorVersion,
+  Delivery,
+} from "./wall.js";
