@@ -8,7 +8,7 @@ import { flag, type Voter } from "./booth-scene.js";
 import { type FilledScene, openFilled } from "./filled-scene.js";
 
 /**
- * Fills a server and measures what each screen asks for, after a ballot each time, on this machine: seconds of processor of server and PostgreSQL together, kB of the
+ * Fills a server and measures what each screen asks for, twice, after a ballot each time, on this machine: seconds of processor of server and PostgreSQL together, kB of the
  * answer; the first paint and the first contents of each screen in Chromium; the next bout with 50 voters; how soon standings have a ballot, and what keeping up costs; memory.
  * Prints one JSON line for each size, and one for the growth between them.
  *
@@ -112,32 +112,47 @@ const callsOf = (scene: FilledScene, entryId: string): Record<string, string> =>
   };
 };
 
-/** Each call after a ballot that nobody has read yet. */
+interface Call {
+  cpuMs: number;
+  wallMs: number;
+  /** As it went over the wire, and as it is in the page. */
+  kb: number;
+  unpackedKb: number;
+  status: number;
+}
+
+async function measureCall(scene: FilledScene, path: string, change: () => Promise<unknown>): Promise<Call> {
+  await change();
+  await untilIdle(scene);
+  const [before, startedAt] = [readSeconds(scene), performance.now()];
+  const response = await fetch(scene.api.origin + path, { headers: { Cookie: scene.api.cookie() } });
+  const bytes = (await response.arrayBuffer()).byteLength;
+  const wallMs = performance.now() - startedAt;
+  // What it leaves to be done behind it is its own, too.
+  await sleep(400);
+  return {
+    cpuMs: round((readSeconds(scene) - before) * 1000),
+    wallMs: round(wallMs),
+    kb: round(Number(response.headers.get("content-length") ?? bytes) / 1000, 1),
+    unpackedKb: round(bytes / 1000, 1),
+    status: response.status,
+  };
+}
+
+/** Each call twice, after a ballot that nobody has read yet; the wall also after a cell has changed, as a page asks that holds it. */
 async function measureCalls(scene: FilledScene, seat: Seat) {
   const [entry] = await scene.db.select(z.object({ id: z.string() }), "SELECT id FROM entries ORDER BY id LIMIT 1");
-  const headers = { Cookie: scene.api.cookie() };
-  const measured: Record<string, { cpuMs: number; wallMs: number; kb: number; unpackedKb: number; status: number }> =
-    {};
+  const measured: Record<string, Call & { again?: Pick<Call, "cpuMs" | "wallMs"> }> = {};
   for (const [name, path] of Object.entries(callsOf(scene, entry!.id))) {
-    await vote(seat, 1);
-    await untilIdle(scene);
-    const [before, startedAt] = [readSeconds(scene), performance.now()];
-    const response = await fetch(scene.api.origin + path, { headers });
-    const unpacked = (await response.arrayBuffer()).byteLength;
-    // As it went over the wire, and as it is in the page.
-    const bytes = Number(response.headers.get("content-length") ?? unpacked);
-    const wallMs = performance.now() - startedAt;
-    // What it leaves to be done behind it is its own, too.
-    await sleep(400);
-    const seconds = readSeconds(scene) - before;
-    measured[name] = {
-      cpuMs: round(seconds * 1000),
-      wallMs: round(wallMs),
-      kb: round(bytes / 1000, 1),
-      unpackedKb: round(unpacked / 1000, 1),
-      status: response.status,
-    };
+    const first = await measureCall(scene, path, () => vote(seat, 1));
+    const { cpuMs, wallMs } = await measureCall(scene, path, () => vote(seat, -1));
+    measured[name] = { ...first, again: { cpuMs, wallMs } };
   }
+  const wall = callsOf(scene, entry!.id)["wall"]!;
+  const { cursor } = await scene.api<{ cursor: string }>("GET", wall);
+  measured["wallFollowed"] = await measureCall(scene, `${wall}?since=${cursor}`, () =>
+    scene.db.execute("UPDATE entries SET verdict = 'truncated' WHERE id = $1", [entry!.id]),
+  );
   return measured;
 }
 

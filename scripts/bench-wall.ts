@@ -14,10 +14,12 @@ import { startCluster } from "../packages/cli/src/cluster.js";
 import { openInstance, readSecrets } from "../packages/cli/src/instance.js";
 import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
 import { describeEnvironment } from "../packages/cli/src/supervisor.js";
+import { createFolderBlobStore } from "@tourney/store";
 import { connectDatabase } from "../packages/server/src/db/connection.js";
+import { fillEntries } from "../packages/server/test-support/fill.js";
 import { type Api, freePort, prepare, signIn, startProgram } from "./bench-server.js";
 import { flag } from "./booth-scene.js";
-import { fillEntries } from "./fill-folder.js";
+import { makePictures } from "./make-pictures.js";
 
 const size = { prompts: flag("prompts", 100), entrants: flag("entrants", 50), takes: flag("takes", 3) };
 const SCROLL_MS = 4000;
@@ -40,7 +42,8 @@ async function main(): Promise<void> {
   const run = await api<{ id: string }>("POST", "/api/runs", { ...entered, takes: size.takes });
   await api("POST", `/api/runs/${run.id}/cancel`);
   const db = await connectDatabase({ ...cluster.address, ssl: false }, pino({ level: "silent" }));
-  await fillEntries(db, join(instance.dataDir, "blobs"));
+  const blobs = createFolderBlobStore(join(instance.dataDir, "blobs"));
+  await fillEntries(db, { blobs, pictures: await makePictures(blobs) });
   await db.close();
   const browser = await chromium.launch({
     executablePath: "/usr/bin/chromium",

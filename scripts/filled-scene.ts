@@ -8,9 +8,11 @@ import { openInstance, readSecrets } from "../packages/cli/src/instance.js";
 import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
 import { describeEnvironment } from "../packages/cli/src/supervisor.js";
 import { connectDatabase, type Database } from "../packages/server/src/db/connection.js";
+import { fillBallots, fillEntries } from "../packages/server/test-support/fill.js";
+import { createFolderBlobStore } from "@tourney/store";
 import { type Api, freePort, prepare, signIn, startProgram } from "./bench-server.js";
 import { Voter } from "./booth-scene.js";
-import { fillBallots, fillEntries } from "./fill-folder.js";
+import { makePictures } from "./make-pictures.js";
 
 export interface FilledSize {
   entries: number;
@@ -103,7 +105,8 @@ async function fill(
   const entered = await prepare(api, "large", sidesOf(entries), "http://127.0.0.1:9/v1");
   const run = await api<{ id: string }>("POST", "/api/runs", { ...entered, takes: TAKES });
   await api("POST", `/api/runs/${run.id}/cancel`);
-  await fillEntries(db, blobsDir);
+  const blobs = createFolderBlobStore(blobsDir);
+  await fillEntries(db, { blobs, pictures: await makePictures(blobs) });
   const { editionId } = entered;
   await api("POST", "/api/panels", { editionId, title: "Reading room", quota: LARGEST_QUOTA });
   const panel = (await findPanel(db))!;

@@ -34,6 +34,7 @@ import { countByVoter } from "./migrations/202611290500-count-by-voter.js";
 import { findRecordings } from "./migrations/202611290530-find-recordings.js";
 import { knowRecordings } from "./migrations/202611290800-know-recordings.js";
 import { tellWordings } from "./migrations/202611290810-tell-wordings.js";
+import { findGenerations } from "./migrations/202611290900-find-generations.js";
 import { findBouts } from "./migrations/202611282320-find-bouts.js";
 import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
@@ -72,6 +73,7 @@ const MIGRATIONS: Migration[] = [
   findRecordings,
   knowRecordings,
   tellWordings,
+  findGenerations,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

@@ -163,8 +163,8 @@ export const ENDPOINTS = `
     coalesce((SELECT json_agg(json_build_object('model', c.model, 'reason', c.reason,
         'until', to_char(c.open_until AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')) ORDER BY c.model)
       FROM circuits c WHERE c.endpoint_id = p.id AND c.open_until > now()), '[]'::json) AS paused,
-    count(g.id) FILTER (WHERE g.state IN ('admitted', 'running'))::int AS "inFlight"
-  FROM endpoints p JOIN generations g ON g.endpoint_id = p.id
-  WHERE p.base_url IS NOT NULL AND p.id IN (SELECT endpoint_id FROM generations WHERE run_id = $1) GROUP BY p.id ORDER BY p.base_url`;
+    (SELECT count(*)::int FROM generations g WHERE g.endpoint_id = p.id AND g.state IN ('admitted', 'running')) AS "inFlight"
+  FROM endpoints p
+  WHERE p.base_url IS NOT NULL AND p.id IN (SELECT endpoint_id FROM generations WHERE run_id = $1) ORDER BY p.base_url`;
 
 export const END_PAUSES = "UPDATE circuits SET open_until = now() WHERE endpoint_id = $1 AND open_until > now()";

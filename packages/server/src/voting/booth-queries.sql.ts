@@ -37,8 +37,12 @@ export const BallotRow = z.object({
 });
 export type BallotRow = z.infer<typeof BallotRow>;
 
-/** Bouts that a voter has answered, whether or not their ballots still count; without those that the voter took back. */
-const DONE = `(SELECT count(*)::int FROM bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_by IS DISTINCT FROM 'voter'
+/**
+ * Bouts that a voter has answered, whether or not their ballots still count; without those that the voter took back. Each ballot is looked up by its bout (OFFSET 0):
+ * taking the voter for one with many, the planner would read all ballots of everybody.
+ */
+const DONE = `(SELECT count(*)::int FROM bouts o CROSS JOIN LATERAL
+    (SELECT FROM ballots b WHERE b.bout_id = o.id AND b.voided_by IS DISTINCT FROM 'voter' OFFSET 0) b
   WHERE o.voter_id = v.id AND NOT o.is_automatic)`;
 
 export const VOTER = `

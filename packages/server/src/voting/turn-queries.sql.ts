@@ -7,7 +7,10 @@ const ENTRY = (side: "left" | "right") =>
 const VERSION = (side: "left" | "right") => `split_part("${side}"->>'competitorId', ' ', 1)::uuid`;
 const FORM = (side: "left" | "right") => `coalesce(substring("${side}"->>'competitorId' FROM ' (.*)$'), '')`;
 
-/** A bout whose ballot was voided by anybody but its voter has been answered: nobody is asked again. */
+/**
+ * A bout whose ballot was voided by anybody but its voter has been answered: nobody is asked again. Each ballot is looked up by its bout (OFFSET 0), since the planner would
+ * rather read all ballots of everybody.
+ */
 export const READ = `
   SELECT v.id AS "voterId", v.token_hash AS "tokenHash", v.revoked_at IS NOT NULL AS revoked, p.id AS "panelId", p.token AS "panelToken",
     p.edition_id AS "editionId", p.contest, (SELECT n.version_id FROM entrants n WHERE n.id = p.newcomer_id) AS newcomer, p.quota, coalesce(p.closes_at <= now(), false) AS closed,
@@ -15,7 +18,7 @@ export const READ = `
         'rightToken', o.right_token, 'promptId', o.prompt_id, 'left', ${ENTRY("left")}, 'right', ${ENTRY("right")},
         'isRepeat', o.is_repeat, 'isAutomatic', o.is_automatic, 'state', CASE WHEN b.id IS NOT NULL THEN 'answered'
           WHEN o.skipped_at IS NOT NULL THEN 'skipped' WHEN o.issued_at > now() - interval '${OPEN_FOR}' THEN 'open' ELSE 'returned' END))
-      FROM bouts o LEFT JOIN ballots b ON b.bout_id = o.id AND b.voided_by IS DISTINCT FROM 'voter'
+      FROM bouts o LEFT JOIN LATERAL (SELECT b.id FROM ballots b WHERE b.bout_id = o.id AND b.voided_by IS DISTINCT FROM 'voter' OFFSET 0) b ON true
       WHERE o.voter_id = v.id), '[]'::json) AS bouts
   FROM voters v JOIN panels p ON p.id = v.panel_id`;
 

@@ -1,35 +1,18 @@
-import { COUNT_BY_VOTER } from "../packages/server/src/db/migrations/202611290500-count-by-voter.js";
 import { RENDERER_VERSION } from "@tourney/core/contract";
-import { createRandom } from "@tourney/core/random";
-import { createFolderBlobStore } from "@tourney/store";
-import sharp from "sharp";
-import type { Database, Transaction } from "../packages/server/src/db/connection.js";
-import { PAGE } from "../packages/server/test-support/scenario.js";
+import type { BlobStore } from "@tourney/store";
+import type { Database, Transaction } from "../src/db/connection.js";
+import { COUNT_BY_VOTER } from "../src/db/migrations/202611290500-count-by-voter.js";
+import { PAGE } from "./scenario.js";
 
-const PICTURES = 240;
 const FRAMES = 12;
 
-/** Pictures 320 px wide with something on them, all different, as the recorder keeps them. */
-export async function makePictures(blobsDir: string): Promise<string[]> {
-  const blobs = createFolderBlobStore(blobsDir);
-  const random = createRandom(7);
-  const files: string[] = [];
-  for (let i = 0; i < PICTURES; i++) {
-    const shapes = Array.from({ length: 24 }, () => {
-      const [x, y, r] = [random() * 320, random() * 200, 4 + random() * 60];
-      return `<circle cx="${x}" cy="${y}" r="${r}" fill="hsl(${random() * 360} 60% ${20 + random() * 60}%)"/>`;
-    });
-    const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="320" height="200"><rect width="320" height="200" fill="#eee"/>${shapes.join("")}</svg>`;
-    files.push(`${await blobs.put(await sharp(Buffer.from(svg)).webp({ quality: 84 }).toBuffer())}.webp`);
-  }
-  return files;
-}
-
 /** Lets every generation be answered and recorded. All entries share one page, and the pictures: what takes room is rows. */
-export async function fillEntries(db: Database, blobsDir: string): Promise<void> {
-  const pictures = await makePictures(blobsDir);
+export async function fillEntries(
+  db: Database,
+  { blobs, pictures }: { blobs: Pick<BlobStore, "put">; pictures: readonly string[] },
+): Promise<void> {
   const bytes = Buffer.from(PAGE);
-  const sha256 = await createFolderBlobStore(blobsDir).put(bytes);
+  const sha256 = await blobs.put(bytes);
   await withoutTriggers(db, async (transaction) => {
     const run = (sql: string, bind: readonly unknown[] = []) => db.execute(sql, bind, transaction);
     await run(
