@@ -12,9 +12,10 @@ import { type FilledScene, openFilled } from "./filled-scene.js";
  * answer; the first paint and the first contents of each screen in Chromium; the next bout with 50 voters; how soon standings have a ballot, and what keeping up costs; memory.
  * Prints one JSON line for each size, and one for the growth between them.
  *
- *   npm run bench:scale [-- --entries 15000 --ballots 200000 --voters 200] [--steps small,full,large] [--kept]
+ *   npm run bench:scale [-- --entries 15000 --ballots 200000 --voters 200] [--steps small,full,large] [--kept] [--calls|--rest]
  *
- * `small` is a tenth of all, `full` what was said, `large` ten times the ballots. `--kept` takes folders that `npm run fill` left.
+ * `small` is a tenth of all, `full` what was said, `large` ten times the ballots. `--kept` takes folders that `npm run fill` left; `--calls` measures the calls
+ * alone, `--rest` all but them.
  */
 const full = { entries: flag("entries", 15_000), ballots: flag("ballots", 200_000), voters: flag("voters", 200) };
 const SIZES = {
@@ -27,6 +28,7 @@ const steps = z
   .array(z.enum(["small", "full", "large"]))
   .parse(stepsAt === -1 ? ["small", "full", "large"] : process.argv[stepsAt + 1]!.split(","));
 const onlyCalls = process.argv.includes("--calls");
+const withoutCalls = process.argv.includes("--rest");
 
 const VOTERS = 50;
 const BOUTS_EACH = 12;
@@ -264,7 +266,7 @@ async function measure(name: keyof typeof SIZES) {
   const fillSeconds = round((performance.now() - startedAt) / 1000);
   try {
     const seat = await enter(scene);
-    const calls = await measureCalls(scene, seat);
+    const calls = withoutCalls ? {} : await measureCalls(scene, seat);
     const rest = onlyCalls
       ? {}
       : {

@@ -158,7 +158,8 @@ async function explain({ text, values }: Statement, settings: readonly string[])
   const client = await server.pool.connect();
   try {
     await client.query(`BEGIN; ${settings.join(" ")}`);
-    return (await client.query(`EXPLAIN (FORMAT JSON) ${text}`, values)).rows;
+    const { rows } = await client.query<object>(`EXPLAIN (FORMAT JSON) ${text}`, values);
+    return rows;
   } finally {
     await client.query("ROLLBACK");
     client.release();
@@ -194,9 +195,9 @@ it("finds an index for everything that a screen of an edition reads", async () =
 }, 120_000);
 
 it("reads no large table as a whole for a voter's turn", async () => {
-  const statements = await listen(
-    async () => void (await castBallots(server, { token: panelToken, seed: 2, ballots: 4 })),
-  );
+  const statements = await listen(async () => {
+    await castBallots(server, { token: panelToken, seed: 2, ballots: 4 });
+  });
   expect(statements.some(({ text }) => text.includes("INSERT INTO ballots"))).toBe(true);
   expect(await findScans(statements)).toEqual([]);
 }, 60_000);
