@@ -1,7 +1,16 @@
 import { Op } from "sequelize";
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
-import { PanelRow, PANELS, SET_ASIDE, SEEN, SeenRow, WORDED_PROMPTS, WordedPrompt } from "./standings-queries.sql.js";
+import {
+  PanelRow,
+  PANELS,
+  SET_ASIDE,
+  SEEN,
+  SeenRow,
+  THIN_SNAPSHOTS,
+  WORDED_PROMPTS,
+  WordedPrompt,
+} from "./standings-queries.sql.js";
 
 export interface Snapshot {
   editionId: string;
@@ -36,11 +45,12 @@ export class StandingsRepository {
     return row!.n;
   }
 
-  /** Keeps what the ballots came to. The same input and method are kept once; of those of one minute, the last. */
+  /** Keeps what the ballots came to. The same input and method are kept once; of those of one minute, the last, and of those of one hour a day later. */
   keepSnapshot(snapshot: Snapshot): Promise<void> {
     const { RatingSnapshot } = this.db.models;
     const { editionId, methodVersion } = snapshot;
     return this.db.transact(async (transaction) => {
+      await this.db.execute(THIN_SNAPSHOTS, [editionId, methodVersion], transaction);
       const thisMinute = new Date(Math.floor(Date.now() / 60_000) * 60_000);
       await RatingSnapshot.destroy({
         where: { editionId, kind: null, methodVersion, countedAt: { [Op.gte]: thisMinute } },

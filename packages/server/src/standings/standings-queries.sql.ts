@@ -23,6 +23,17 @@ export const SEEN = `
         WHEN b.seen_with->>'frameRate' IS NOT NULL THEN '45 frames a second or more' END)) s (by, name)
   WHERE q.edition_id = $1 AND s.name IS NOT NULL GROUP BY 1, 2, 3, 4, 5 ORDER BY 1 DESC, 2, 3, 4, 5`;
 
+/**
+ * Thins what is kept of edition $1 by method $2: of an hour that is over for a day, the last stays. Once an hour, with the first of it, so that it costs nothing
+ * while people vote.
+ */
+export const THIN_SNAPSHOTS = `
+  DELETE FROM rating_snapshots s WHERE s.edition_id = $1 AND s.method_version = $2 AND s.kind IS NULL
+    AND s.counted_at < date_trunc('hour', now()) - interval '1 day'
+    AND NOT EXISTS (SELECT FROM rating_snapshots h WHERE h.edition_id = $1 AND h.counted_at >= date_trunc('hour', now()))
+    AND EXISTS (SELECT FROM rating_snapshots l WHERE l.edition_id = $1 AND l.method_version = $2 AND l.kind IS NULL
+      AND l.counted_at > s.counted_at AND l.counted_at < date_trunc('hour', s.counted_at) + interval '1 hour')`;
+
 export const PanelRow = z.object({
   panelId: z.uuid(),
   title: z.string(),

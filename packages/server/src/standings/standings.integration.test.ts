@@ -195,6 +195,25 @@ describe("the standings", () => {
     await expect.poll(kept, { timeout: 5000 }).toEqual([{ ballots }]);
   });
 
+  it("are thinned out after a day, to the last of each hour", async () => {
+    await getStandings();
+    const kept = () =>
+      server.db.select(
+        z.object({ ballots: z.int() }),
+        "SELECT ballots FROM rating_snapshots WHERE edition_id = $1 AND counted_at < now() - interval '1 day' ORDER BY counted_at",
+        [edition.id],
+      );
+    // One in each of the last five minutes of an hour, and one in the next.
+    await server.db.execute("DELETE FROM rating_snapshots WHERE edition_id = $1", [edition.id]);
+    await server.db.execute(
+      `INSERT INTO rating_snapshots (edition_id, method_version, input_digest, ballots, ratings, counted_at)
+       SELECT $1, $2, encode(sha256(i::text::bytea), 'hex'), i, '{}', date_trunc('hour', now()) - interval '2 days' + make_interval(mins => 54 + i) FROM generate_series(1, 6) i`,
+      [edition.id, (await getStandings()).methodVersion],
+    );
+    await vote(12, 1);
+    await expect.poll(async () => (await kept()).map(({ ballots }) => ballots), { timeout: 8000 }).toEqual([5, 6]);
+  });
+
   it("are pushed to open pages within a second or two of a ballot, and to nobody else", async () => {
     const path = `/api/events?standings=${edition.id}`;
     expect((await fetch(server.origin + path)).status).toBe(401);
