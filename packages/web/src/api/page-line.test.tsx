@@ -114,14 +114,20 @@ describe("what is shown", () => {
     unmount();
   });
 
-  it("waits while nobody looks at the page", () => {
+  it("gives its line back while nobody looks at the page, and is told then what it missed", () => {
     const { ask, unmount } = show(["ballots"]);
+    last().send("changed", [], "s.1.4");
     const hidden = vi.spyOn(document, "hidden", "get").mockReturnValue(true);
-    for (let i = 0; i < 3; i++) last().send("changed", ["ballots"]);
-    pass(5000);
-    expect(ask).not.toHaveBeenCalled();
+    document.dispatchEvent(new Event("visibilitychange"));
+    pass(4000);
+    expect(last().isClosed).toBe(false);
+    pass(2000);
+    expect(last().isClosed).toBe(true);
     hidden.mockReturnValue(false);
     document.dispatchEvent(new Event("visibilitychange"));
+    pass(100);
+    expect(last().url).toBe("/api/events?&since=s.1.4");
+    last().send("changed", ["ballots"], "s.1.5");
     pass(10);
     expect(ask).toHaveBeenCalledTimes(1);
     hidden.mockRestore();

@@ -11,6 +11,11 @@ type Watch = { kind: Watched; id: string; onData: (data: unknown) => void };
 const AGAIN_MS = 3000;
 /** What is whole again sooner is not worth a word. */
 const CUT_MS = 1500;
+/**
+ * A browser keeps six connections to a host in all: a page that nobody has looked at for so long gives its line back, or the seventh tab would wait for
+ * ever.
+ */
+const ASLEEP_AFTER_MS = 5000;
 /** Screens come and go; the line is opened again once for all that has changed of what they watch. */
 const SETTLE_MS = 50;
 
@@ -27,9 +32,21 @@ class PageLine {
   private readonly followers = new Set<(about: readonly About[]) => void>();
   private readonly onCut = new Set<() => void>();
   private cutting: ReturnType<typeof setTimeout> | null = null;
+  private isAsleep = false;
+  private sleeping: ReturnType<typeof setTimeout> | null = null;
   private settling: ReturnType<typeof setTimeout> | null = null;
   /** Whether it has been away for more than a moment, so that what is shown may be old. */
   isCut = false;
+
+  constructor() {
+    const turn = () => {
+      if (this.sleeping !== null) clearTimeout(this.sleeping);
+      this.sleeping = document.hidden ? setTimeout(() => this.setAsleep(true), ASLEEP_AFTER_MS) : null;
+      if (!document.hidden) this.setAsleep(false);
+    };
+    document.addEventListener("visibilitychange", turn);
+    turn();
+  }
 
   /** @returns ends it. */
   watch(kind: Watched, id: string, onData: (data: unknown) => void): () => void {
@@ -65,7 +82,7 @@ class PageLine {
 
   private open(): void {
     const watched = [...new Set([...this.watches].map(({ kind, id }) => `${kind}=${encodeURIComponent(id)}`))];
-    const isWanted = this.watches.size + this.followers.size > 0;
+    const isWanted = !this.isAsleep && this.watches.size + this.followers.size > 0;
     const address = isWanted ? `/api/events?${watched.sort().join("&")}` : "";
     if (address === this.address) return;
     this.address = address;
@@ -95,6 +112,12 @@ class PageLine {
         for (const { kind, id, onData } of this.watches) if (`${kind}:${id}` === subject) onData(read);
       });
     }
+  }
+
+  private setAsleep(isAsleep: boolean): void {
+    if (isAsleep === this.isAsleep) return;
+    this.isAsleep = isAsleep;
+    this.settle();
   }
 
   private openAgain(): void {

@@ -8,65 +8,35 @@ interface Following {
   about: readonly About[];
   /** At most so often, however much changes. */
   everyMs: number;
-  /** Also while nobody looks at the page; otherwise it is done when somebody does again. */
-  alsoUnseen?: boolean;
 }
 
-/** Asks again for what is shown whenever it may have changed. */
-export function useFollow(refetch: () => unknown, { about, everyMs, alsoUnseen = false }: Following): void {
+/** Asks again for what is shown whenever it may have changed; what changes while nobody looks at the page, when somebody does again. */
+export function useFollow(refetch: () => unknown, { about, everyMs }: Following): void {
   const ask = useRef(refetch);
   useEffect(() => {
     ask.current = refetch;
   });
   const wanted = about.join(" ");
   useEffect(() => {
-    const follower = new Follower(() => ask.current(), { everyMs, alsoUnseen });
+    let lastAt = -Infinity;
+    let timer: ReturnType<typeof setTimeout> | null = null;
+    // At once for what has not been asked for lately, and for the rest when its time has come.
+    const move = () => {
+      timer ??= setTimeout(
+        () => {
+          timer = null;
+          lastAt = performance.now();
+          ask.current();
+        },
+        Math.max(0, lastAt + everyMs - performance.now()),
+      );
+    };
     const stop = pageLine.follow((moved) => {
-      if (moved.some((one) => wanted.includes(one))) follower.move();
+      if (moved.some((one) => wanted.includes(one))) move();
     });
     return () => {
       stop();
-      follower.close();
+      if (timer !== null) clearTimeout(timer);
     };
-  }, [wanted, everyMs, alsoUnseen]);
-}
-
-/** Asks at once for what has not been asked for lately, and for the rest when its time has come. */
-export class Follower {
-  private lastAt = -Infinity;
-  private timer: ReturnType<typeof setTimeout> | null = null;
-  private isMissed = false;
-
-  constructor(
-    private readonly ask: () => unknown,
-    private readonly options: { everyMs: number; alsoUnseen: boolean },
-  ) {
-    document.addEventListener("visibilitychange", this.onSeen);
-  }
-
-  move(): void {
-    if (document.hidden && !this.options.alsoUnseen) {
-      this.isMissed = true;
-      return;
-    }
-    this.timer ??= setTimeout(
-      () => {
-        this.timer = null;
-        this.lastAt = performance.now();
-        this.ask();
-      },
-      Math.max(0, this.lastAt + this.options.everyMs - performance.now()),
-    );
-  }
-
-  close(): void {
-    document.removeEventListener("visibilitychange", this.onSeen);
-    if (this.timer !== null) clearTimeout(this.timer);
-  }
-
-  private readonly onSeen = () => {
-    if (document.hidden || !this.isMissed) return;
-    this.isMissed = false;
-    this.move();
-  };
+  }, [wanted, everyMs]);
 }

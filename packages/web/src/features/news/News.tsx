@@ -5,7 +5,6 @@ import { useEditionNavigate } from "../../api/edition-links.js";
 import { useWatchPanelsQuery, useWatchRunsQuery } from "../../api/ongoing-api.js";
 import { useWatchStoppingQuery } from "../../api/stopping-api.js";
 import { useEdition } from "../../api/use-edition.js";
-import { useFollow } from "../../api/use-follow.js";
 import { type News as NewsItem, NewsWatch } from "./news-watch.js";
 
 const LOOK_EVERY_MS = 10_000;
@@ -14,18 +13,12 @@ const SHOWN_MS = 12_000;
 /** Tells, on whatever screen the lead is, when a run, its recordings or a panel ends or stands still. */
 export function News() {
   const { edition } = useEdition();
-  // Also while the window is not looked at: that is when it is needed.
   const wanted = edition?.id ?? skipToken;
-  const { currentData: runs, refetch: refetchRuns } = useWatchRunsQuery(wanted);
-  const { currentData: panels, refetch: refetchPanels } = useWatchPanelsQuery(wanted);
-  const { currentData: stopping, refetch: refetchStopping } = useWatchStoppingQuery(wanted);
-  const again = (...all: (() => unknown)[]) => edition && all.map((refetch) => refetch());
-  useFollow(() => again(refetchRuns), { about: ["cells"], everyMs: LOOK_EVERY_MS, alsoUnseen: true });
-  useFollow(() => again(refetchPanels, refetchStopping), {
-    about: ["ballots"],
-    everyMs: LOOK_EVERY_MS,
-    alsoUnseen: true,
-  });
+  // A page that nobody looks at has no line to be told over, and that is when news are needed.
+  const polling = { pollingInterval: LOOK_EVERY_MS };
+  const { currentData: runs } = useWatchRunsQuery(wanted, polling);
+  const { currentData: panels } = useWatchPanelsQuery(wanted, polling);
+  const { currentData: stopping } = useWatchStoppingQuery(wanted, polling);
   const navigate = useEditionNavigate();
   const watches = useRef(new Map<string, NewsWatch>());
   const editionId = edition?.id;
