@@ -15,6 +15,18 @@ export function openLine(response: Response): void {
   response.on("close", () => clearInterval(keepAlive));
 }
 
-/** @param id what a browser says it was told last, when it opens its line again */
-export const sendEvent = (response: Response, event: string, data: string, id?: string): boolean =>
+/** A page that leaves so much unread, in bytes, does not read at all, as one that its browser has frozen. */
+const MOST_UNREAD = 4_000_000;
+
+/**
+ * Sends an event, or ends the line where the page does not read: it is opened again when it does, and told what it missed.
+ *
+ * @param id what a browser says it was told last, when it opens its line again
+ */
+export function sendEvent(response: Response, event: string, data: string, id?: string): void {
+  if (response.writableLength > MOST_UNREAD) {
+    response.destroy();
+    return;
+  }
   response.write(`${id === undefined ? "" : `id: ${id}\n`}event: ${event}\ndata: ${data}\n\n`);
+}

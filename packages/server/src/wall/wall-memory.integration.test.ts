@@ -21,7 +21,7 @@ beforeEach(async () => {
     entrants.push(entrantId);
   }
   // Another process is told of later than it has committed; what a request reads waits for it.
-  await expect.poll(async () => (await ask()).cells.length).toBe(8);
+  await expect.poll(async () => (await ask()).cells.length, { timeout: 10_000 }).toBe(8);
 });
 
 const ask = async (since?: string): Promise<WallAnswer> =>
