@@ -28,7 +28,7 @@ const SCRIPT_UNITS = [
 const STYLE_UNITS = ["/* ", "url(", 'url("', "url( ", "@import ", "@import url(", "*/"];
 const MARKUP_UNITS = [
   ...["<", "<!--", "<script>", '<script type="importmap">', "<a ", "<a b=", "&", "&#", "</html>", "</html ", "<html>"],
-  ...["<svg>", "<!doctype html>", "<style>", "<p>a</p>", "<title>", "<div style='url(", "samphire "],
+  ...["<svg>", "<!doctype html>", "<style>", "<p>a</p>", "</b><i>", "<title>", "<div style='url(", "samphire "],
 ];
 const PROSE_UNITS = [
   ...["<think></think>", "<think>", "</think>\n", "\n</think>", "```", "```\n", "```html\n", "~~~\n", "> ", "{", "["],

@@ -129,14 +129,17 @@ function findCutInDocument(text: string, kind: "document" | "fragment"): string 
   return `its <${left.at(-1)!}> is not closed`;
 }
 
+/** An end tag closes one of so many open elements at the most. */
+const NEAREST = 64;
+
 function listOpenElements(tokens: readonly HtmlToken[]): string[] {
   const open: string[] = [];
   for (const token of tokens) {
     if (token.type === "start" && !VOID_ELEMENTS.has(token.name) && !token.selfClosing) open.push(token.name);
     else if (token.type === "end") {
       // Only near misses are looked for: a stray end tag in a broken page must not cost a search of everything.
-      const at = open.lastIndexOf(token.name, open.length - 1);
-      if (at >= 0 && at >= open.length - 64) open.length = at;
+      const at = open.slice(-NEAREST).lastIndexOf(token.name);
+      if (at >= 0) open.length = Math.max(0, open.length - NEAREST) + at;
     }
   }
   return open;
