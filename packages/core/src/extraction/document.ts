@@ -129,7 +129,7 @@ function findCutInDocument(text: string, kind: "document" | "fragment"): string 
   return `its <${left.at(-1)!}> is not closed`;
 }
 
-/** An end tag closes one of so many open elements at the most. */
+/** An end tag is matched against this many of the innermost open elements. */
 const NEAREST = 64;
 
 function listOpenElements(tokens: readonly HtmlToken[]): string[] {

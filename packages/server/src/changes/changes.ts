@@ -21,7 +21,7 @@ export type Changed = (typeof CHANGED)[number];
 export interface Stamps {
   /** @returns null while that cannot be told: then nothing is known to hold. */
   stamp: () => Promise<Stamp | null>;
-  /** What was given is old, and may be read anew after so many milliseconds: whoever shows it is told then. */
+  /** The caller was given an old value that cannot be read again for `afterMs` milliseconds: open pages are told when it can. */
   remind?: (afterMs: number) => void;
 }
 
@@ -77,7 +77,7 @@ export class Changes implements Stamps {
     for (const about of CHANGED) this.remindOf(about, afterMs);
   }
 
-  /** Calls a listener whenever something has changed, or may be read anew. */
+  /** Calls a listener on each change, and when a value that rested can be read again. */
   onMove(listener: (about: Changed) => void): void {
     this.listeners.push(listener);
   }

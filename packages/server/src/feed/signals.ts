@@ -13,7 +13,7 @@ export class Signals {
   private readonly moved = new Set<Changed>();
   private due: NodeJS.Timeout | null = null;
   private lastAt = -EVERY_MS;
-  /** Counts begin anew with each start of the server. */
+  /** Names this start of the server, since its counts begin at 0. */
   private readonly start = randomUUID().slice(0, 8);
 
   constructor(changes: Changes) {
@@ -24,7 +24,7 @@ export class Signals {
     });
   }
 
-  /** @param mark the last that a page was told, before its line was cut or opened anew */
+  /** @param mark the id of the last event that the page received before it reconnected */
   subscribe(response: Response, mark: string | undefined): void {
     this.pages.add(response);
     response.on("close", () => this.pages.delete(response));
