@@ -1,5 +1,6 @@
 import eslint from "@eslint/js";
 import reactHooks from "eslint-plugin-react-hooks";
+import regexp from "eslint-plugin-regexp";
 import tseslint from "typescript-eslint";
 
 const noWildcards = [
@@ -29,12 +30,16 @@ export default tseslint.config(
         tsconfigRootDir: import.meta.dirname,
       },
     },
+    plugins: { regexp },
     rules: {
       "no-restricted-syntax": ["error", ...noWildcards],
       "max-lines": ["error", { max: 400, skipBlankLines: true, skipComments: true }],
       "max-lines-per-function": ["error", { max: 60, skipBlankLines: true, skipComments: true }],
       "max-depth": ["error", 3],
       "max-params": ["error", 4],
+      // What others wrote is read by these: none may look at a text again from each of its characters.
+      "regexp/no-super-linear-backtracking": ["error", { report: "potential" }],
+      "regexp/no-super-linear-move": ["error", { report: "potential", ignorePartial: false }],
       // Indexing typed arrays inside checked bounds is what the numeric code does all day.
       "@typescript-eslint/no-non-null-assertion": "off",
       "@typescript-eslint/restrict-template-expressions": ["error", { allowNumber: true }],
@@ -109,7 +114,12 @@ export default tseslint.config(
   {
     files: ["**/*.test.{ts,tsx}", "packages/e2e/**/*.ts", "packages/*/test-support/**/*.{ts,tsx}"],
     // A table of cases may have as many columns as it needs.
-    rules: { "max-lines-per-function": "off", "max-params": "off" },
+    rules: {
+      "max-lines-per-function": "off",
+      "max-params": "off",
+      "regexp/no-super-linear-backtracking": "off",
+      "regexp/no-super-linear-move": "off",
+    },
   },
   {
     files: ["*.config.ts", "packages/*/*.config.ts", "packages/server/src/db/migrations/**"],

@@ -4,12 +4,12 @@ export interface HostileShape {
   make: (length: number) => string;
 }
 
-const fill = (unit: string, length: number) => unit.repeat(Math.ceil(length / unit.length)).slice(0, length);
+const fill = (unit: string, length: number) => unit.repeat(Math.ceil(length / unit.length)).slice(0, Math.ceil(length));
 const page = (inside: string) =>
   `\`\`\`html\n<!doctype html><html><body><h1>A page</h1>${inside}</body></html>\n\`\`\`\n`;
 
 /** Where a unit is repeated. */
-const PLACES: Record<string, (text: string) => string> = {
+export const HOSTILE_PLACES: Record<string, (text: string) => string> = {
   script: (text) => page(`<script>${text}</script>`),
   "script after a backtick": (text) => page(`<script>\`${text}</script>`),
   style: (text) => page(`<style>${text}</style>`),
@@ -24,11 +24,22 @@ const SCRIPT_UNITS = [
   ..."/* |\"a\\|`a\\|\\`|'\\|//|/*!|/*! | |\"a\"|import |import'|export *|fetch( |`${|\\|x.src = '|new Worker( ".split(
     "|",
   ),
+  ...['"Samphire 3",', '\\n"}', "é"],
 ];
-const STYLE_UNITS = ["/* ", "url(", 'url("', "url( ", "@import ", "@import url(", "*/"];
+const STYLE_UNITS = ["é", "1", "/* ", "url(", 'url("', "url( ", "@import ", "@import url(", "*/"];
 const MARKUP_UNITS = [
   ...["<", "<!--", "<script>", '<script type="importmap">', "<a ", "<a b=", "&", "&#", "</html>", "</html ", "<html>"],
-  ...["<svg>", "<!doctype html>", "<style>", "<p>a</p>", "</b><i>", "<title>", "<div style='url(", "samphire "],
+  ...[
+    "<svg>",
+    "<!doctype html>",
+    "<style>",
+    "<p>a</p>",
+    "</b><i>",
+    "<title>",
+    "<div style='url(",
+    "samphire ",
+    '<b a="Samphire 3">',
+  ],
 ];
 const PROSE_UNITS = [
   ...["<think></think>", "<think>", "</think>\n", "\n</think>", "```", "```\n", "```html\n", "~~~\n", "> ", "{", "["],
@@ -43,6 +54,10 @@ const PROSE_UNITS = [
     "<file name=a>",
     "File: a.html\n",
     ". ",
+    ".",
+    "}",
+    "=",
+    " ",
   ],
 ];
 
@@ -50,9 +65,15 @@ const shapesOf = (places: readonly string[], units: readonly string[]): HostileS
   places.flatMap((place) =>
     units.map((unit) => ({
       name: `${place}: ${JSON.stringify(unit)}`,
-      make: (length: number) => PLACES[place]!(fill(unit, length)),
+      make: (length: number) => HOSTILE_PLACES[place]!(fill(unit, length)),
     })),
   );
+
+/** One unit for half of the text, then another. */
+const inHalves = (place: string, first: string, second: string): HostileShape => ({
+  name: `${place}: ${JSON.stringify(first)}, then ${JSON.stringify(second)}`,
+  make: (length) => HOSTILE_PLACES[place]!(fill(first, length / 2) + fill(second, length / 2)),
+});
 
 /** Shapes that took quadratic time once, or that look as if they might. */
 export const HOSTILE_SHAPES: readonly HostileShape[] = [
@@ -60,6 +81,62 @@ export const HOSTILE_SHAPES: readonly HostileShape[] = [
   ...shapesOf(["style"], STYLE_UNITS),
   ...shapesOf(["body", "bare page"], MARKUP_UNITS),
   ...shapesOf(["answer", "open fence", "info string"], PROSE_UNITS),
+  inHalves("answer", "```", "> <body </p>"),
+  inHalves("answer", "*/", "@import"),
+  inHalves("answer", " ", "<svg>"),
+  inHalves("answer", "<?xml ", "<svg>"),
+  inHalves("script", ": ", "<"),
+  inHalves("info string", "<div>]", "}"),
+];
+
+/** Pieces of which a fuzzer makes shapes that nobody has thought of. */
+export const HOSTILE_FRAGMENTS: readonly string[] = [
+  ...["/*", "*/", "//", '"', "'", "`", "\\", "\n", "<", ">", "</", "<!--", "-->", "<script>", "</script>", "<style>"],
+  ...["url(", ")", "import ", "<think>", "</think>", "```", "~~~", "{", "}", "[", "]", "&", "#", " ", "a", ":", "="],
+  ...[
+    "html",
+    "</style>",
+    "<div>",
+    "</div>",
+    "<svg>",
+    "<title>",
+    "<table>",
+    "<b>",
+    "</p>",
+    "<template>",
+    "<a href=",
+    "src=",
+  ],
+  ...[
+    "<![CDATA[",
+    "<textarea>",
+    "</html>",
+    "<body ",
+    "${",
+    "@import",
+    "data:text/html,",
+    "data:;base64,",
+    "%53",
+    "\\u0053",
+  ],
+  ...[
+    "&#83;",
+    "amphire 3",
+    "S",
+    "\r\n",
+    "\t",
+    "- ",
+    "1. ",
+    "> ",
+    "File: a.js",
+    "**a.js**",
+    '{"html":',
+    "\\n",
+    ".",
+    "é",
+  ],
+  ...["<?xml ", "?>", "<svg ", "<meta ", "style=", "-", "=", "*", "_", "~", "getUserMedia({", "function a(", "1", "/"],
+  ...["cat <<EOF\n", "EOF\n", "export ", "from ", "fetch(", ";", ",", "@", "!", "?", "|", "(", "\0", "I can't ", "📎"],
 ];
 
 /** Names to look for, as when an answer is read in earnest. */

@@ -25,7 +25,7 @@ function loadFiles(folder: string, library: string): Promise<Map<string, Buffer>
   if (known) return known;
   const loading = (async () => {
     if (!existsSync(folderOf(folder, library))) await addPackage(folder, library);
-    const name = library.replace(/(?<=.)@[^/]*$/, "");
+    const name = library.replace(/(?<=.)@[^/@]*$/, "");
     const own = join(folderOf(folder, library), "node_modules", name);
     const files = new Map<string, Buffer>();
     let bytes = 0;

@@ -247,7 +247,7 @@ export function watchPage({
     html
       .replace(/<(?=i?frame\b|fencedframe\b)/gi, "<x-")
       .replace(/\bshadowrootmode(?=[\s=>/])/gi, "data-shadowrootmode")
-      .replace(/<meta\b[^>]*\bhttp-equiv\s*=\s*["']?\s*refresh[^>]*>/gi, "");
+      .replace(/<meta\b[^>]*\bhttp-equiv\s*=\s*(?:["']\s*)?refresh[^>]*>/gi, "");
   for (const owner of [Element.prototype, ShadowRoot.prototype, Document] as unknown as Record<string, unknown>[]) {
     for (const name of ["setHTMLUnsafe", "parseHTMLUnsafe"]) {
       const own = owner[name] as ((this: unknown, ...all: unknown[]) => unknown) | undefined;

@@ -60,7 +60,7 @@ export function makeWhole(
         if (target.includes("#")) continue;
         // A script's addresses are the page's, but for what it imports.
         const from = language === "js" && kind !== "module" ? entryPath : path;
-        const file = byPath.get(resolvePath(from, target.replace(/\?.*$/, "")));
+        const file = byPath.get(resolvePath(from, target.split("?", 1)[0]!));
         const address = file && file.path !== entryPath ? addressOf(file, [...above, path]) : null;
         if (address !== null) span = span.replace(target, () => address);
       }

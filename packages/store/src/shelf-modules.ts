@@ -108,7 +108,7 @@ const keepOthersApart = (entry: string): Plugin => ({
     bundler.onResolve({ filter: /^[./]/ }, ({ path, resolveDir }) =>
       path === entry || isWithin(packageOf(entry), resolve(resolveDir, path)) ? null : { path, external: true },
     );
-    bundler.onLoad({ filter: /.*/, namespace: "other" }, ({ path }) => ({
+    bundler.onLoad({ filter: /^/, namespace: "other" }, ({ path }) => ({
       contents: `export * from ${JSON.stringify(path)}; export { default } from ${JSON.stringify(path)};`,
     }));
   },

@@ -29,6 +29,11 @@ describe("the source of an entry that names its maker", () => {
     [String.raw`<style>p::before { content: "\53 ea Kale 9" }</style>`, `<style>p::before { content: "ꞏꞏꞏ" }</style>`],
   ])("has dots for it: %s", (text, told) => expect(one(text)).toBe(told));
 
+  it("has dots for every one of them, however many there are", () => {
+    const many = one(`<p>${"Sea Kale 9 ".repeat(5000)}</p><script>x = [${'"Sea Kale 9",'.repeat(5000)}]</script>`);
+    expect([many.match(/Kale/g), many.match(/ꞏ+/g)!.length]).toEqual([null, 10_000]);
+  });
+
   it("has it in no data file and no address, base64 or plain", () => {
     const svg = `<svg xmlns="http://www.w3.org/2000/svg"><text>Sea Kale 9</text></svg>`;
     for (const data of [`data:image/svg+xml;base64,${btoa(svg)}`, `data:image/svg+xml,${encodeURIComponent(svg)}`]) {

@@ -13,8 +13,10 @@ interface TextFile {
 export const LETTER_DOT = "ꞏ";
 /** As long as all names that are blanked, plus one for each spelling before it in the page that programs may refer to. */
 const SHORTEST = 3;
-/** A part of a file with more names than are listed at once is gone through again. */
+/** What is left by one round may read as a name in its turn. */
 const MOST_ROUNDS = 10;
+/** Every place, however often a page says a name: who reads the source reads all of it. */
+const ALL = { perPart: Infinity, perFile: Infinity };
 /** Data addresses within data addresses: no further than this. */
 const DEEPEST = 3;
 
@@ -47,7 +49,7 @@ export function blankNames(files: readonly TextFile[], names: readonly KnownName
   let blanked = files.map(({ path, text }) => ({ path, text: blankData(text, names, depth) }));
   const stands = new Map<string, string>();
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    const leaks = findLeaks(blanked, names);
+    const leaks = findLeaks(blanked, names, ALL);
     const mayGo = judgeSpellings(leaks);
     const gone = leaks.filter(({ text, where }) => !REFERS.includes(where) || mayGo.get(text) === true);
     if (gone.length === 0) break;

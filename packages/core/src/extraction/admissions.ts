@@ -3,6 +3,8 @@ import { splitSentences } from "./prose.js";
 /** More than this nobody reads beside a page. */
 const MOST_ADMISSIONS = 12;
 const LONGEST_CHARS = 300;
+/** A text of full stops alone has millions of sentences; the shortest word that is looked for has four letters. */
+const SHORTEST_CHARS = 4;
 
 /** Words that answers use when they leave something out. */
 const ADMITS: readonly RegExp[] = [
@@ -21,6 +23,8 @@ const ADMITS: readonly RegExp[] = [
  */
 export function findAdmissions(answer: string): string[] {
   const { sentences } = splitSentences(answer);
-  const found = sentences.filter((sentence) => ADMITS.some((pattern) => pattern.test(sentence.slice(0, 2000))));
+  const found = sentences.filter(
+    (sentence) => sentence.length >= SHORTEST_CHARS && ADMITS.some((pattern) => pattern.test(sentence.slice(0, 2000))),
+  );
   return [...new Set(found)].slice(0, MOST_ADMISSIONS).map((sentence) => sentence.slice(0, LONGEST_CHARS));
 }

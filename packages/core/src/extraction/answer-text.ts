@@ -1,4 +1,5 @@
 import type { TraceStep } from "../contract/index.js";
+import { trimEndOf } from "../text-ends.js";
 import { findFences } from "./fences.js";
 
 const REASONING_WORD =
@@ -88,7 +89,7 @@ function joinTwo(first: string, second: string, { index, trace }: { index: numbe
   const isRawOpen = raw !== null && open === undefined && !/<\/html\s*>\s*$/i.test(first);
   if (!isOpen && !isRawOpen) {
     note("as it stands: the part before was over");
-    return `${first.replace(/\n*$/, "")}\n\n${second}`;
+    return `${trimEndOf(first, /\n/)}\n\n${second}`;
   }
   const start = isOpen ? open.start : raw!.index;
   const { rest, dropped } = stripOpening(second.replace(/^\ufeff/, ""));

@@ -23,7 +23,7 @@ export interface Assembled {
 }
 
 const NOT_FOR_BROWSERS =
-  /(?:^|\/)(?:package(?:-lock)?\.json|tsconfig[\w.]*\.json|vite\.config\.\w+|webpack\.config\.\w+|\.eslintrc[\w.]*|readme\.md|license(?:\.\w+)?|server\.[mc]?[jt]s|.+\.(?:test|spec)\.[jt]sx?)$/i;
+  /(?:^|\/)(?:package(?:-lock)?\.json|tsconfig[\w.]*\.json|vite\.config\.\w+|webpack\.config\.\w+|\.eslintrc[\w.]*|readme\.md|license(?:\.\w+)?|server\.[mc]?[jt]s|[^/]+\.(?:test|spec)\.[jt]sx?)$/i;
 const TWEAKS =
   /\b(?:for example|e\.g\.|to (?:change|adjust|tweak|speed|slow|make|use|add|turn|test)|adjust|tweak|try|you (?:can|could|may|might)|if you(?:'d)? (?:want|like|prefer|need)|optional(?:ly)?|want (?:to|it)|experiment|customi[sz]e|explain|how it works|the (?:key|core|important|main|interesting) (?:part|idea|bit|piece|line|trick)|works like this|this (?:line|part|function)|snippet)\b/i;
 const SMALL_LINES = 12;
@@ -145,7 +145,7 @@ const isQuoteOf = (block: Block, known: Block) => block.content.length < known.c
 /** The files that a page links, listed once it is asked for them: most answers have no part without a name. */
 function listingLinks(page: string): () => readonly string[] {
   let links: readonly string[] | null = null;
-  const toPath = ({ target }: Reference) => target.replace(/^\.\//, "").replace(/[?#].*$/, "");
+  const toPath = ({ target }: Reference) => target.replace(/^\.\//, "").split(/[?#]/, 1)[0]!;
   return () =>
     (links ??= [...new Set(listReferences(page, "html").map(toPath))].filter((path) => toSafePath(path) !== null));
 }

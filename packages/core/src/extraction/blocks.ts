@@ -1,4 +1,5 @@
 import type { TraceStep } from "../contract/index.js";
+import { trimEndOf } from "../text-ends.js";
 import { type BlockKind, classifyBlock, findCut, isElided, isShell } from "./document.js";
 import { findFences } from "./fences.js";
 import { findFileName, toSafePath } from "./file-names.js";
@@ -101,7 +102,7 @@ function findHereDocuments(
     if (open === null) {
       const match = HERE_DOCUMENT.exec(line);
       if (match) {
-        const target = /(?:>{1,2}|\btee\s+(?:-a\s+)?)\s*["']?([^\s"'<>|;&]+)["']?/.exec(line)?.[1] ?? null;
+        const target = /(?:>{1,2}\s*|\btee\s+(?:-a\s+)?)["']?([^\s"'<>|;&]+)["']?/.exec(line)?.[1] ?? null;
         open = { end: match[2]!, name: target, from: next };
       }
     } else if (line.trim() === open.end) {
@@ -180,15 +181,23 @@ export function findRawBlock(text: string, trace: TraceStep[]): Block | null {
   const opening = /<!doctype\s+html|<html[\s>]|<svg[\s>]/i.exec(text);
   if (!opening) return findRawFragment(text, trace);
   const isDrawing = opening[0].toLowerCase().startsWith("<svg");
-  const prolog = isDrawing ? /<\?xml[^>]*\?>\s*$/.exec(text.slice(0, opening.index)) : null;
-  const start = prolog?.index ?? opening.index;
+  const start = isDrawing ? findProlog(text, opening.index) : opening.index;
   const closing = isDrawing ? "</svg>" : "</html>";
   const last = text.toLowerCase().lastIndexOf(closing);
   const end = last > start ? last + closing.length : text.length;
-  const content = dedent(text.slice(start, end), /[ \t]*$/.exec(text.slice(0, start))![0]);
+  const before = text.slice(0, start);
+  const content = dedent(text.slice(start, end), before.slice(trimEndOf(before, /[ \t]/).length));
   const isClosed = last > start;
   const draft = { language: "", meta: "", content, start, end, isClosed, before: "", givenName: null };
   return finish({ ...draft, label: `the answer's own text from offset ${start}` }, trace);
+}
+
+/** Where a drawing begins: at the declaration that stands right before its first tag, or at that tag. */
+function findProlog(text: string, at: number): number {
+  const before = text.slice(0, at).trimEnd();
+  if (!before.endsWith("?>")) return at;
+  const start = before.lastIndexOf("<?xml");
+  return start === -1 || before.slice(start, -1).includes(">") ? at : start;
 }
 
 /** Code that was set in by four spaces or more, as a code block without a fence is, as it was before. */

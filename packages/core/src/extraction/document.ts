@@ -77,7 +77,7 @@ function isDiff(language: string, head: string): boolean {
 
 /** A module that exports a component written with markup in the script. */
 function isComponentSource(content: string): boolean {
-  const hasMarkup = /(?:return|=>|\(|&&|\?|:)\s*\(?\s*<(?:[A-Za-z][\w.]*[\s/>]|>)/.test(content);
+  const hasMarkup = /(?:return|=>|\(|&&|\?|:)\s*(?:\(\s*)?<(?:[A-Za-z][\w.]*[\s/>]|>)/.test(content);
   return hasMarkup && /\bexport\b|\bfrom\s+["']react["']|\bReact\b|\bimport\s/.test(content);
 }
 
@@ -179,7 +179,10 @@ export const isElided = (content: string): boolean =>
 export function insertIntoPage(page: string, { css, js }: { css: readonly string[]; js: readonly string[] }): string {
   const style = css.map((text) => `<style>\n${text}</style>\n`).join("");
   const script = js
-    .map((text) => `<script${/^\s*(?:import|export)\s/m.test(text) ? ' type="module"' : ""}>\n${text}</script>\n`)
+    .map(
+      (text) =>
+        `<script${/^[^\S\n\r\u2028\u2029]*(?:import|export)\s/m.test(text) ? ' type="module"' : ""}>\n${text}</script>\n`,
+    )
     .join("");
   const withStyle = style === "" ? page : (insertBefore(page, "head", style) ?? insertBehindDoctype(page, style));
   return script === "" ? withStyle : (insertBefore(withStyle, "body", script) ?? withStyle + script);

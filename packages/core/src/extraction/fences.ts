@@ -1,3 +1,4 @@
+import { trimEndOf } from "../text-ends.js";
 import { classifyBlock, findCut, hasDocumentEnd } from "./document.js";
 import { keepLast } from "./keeping.js";
 import { AnswerLines } from "./lines.js";
@@ -29,7 +30,7 @@ interface Opening {
   meta: string;
 }
 
-const OPENING = /^([ \t\u00a0]*(?:>[ \t])*)(`{3,}|~{3,})[ \t\u00a0]*([^\n]*?)[ \t\u00a0]*$/;
+const OPENING = /^([ \t\u00a0]*(?:>[ \t])*)(`{3,}|~{3,})/;
 /** Fences that hold an answer within the answer: what is in them is read as if they were not there. */
 const WRAPPER_LANGUAGES = new Set(["markdown", "md", "mdx", "mdown"]);
 const KNOWN_LANGUAGE =
@@ -39,11 +40,12 @@ function findOpening(line: string): Opening | null {
   if (!/^[\s>\u00a0]*(?:```|~~~)/.test(line)) return null;
   const match = OPENING.exec(line);
   if (!match) return null;
-  const [, indent, mark, info] = match as unknown as [string, string, string, string];
+  const [whole, indent, mark] = match as unknown as [string, string, string];
+  const info = line.slice(whole.length).trim();
   // CommonMark: the info string of a backtick fence holds no backtick, else it is a code span.
   if (mark.startsWith("`") && info.includes("`")) return null;
   const [word = "", ...rest] = info.replace(/^\{\s*\.?/, "").split(/[ \t\u00a0]+/);
-  return { indent, mark, language: word.replace(/[},]+$/, "").toLowerCase(), meta: rest.join(" ") };
+  return { indent, mark, language: trimEndOf(word, /[},]/).toLowerCase(), meta: rest.join(" ") };
 }
 
 function isClosing(line: string, mark: string): boolean {
@@ -51,10 +53,13 @@ function isClosing(line: string, mark: string): boolean {
   return text.length >= mark.length && text === mark[0]!.repeat(text.length);
 }
 
+/** Set in by more, a line keeps what is over. */
+const DEEPEST_INDENT = 1000;
+
 function removeIndent(text: string, indent: string): string {
   if (indent === "") return text;
   if (indent.includes(">")) return text.replace(/^[ \t]*(?:>[ \t]?)+/gm, "");
-  return text.replace(new RegExp(`^[ \\t\\u00a0]{1,${indent.length}}`, "gm"), "");
+  return text.replace(new RegExp(`^[ \\t\\u00a0]{1,${Math.min(indent.length, DEEPEST_INDENT)}}`, "gm"), "");
 }
 
 /** An answer with more fences than this is no answer that a person would read on. */
@@ -116,8 +121,7 @@ export const findFences = keepLast((text): readonly Fence[] => {
  * instead of on its own line, and up to the end of a document that only prose follows.
  */
 function measureUnclosed(content: string, { mark, language }: Opening): number {
-  const glued = new RegExp(`[^\\s${mark[0]!}]${mark}[ \\t]*(?:\\r?\\n|$)`).exec(content);
-  const length = glued ? glued.index + 1 : content.length;
+  const length = findGlued(content, mark) ?? content.length;
   const code = content.slice(0, length);
   const kind = classifyBlock({ language, content: code });
   if (kind !== "document" && kind !== "svg") return length;
@@ -125,6 +129,15 @@ function measureUnclosed(content: string, { mark, language }: Opening): number {
   const last = code.toLowerCase().lastIndexOf(closing);
   const behind = last === -1 ? "" : code.slice(last + closing.length);
   return behind.trim() === "" || /<[a-z!/]/i.test(behind) ? length : last + closing.length;
+}
+
+/** Where a mark stands behind the last character of a line; a pattern of a mark of any length may be too large to be one. */
+function findGlued(content: string, mark: string): number | null {
+  const runs = content.matchAll(
+    mark.startsWith("`") ? /(?<=[^\s`])`{3,}[ \t]*(?:\r?\n|$)/g : /(?<=[^\s~])~{3,}[ \t]*(?:\r?\n|$)/g,
+  );
+  for (const { 0: run, index } of runs) if (run.trimEnd().length === mark.length) return index;
+  return null;
 }
 
 /** A bare mark with nothing but blank lines behind it closes something that was looked through; it opens nothing. */

@@ -1,10 +1,13 @@
+import { trimEndOf } from "../text-ends.js";
 import type { BlockKind } from "./document.js";
 
-const FILE_NAME =
-  /(?:[\w@.$()[\]-]+[/\\])*[\w@$()[\]-][\w@.$()[\]-]*\.(?:html?|xhtml|svg|css|[mc]?jsx?|json|txt|csv|glsl|vert|frag|wgsl|tsx?|vue|md|py|sh)/i;
-const WHOLE_NAME = new RegExp(`^(?:\\.{0,2}[/\\\\])*(?:[a-z]:[/\\\\])?${FILE_NAME.source}$`, "i");
+const WHOLE_NAME =
+  /^(?:[a-z]:)?(?:[\w@.$()[\]-]*[/\\])*[\w@$()[\]-][\w@.$()[\]-]*\.(?:html?|xhtml|svg|css|[mc]?jsx?|json|txt|csv|glsl|vert|frag|wgsl|tsx?|vue|md|py|sh)$/i;
 const RESERVED = /^(?:con|prn|aux|nul|com\d|lpt\d)(?:\.|$)/i;
 const LONGEST_PATH = 200;
+/** A longer text is no name that a file could have. */
+const LONGEST_NAME = 1000;
+const isFileName = (text: string) => text.length <= LONGEST_NAME && WHOLE_NAME.test(text);
 const LONGEST_LINE = 160;
 
 /**
@@ -31,8 +34,9 @@ export function toSafePath(name: string): string | null {
 
 /** A file name within marks of code spans, quotes or bold, or null when it is none. */
 export function toFileName(text: string): string | null {
-  const name = text.trim().replace(/^[`"'*_]+|[`"'*_]+$/g, "");
-  return WHOLE_NAME.test(name) ? name : null;
+  const name = text.trim().replace(/^[`"'*_]+/, "");
+  const bare = trimEndOf(name, /[`"'*_]/);
+  return isFileName(bare) ? bare : null;
 }
 
 /** What a block needs to be given a name. */
@@ -47,27 +51,27 @@ export interface Nameable {
 
 /** The name in the info string: ```html index.html, ```index.html, ```html title="index.html", ```html:index.html */
 function findInInfo({ language, meta }: Nameable): string | null {
-  if (WHOLE_NAME.test(language)) return language;
+  if (isFileName(language)) return language;
   const colon = /^[a-z]+[:=](.+)$/i.exec(language)?.[1];
-  if (colon !== undefined && WHOLE_NAME.test(colon)) return colon;
+  if (colon !== undefined && isFileName(colon)) return colon;
   const attribute = /(?:title|file(?:name|path)?|name|path|src)\s*[=:]\s*(?:"([^"]*)"|'([^']*)'|([^"'\s}]+))/i.exec(
     meta,
   );
   const value = attribute?.[1] ?? attribute?.[2] ?? attribute?.[3];
   // A name that is given as one counts as such even when it is hostile, so that it can be refused aloud.
-  if (value !== undefined && (WHOLE_NAME.test(value) || /\.[a-z]{2,5}$/i.test(value))) return value;
-  return meta.split(/[\s{}(),]+/).find((word) => WHOLE_NAME.test(word)) ?? null;
+  if (value !== undefined && (isFileName(value) || /\.[a-z]{2,5}$/i.test(value))) return value;
+  return meta.split(/[\s{}(),]+/).find((word) => isFileName(word)) ?? null;
 }
 
-const trimMarks = (text: string) =>
+const trimMarks = (text: string) => trimEndOf(withoutLead(text), /[\s:*_`"'=\-–—.]/).replace(/^[`"'*]+/, "");
+
+const withoutLead = (text: string) =>
   (/^_{1,2}[^_].*_{1,2}:?$/.test(text) ? text.replace(/^_+/, "") : text)
     .replace(/^[\s>*_#\-–—=+\d.()[\]]*?(?=[\w@./\\`"'])/, "")
     .replace(
       /^(?:the\s+)?(?:file(?:\s*name)?|path|save(?:d)? (?:this )?(?:as|in|to)|create|put (?:this )?in(?:to)?)\s*[:=]?\s+/i,
       "",
-    )
-    .replace(/[\s:*_`"'=\-–—.]+$/, "")
-    .replace(/^[`"'*]+/, "");
+    );
 
 /** Names on one line of prose, the most telling first: in a code span or bold, or as the whole line. */
 function listNamesOnLine(line: string): string[] {
@@ -80,10 +84,10 @@ function listNamesOnLine(line: string): string[] {
   const said = [...line.matchAll(/\b(?:file|as|in|called|named|to|into)\s+(\S+)/gi)].map((match) =>
     trimMarks(match[1]!),
   );
-  return [whole, ...marked, described, ...said].filter((name) => WHOLE_NAME.test(name));
+  return [whole, ...marked, described, ...said].filter((name) => isFileName(name));
 }
 
-const isHeadingLike = (line: string) => /^\s*(?:#{1,6}\s|\*\*|__|`[^`]+`\s*:?\s*$|\d+[.)]\s|[-*]\s)/.test(line);
+const isHeadingLike = (line: string) => /^\s*(?:#{1,6}\s|\*\*|__|`[^`]+`\s*(?::\s*)?$|\d+[.)]\s|[-*]\s)/.test(line);
 
 /** The name in a heading, bold text or a code span before the block: on its last line, or in a heading a little above it. */
 function findInProse({ before }: Nameable, kind: BlockKind): string | null {
@@ -95,7 +99,7 @@ function findInProse({ before }: Nameable, kind: BlockKind): string | null {
     .slice(-4)
     .toReversed();
   for (const [distance, line] of lines.entries()) {
-    if (distance > 0 && !isHeadingLike(line) && !WHOLE_NAME.test(trimMarks(line))) continue;
+    if (distance > 0 && !isHeadingLike(line) && !isFileName(trimMarks(line))) continue;
     const name = listNamesOnLine(line).find((candidate) => fits(candidate, kind));
     if (name !== undefined) return name;
     if (/^#{1,6}\s/.test(line)) return null;
@@ -127,13 +131,16 @@ export function fits(name: string, kind: BlockKind): boolean {
 /** The name in a comment on the block's first line, as HTML, CSS, JavaScript and shells write them. */
 function findInFirstLine({ content }: Nameable): string | null {
   const first = content.slice(0, 300).trimStart().split("\n", 1)[0]!.trim();
-  const comment = /^(?:<!--\s*(.+?)\s*(?:-->|$)|\/\*+\s*(.+?)\s*(?:\*+\/|$)|\/\/+\s*(.+)|#+\s*(.+))$/.exec(first);
-  const said = comment?.[1] ?? comment?.[2] ?? comment?.[3] ?? comment?.[4];
-  if (said === undefined) return null;
+  const opening = /^(?:<!--|\/\*+|\/\/+|#+)/.exec(first)?.[0];
+  if (opening === undefined) return null;
+  const inside = first.slice(opening.length);
+  const said = (
+    opening === "<!--" ? inside.replace(/-->$/, "") : opening.startsWith("/*") ? inside.replace(/\*\/$/, "") : inside
+  ).trim();
   const candidate = trimMarks(said);
-  if (WHOLE_NAME.test(candidate)) return candidate;
+  if (isFileName(candidate)) return candidate;
   const described = /^(\S+)\s+[-–—:(]/.exec(candidate)?.[1] ?? "";
-  return WHOLE_NAME.test(described) ? described : null;
+  return isFileName(described) ? described : null;
 }
 
 /** The file name an answer gives a block, as written, or null. */

@@ -159,22 +159,50 @@ class Folding {
   }
 }
 
+/** What characters outside ASCII read as, kept: a text may be made of nothing else. */
+const RARE_FOLDS = new Map<number, readonly number[]>();
+/** Beyond the first two planes nothing reads as a Latin letter. */
+const LAST_PLANES = 0x20000;
+
 /** The ASCII codes that a character outside ASCII reads as. */
-function foldRare(text: string, at: number): number[] {
-  const base = String.fromCodePoint(text.codePointAt(at)!).normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();
-  return Array.from(LOOK_ALIKES[base] ?? base, (char) => {
+function foldRare(text: string, at: number): readonly number[] {
+  const code = text.codePointAt(at)!;
+  if (code >= LAST_PLANES) return NO_FOLDS;
+  const known = RARE_FOLDS.get(code);
+  if (known !== undefined) return known;
+  const folds = readRare(String.fromCodePoint(code));
+  RARE_FOLDS.set(code, folds);
+  return folds;
+}
+
+const NO_FOLDS: readonly number[] = [];
+
+function readRare(character: string): readonly number[] {
+  const base = character.normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();
+  const folds = Array.from(LOOK_ALIKES[base] ?? base, (char) => {
     const plain = LOOK_ALIKES[char] ?? char;
     return /^[a-z0-9]$/.test(plain) ? plain.charCodeAt(0) : 0;
   });
+  return folds.some((fold) => fold !== 0) ? folds : NO_FOLDS;
 }
+
+const DIGIT_FOLD = Uint8Array.from({ length: 58 }, (_, code) => {
+  const letter = DIGIT_LETTERS[String.fromCharCode(code)];
+  return letter === undefined ? 0 : letter.charCodeAt(0);
+});
 
 function readDigit(folded: number, text: string, at: number): number {
   // 1 stands for i as well as for l, so that in this reading the two are one letter.
   if (folded === LETTER_I) return LETTER_L;
-  if (folded > 57) return folded;
-  const letter = DIGIT_LETTERS[String.fromCharCode(folded)];
-  return letter !== undefined && isAmongLetters(text, at) ? letter.charCodeAt(0) : folded;
+  const letter = DIGIT_FOLD[folded] ?? 0;
+  return letter !== 0 && (isLetterAt(text, at - 1) || isLetterAt(text, at + 1)) ? letter : folded;
 }
 
 export const isLetter = (char: string | undefined) => char !== undefined && /\p{L}/u.test(char);
-const isAmongLetters = (text: string, at: number) => isLetter(text[at - 1]) || isLetter(text[at + 1]);
+
+/** The same for a place in a text, without a pattern for each character of a page. */
+function isLetterAt(text: string, at: number): boolean {
+  const code = text.charCodeAt(at);
+  const small = code | 0x20;
+  return code < 128 ? small >= 97 && small <= 122 : isLetter(text[at]);
+}

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { HOSTILE_NAMES, HOSTILE_SHAPES } from "../../test-support/hostile-text.js";
+import { HOSTILE_FRAGMENTS, HOSTILE_NAMES, HOSTILE_SHAPES } from "../../test-support/hostile-text.js";
 import { measureMs } from "../../test-support/processor-time.js";
 import { findAdmissions } from "./admissions.js";
 import { extractArtifact } from "./extract.js";
@@ -47,46 +47,7 @@ describe("reading an answer", () => {
   );
 
   it("takes time in proportion to its length, whatever fragments it repeats", () => {
-    const fragment = fc.constantFrom(
-      ...[
-        "/*",
-        "*/",
-        "//",
-        '"',
-        "'",
-        "`",
-        "\\",
-        "\n",
-        "<",
-        ">",
-        "</",
-        "<!--",
-        "-->",
-        "<script>",
-        "</script>",
-        "<style>",
-      ],
-      ...[
-        "url(",
-        ")",
-        "import ",
-        "<think>",
-        "</think>",
-        "```",
-        "~~~",
-        "{",
-        "}",
-        "[",
-        "]",
-        "&",
-        "#",
-        " ",
-        "a",
-        ":",
-        "=",
-        "html",
-      ],
-    );
+    const fragment = fc.constantFrom(...HOSTILE_FRAGMENTS);
     fc.assert(
       fc.property(fc.array(fragment, { minLength: 1, maxLength: 5 }), fc.boolean(), (fragments, isScript) => {
         const unit = fragments.join("");

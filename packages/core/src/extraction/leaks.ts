@@ -1,8 +1,9 @@
 import type { Leak } from "../contract/index.js";
-import { unescapeText } from "./escapes.js";
+import { type EscapeLanguage, readEscapes, unescapeText } from "./escapes.js";
 import { fold, foldAll, type FoldedTexts, isLetter } from "./fold.js";
 import { type HtmlToken, tokenizeHtml } from "./html-tokens.js";
 import type { ArtifactFile } from "./references.js";
+import { createSpellingReader, type Spelling } from "./spelling.js";
 import { type ScriptParts, scanScript, scanStyles } from "./script-parts.js";
 
 /** A name that would tell who made an output, with the others it goes by. */
@@ -13,7 +14,7 @@ export interface KnownName {
 
 interface Wanted {
   name: string;
-  written: string;
+  readSpelling: (found: string) => Spelling | null;
   /** The name folded, and folded with digits read as letters. */
   plain: string;
   digits: string;
@@ -30,23 +31,30 @@ interface Region {
   /** Where in the file each character of the text ends, where that is not one further: a reference or an escape is longer. */
   ends?: Int32Array;
   start: number;
+  /** A text with escapes as it was written: where its characters stand is asked only where something is found, since there may be a million of them. */
+  written?: { text: string; language: EscapeLanguage };
 }
 
 /** By how much a name may be longer than what it is written as: ﬃ reads as three letters. */
 const IN_A_LIGATURE = 2;
-/** More places in one part of a file tell nothing more. */
-const MOST_IN_REGION = 200;
-/** The longest stretch that a spelled-out name may take, as a multiple of its own length. */
-const WIDEST_SPELLING = 4;
+/** How many places of a name are told: in one part of a file, and in all of it. */
+export interface LeakLimits {
+  perPart: number;
+  perFile: number;
+}
+
+/** More places tell a person nothing more. */
+const ENOUGH: LeakLimits = { perPart: 200, perFile: 500 };
 const SELF_WORDS =
   /\b(?:made|built|created|generated|written|designed|coded|drawn|powered|crafted|produced|developed|rendered|authored|courtesy|signed) (?:by|with|using|in|of)\b|\b(?:by|author|generator|model|assistant|copyright|©|i am|i'm|my name is|as an ai|ai|llm|version of)\b|©/i;
 
 /** Places where an artifact names one of the given makers or models. Sorted by file and place. */
-export function findLeaks(files: readonly ArtifactFile[], names: readonly KnownName[]): Leak[] {
-  const wanted = names
-    .flatMap(({ name, aliases }) => [name, ...aliases].map((written) => ({ name, written })))
-    .map((item) => ({ ...item, plain: fold(item.written, false).text, digits: fold(item.written, true).text }))
-    .filter(({ plain }) => plain.length >= SHORTEST_NAME);
+export function findLeaks(
+  files: readonly ArtifactFile[],
+  names: readonly KnownName[],
+  limits: LeakLimits = ENOUGH,
+): Leak[] {
+  const wanted = listWanted(names);
   if (wanted.length === 0) return [];
   // A part that is shorter than every name holds none; a script may have a million of them.
   const shortest = Math.min(...wanted.map(({ plain, digits }) => Math.min(plain.length, digits.length)));
@@ -54,9 +62,29 @@ export function findLeaks(files: readonly ArtifactFile[], names: readonly KnownN
   const found: Leak[] = [];
   for (const file of files) {
     const regions = listRegions(file, least).concat({ where: "file name", text: file.path, start: 0 });
-    for (const leak of searchRegions(regions, file.path, wanted)) found.push(leak);
+    for (const leak of searchRegions(regions, file.path, { wanted, limits })) found.push(leak);
   }
   return dropNested(found);
+}
+
+/** What was made of names; an artifact may have a hundred thousand parts, in each of which they are looked for. */
+const wantedOf = new WeakMap<readonly KnownName[], Wanted[]>();
+
+/** All that is looked for. A name and an alias may be the same but for a hyphen, which are found alike. */
+function listWanted(names: readonly KnownName[]): Wanted[] {
+  const known = wantedOf.get(names);
+  if (known !== undefined) return known;
+  const wanted = new Map<string, Wanted>();
+  for (const { name, aliases } of names)
+    for (const written of [name, ...aliases]) {
+      const [plain, digits] = [fold(written, false).text, fold(written, true).text];
+      const words = written.toLowerCase().replace(/[\s-]/g, " ");
+      if (plain.length >= SHORTEST_NAME)
+        wanted.set(`${name}\n${words}`, { name, readSpelling: createSpellingReader(written), plain, digits });
+    }
+  const all = [...wanted.values()];
+  wantedOf.set(names, all);
+  return all;
 }
 
 /** Names in what a page said while it was recorded, each as it stood there once. */
@@ -200,7 +228,7 @@ function listBetween(
     // What a style sheet generates stands in its code.
     regions.push(
       language === "css"
-        ? readEscapes(code, "css", offset + last, "code")
+        ? unescapeRegion(code, "css", offset + last, "code")
         : { where: "code", text: code, start: offset + last },
     );
   };
@@ -213,7 +241,7 @@ function listBetween(
       regions.push(
         parts.isComment(index)
           ? { where: "comment", text: part, start: offset + start }
-          : readEscapes(part, language, offset + start, whereOfString(start)),
+          : unescapeRegion(part, language, offset + start, whereOfString(start)),
       );
     }
     last = end;
@@ -223,82 +251,96 @@ function listBetween(
 }
 
 /** A string or code as its program reads it. */
-function readEscapes(text: string, language: "js" | "css", start: number, where: Leak["where"]): Region {
-  if (!text.includes("\\")) return { where, text, start };
-  const { text: read, starts, ends } = unescapeText(text, language, start);
-  return { where, text: read, map: starts, ends, start };
+const unescapeRegion = (text: string, language: EscapeLanguage, start: number, where: Leak["where"]): Region =>
+  text.includes("\\")
+    ? { where, text: readEscapes(text, language), start, written: { text, language } }
+    : { where, text, start };
+
+/** Tells where in the file the characters of parts stand; what was found for one is kept until another is asked for. */
+function createLocator(): (region: Region) => Region {
+  let last: { region: Region; located: Region } | null = null;
+  return (region) => {
+    if (region.written === undefined) return region;
+    if (last?.region !== region) {
+      const { starts, ends } = unescapeText(region.written.text, region.written.language, region.start);
+      last = { region, located: { ...region, map: starts, ends } };
+    }
+    return last.located;
+  };
 }
 
-/** What was found in one part of a file, by place and name. */
-type Found = Map<string, Leak>;
-
 /** Names in the parts of a file. All are searched at once, since there may be very many; what reaches from one into the next is none. */
-function searchRegions(regions: readonly Region[], file: string, wanted: readonly Wanted[]): Leak[] {
-  const found = new Map<Region, Found>();
-  for (const readDigits of [false, true]) {
+function searchRegions(
+  regions: readonly Region[],
+  file: string,
+  { wanted, limits }: { wanted: readonly Wanted[]; limits: LeakLimits },
+): Leak[] {
+  const found = new Map<string, Leak>();
+  const locate = createLocator();
+  const search = (readDigits: boolean) => {
     const some = regions.filter(({ text }) => text.length >= SHORTEST_NAME && (!readDigits || /\d/.test(text)));
     const folded = foldAll(
       some.map(({ text }) => text),
       readDigits,
     );
-    const search = (key: string, judge: (region: Region, ends: { start: number; end: number }) => Leak | null) => {
-      for (const { index, places } of listOccurrences(folded, key)) {
-        const region = some[index]!;
-        const inRegion = found.get(region) ?? new Map<string, Leak>();
-        found.set(region, inRegion);
-        for (const at of places.slice(0, Math.max(0, MOST_IN_REGION - inRegion.size)))
-          keepLongest(
-            inRegion,
-            judge(region, { start: folded.offsets[at]!, end: folded.offsets[at + key.length - 1]! + 1 }),
-          );
+    for (const name of wanted) {
+      const key = readDigits ? name.digits : name.plain;
+      let left = limits.perFile;
+      for (const { index, at } of listOccurrences(folded, key, limits.perPart)) {
+        if (left <= 0) break;
+        const ends = { start: folded.offsets[at]!, end: folded.offsets[at + key.length - 1]! + 1 };
+        const leak = judgePlace(some[index]!, ends, { name, file, locate });
+        if (leak !== null) left--;
+        keepLongest(found, leak);
       }
-    };
-    for (const name of wanted)
-      search(readDigits ? name.digits : name.plain, (region, ends) => judgePlace(region, { ...ends, file }, name));
-  }
-  return [...found.values()].flatMap((inRegion) => [...inRegion.values()]);
+    }
+  };
+  search(false);
+  search(true);
+  return [...found.values()];
 }
 
-/** Where a key stands in folded texts, by text. */
+/** Where a key stands in folded texts, and in which of them; so many in each at most. */
 function* listOccurrences(
   { text, begins }: FoldedTexts,
   key: string,
-): Generator<{ index: number; places: readonly number[] }> {
+  most: number,
+): Generator<{ index: number; at: number }> {
   let index = 0;
-  let places: number[] = [];
+  let inText = 0;
   for (let at = text.indexOf(key); at !== -1; at = text.indexOf(key, at + 1)) {
-    if (at >= begins[index + 1]!) {
-      if (places.length > 0) yield { index, places };
-      places = [];
-      while (at >= begins[index + 1]!) index++;
-    }
-    if (at + key.length <= begins[index + 1]! && places.length < MOST_IN_REGION) places.push(at);
+    if (at >= begins[index + 1]!) inText = 0;
+    while (at >= begins[index + 1]!) index++;
+    if (at + key.length <= begins[index + 1]! && inText++ < most) yield { index, at };
   }
-  if (places.length > 0) yield { index, places };
 }
 
 /** At one place the longest spelling of a name counts. */
-function keepLongest(found: Found, leak: Leak | null): void {
+function keepLongest(found: Map<string, Leak>, leak: Leak | null): void {
   if (leak === null) return;
-  const key = `${leak.start} ${leak.name}`;
+  // A file's name has places of its own.
+  const key = `${leak.where === "file name" ? "name " : ""}${leak.start} ${leak.name}`;
   if ((found.get(key)?.text.length ?? 0) < leak.text.length) found.set(key, leak);
 }
 
 /** The leak at a place where the letters of a name stand, or null when they only happen to. */
 function judgePlace(
   region: Region,
-  { start, end, file }: { start: number; end: number; file: string },
-  { name, written }: Wanted,
+  { start, end }: { start: number; end: number },
+  { name: { name, readSpelling }, file, locate }: { name: Wanted; file: string; locate: (region: Region) => Region },
 ): Leak | null {
   const { text, where } = region;
   const found = text.slice(start, end);
-  if (!isWhole(text, start, end, where) || !isOneSpelling(found, written)) return null;
+  if (!isWhole(text, start, end, where)) return null;
+  const spelling = readSpelling(found);
+  if (spelling === null) return null;
+  const located = locate(region);
   const place = {
     file,
-    start: toFile(region, start),
-    end: region.ends ? region.ends[end - 1]! : toFile(region, end - 1) + 1,
+    start: toFile(located, start),
+    end: located.ends ? located.ends[end - 1]! : toFile(located, end - 1) + 1,
   };
-  return { name, text: found, where, confidence: judgeConfidence(region, { start, end, written, found }), ...place };
+  return { name, text: found, where, confidence: judgeConfidence(region, { start, end, spelling }), ...place };
 }
 
 const toFile = ({ map, start }: Region, index: number) => (map ? map[index]! : start + index);
@@ -316,28 +358,11 @@ function isWhole(text: string, start: number, end: number, where: Leak["where"])
   return startsWord && endsWord;
 }
 
-/** Whether a stretch is one spelling of a name and not words that happen to follow each other. */
-function isOneSpelling(found: string, written: string): boolean {
-  if (found.length > written.length * WIDEST_SPELLING + 4) return false;
-  const letters = Array.from(found).filter((char) => /[\p{L}\p{N}@$!|€]/u.test(char)).length;
-  const gaps = [...found.matchAll(/[^\p{L}\p{N}@$!|€]+/gu)];
-  const ownGaps = [...written.matchAll(/[^\p{L}\p{N}]+/gu)].length;
-  if (gaps.length <= ownGaps + 1 && gaps.every(([gap]) => gap.trim().length <= 2))
-    return ownGaps > 0 || gaps.length === 0 || letters - gaps.length <= 1;
-  // Spelled out: nearly every letter apart from the next, or the whole parted evenly.
-  return gaps.length >= letters - 2;
-}
-
 function judgeConfidence(
   { text, where }: Region,
-  { start, end, written, found }: { start: number; end: number; written: string; found: string },
+  { start, end, spelling }: { start: number; end: number; spelling: Spelling },
 ): Leak["confidence"] {
-  const around = text.slice(Math.max(0, start - 60), end + 40);
-  const isTelling = /\d|[\s-]\S/.test(written.trim());
-  const isDisguised =
-    found.toLowerCase().replace(/[^\p{L}\p{N}]/gu, "") !== written.toLowerCase().replace(/[^\p{L}\p{N}]/gu, "") ||
-    /^(?:\p{L}[^\p{L}\p{N}]+){3}/u.test(found);
-  if (isTelling || isDisguised || SELF_WORDS.test(around)) return "high";
+  if (spelling === "telling" || SELF_WORDS.test(text.slice(Math.max(0, start - 60), end + 40))) return "high";
   if (where === "meta" || where === "console" || where === "comment" || where === "file name") return "medium";
   return "low";
 }

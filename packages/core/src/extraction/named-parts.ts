@@ -1,3 +1,4 @@
+import { trimEndOf } from "../text-ends.js";
 import type { Fence } from "./fences.js";
 import { toFileName } from "./file-names.js";
 
@@ -17,7 +18,8 @@ const OPENING_TAG =
   /^[ \t]*<([a-z][\w:.-]*)\b[^<>\n]{0,300}?\b(?:file_?path|path|file_?name|file|name|title)\s*=\s*(?:"([^"\n]{1,200})"|'([^'\n]{1,200})')[^<>\n]{0,300}>/gim;
 const PAGE = /<(?:!doctype|html|body|svg)\b/i;
 /** A line that is nothing but a file's name and decoration: === index.html ===, --- FILE: style.css ---. */
-const NAME_LINE = /^[ \t]*(?:[=\-#*~+/<>!_[\]]{2,}|file(?:name)?\s*:|#)[^\n]{1,160}$/gim;
+const NAME_LINE = /^[ \t]*(?:[=\-#*~+/<>!_[\]]{2}|file(?:name)?\s*:|#)[^\n]+$/gim;
+const LONGEST_LINE = 240;
 
 /**
  * Files that an answer gives in elements with a path, or between lines that name them, as models do that were told of no
@@ -59,20 +61,24 @@ function trimPart(text: string, from: number, to: number, fences: readonly Fence
   const [fence] = inside;
   if (fence !== undefined && inside.length === 1) return { content: fence.content, start: fence.start, end: fence.end };
   const start = from + (/^(?:[ \t]*\r?\n)+/.exec(text.slice(from, Math.min(to, from + 200)))?.[0].length ?? 0);
-  const content = text.slice(start, Math.max(start, to)).replace(/(\r?\n)\s+$/, "$1");
+  const whole = text.slice(start, Math.max(start, to));
+  const bare = whole.trimEnd();
+  const lineEnd = whole.indexOf("\n", bare.length);
+  const content = lineEnd === -1 ? whole : whole.slice(0, lineEnd + 1);
   return { content, start, end: start + content.length };
 }
 
 const LEADING = /^[ \t]*(?:[=\-#*~+/<>!_[\]\s]*)(?:file(?:name)?\s*[:=]\s*)?/i;
-const TRAILING = /[\s=\-#*~+/<>!_[\]:]+$/;
+const TRAILING = /[\s=\-#*~+/<>!_[\]:]/;
 
 function findBetweenNames(text: string): NamedPart[] {
   const marks: { name: string; leading: string; start: number; end: number }[] = [];
   NAME_LINE.lastIndex = 0;
   for (let match = NAME_LINE.exec(text); match && marks.length < MOST_PARTS; match = NAME_LINE.exec(text)) {
     const [line] = match;
+    if (line.length > LONGEST_LINE) continue;
     const leading = LEADING.exec(line)![0];
-    const name = toFileName(line.slice(leading.length).replace(TRAILING, ""));
+    const name = toFileName(trimEndOf(line.slice(leading.length), TRAILING));
     // Lines that name files within a page or script look otherwise than the first that names one.
     if (name !== null && (marks.length === 0 || marks[0]!.leading === leading))
       marks.push({ name, leading, start: match.index, end: match.index + line.length });

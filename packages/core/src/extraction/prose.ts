@@ -4,7 +4,7 @@ import { findFences } from "./fences.js";
 export function splitSentences(answer: string): { prose: string; sentences: string[] } {
   const prose = proseOf(answer);
   const sentences = prose
-    .split(/(?<=[.!?…。！？])\s*|\n+/)
+    .split(/(?<=[.!?…。！？])(?![.!?…。！？])\s*|\n+/)
     .map((sentence) => sentence.trim())
     .filter((sentence) => sentence !== "");
   return { prose, sentences };

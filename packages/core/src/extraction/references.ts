@@ -152,8 +152,10 @@ function listInStyles(css: string, offset: number): Reference[] {
     found.push({ target, kind, start: offset + match.index, end: offset + match.index + match[0].length });
   for (const match of bare.matchAll(/@import\s+(?:url\(\s*)?["']?([^"')\s;]+)/gi))
     add(match, match[1]!, isFontSheet(match[1]!) ? "font" : "style");
-  for (const match of bare.matchAll(/(?<!@import\s{1,4})url\(\s*(?:"([^"\n]*)"|'([^'\n]*)'|([^()"'\s]*))\s*\)/gi)) {
-    const target = match[1] ?? match[2] ?? match[3]!;
+  for (const match of bare.matchAll(
+    /(?<!@import\s{1,4})url\(\s*(?:"([^"\n]*)"\s*|'([^'\n]*)'\s*|([^()"'\s]+)\s*)?\)/gi,
+  )) {
+    const target = match[1] ?? match[2] ?? match[3] ?? "";
     add(match, target, kindByExtension(target));
   }
   return found.sort((a, b) => a.start - b.start);
@@ -278,7 +280,7 @@ function isBrought(
 ): boolean {
   if (kind === "module" && !/^[./]/.test(target))
     return mapped.some((name) => name === target || (name.endsWith("/") && target.startsWith(name)));
-  const path = resolvePath(from, target.replace(/[?#].*$/, "")).toLowerCase();
+  const path = resolvePath(from, target.split(/[?#]/, 1)[0]!).toLowerCase();
   const endings = kind === "module" ? ["", ".js", ".jsx", ".ts", ".tsx", ".vue", "/index.js"] : [""];
   return endings.some((ending) => brought.has(path + ending));
 }

@@ -136,7 +136,7 @@ function isParallel(page: Block, next: Block): boolean {
 function readLabel(before: string): { form: string; text: string } | null {
   const line = before.trim().split("\n").at(-1)!.trim();
   if (line === "" || line.length > LONGEST_LABEL) return null;
-  const heading = /^(#{1,6})\s+(.+)$/.exec(line) ?? /^(\*\*|__)(.+?):?(?:\*\*|__):?$/.exec(line);
+  const heading = /^(#{1,6})\s+(\S.*)$/.exec(line) ?? /^(\*\*|__)(.+?):?(?:\*\*|__):?$/.exec(line);
   if (heading) return { form: heading[1]!, text: heading[2]!.toLowerCase() };
   const words = line.split(/\s+/).length;
   return /^[^.!?]+:$/.test(line) && words <= 4 ? { form: ":", text: line.toLowerCase() } : null;

@@ -5,14 +5,14 @@ const MOST_TEXT = 500_000;
 
 /** Something that a page may need of a machine, and the words in a script by which it asks for it. */
 const NEEDS: readonly (readonly [need: string, asked: RegExp])[] = [
-  ["a camera", /\bgetUserMedia\s*(?:\?\.)?\s*\(\s*\{[^}]*\bvideo\b/],
-  ["a microphone", /\bgetUserMedia\s*(?:\?\.)?\s*\(\s*\{[^}]*\baudio\b|\bSpeechRecognition\b/],
-  ["a gamepad", /\bgetGamepads\s*(?:\?\.)?\s*\(|["'`]gamepadconnected["'`]/],
+  ["a camera", /\bgetUserMedia\s*(?:\?\.\s*)?\(\s*\{[^}]{0,500}\bvideo\b/],
+  ["a microphone", /\bgetUserMedia\s*(?:\?\.\s*)?\(\s*\{[^}]{0,500}\baudio\b|\bSpeechRecognition\b/],
+  ["a gamepad", /\bgetGamepads\s*(?:\?\.\s*)?\(|["'`]gamepadconnected["'`]/],
   ["motion sensors", /["'`]device(?:orientation|motion)["'`]|\b(?:Accelerometer|Gyroscope)\s*\(/],
-  ["a MIDI instrument", /\brequestMIDIAccess\s*(?:\?\.)?\s*\(/],
+  ["a MIDI instrument", /\brequestMIDIAccess\s*(?:\?\.\s*)?\(/],
   ["a device by cable or radio", /\bnavigator\s*\.\s*(?:bluetooth|serial|usb|hid)\b/],
   ["the place where it is", /\bgeolocation\s*\.\s*(?:getCurrentPosition|watchPosition)\b/],
-  ["the screen's picture", /\bgetDisplayMedia\s*(?:\?\.)?\s*\(/],
+  ["the screen's picture", /\bgetDisplayMedia\s*(?:\?\.\s*)?\(/],
 ];
 const TOUCH = /["'`]touchstart["'`]|\bontouchstart\b/;
 const OTHER_INPUT =

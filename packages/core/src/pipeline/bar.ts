@@ -44,7 +44,7 @@ export const MEASURES = {
 } satisfies Readonly<Record<string, MeasureOf>>;
 export type Measure = keyof typeof MEASURES;
 
-const BAR = /^\s*([a-z]+)\s*(>=|<=|>|<)\s*(\d+(?:\.\d+)?)\s*(%?)\s*$/;
+const BAR = /^\s*([a-z]+)\s*(>=|<=|>|<)\s*(\d+(?:\.\d+)?)\s*(?:(%)\s*)?$/;
 
 /** Reads a bound such as `broken>5%`, `cost > 0.2` or `undelivered>=0.1`. A string is what is wrong with it. */
 export function readBar(text: string): Bar | string {

@@ -83,7 +83,8 @@ const readBuiltModule: Reader = (path) => {
 
 /** `pin/name@v1.2.3-hash/mode=…/optimized/file` and `-/name@v1.2.3-hash/…`: addresses that a host of modules hands out itself. */
 const readPinned: Reader = (path) => {
-  const match = /^(?:pin|-)\/((?:@[\w.-]+\/)?[\w.-]+)@v?(\d+(?:\.\d+){0,2})[^/]*\/(?:.*\/)?optimized\/(.+)$/.exec(path);
+  const match =
+    /^(?:pin|-)\/((?:@[\w.-]+\/)?[\w.-]+)@v?(\d+(?:\.\d+){0,2})(?:[^/\d][^/]*)?\/(?:.*\/)?optimized\/(.+)$/.exec(path);
   if (match === null) return null;
   const [, name, version, file] = match;
   const own = name!.slice(name!.lastIndexOf("/") + 1);
@@ -136,7 +137,7 @@ const plain =
 const readPlayScript: Reader = (path, query = "") => {
   const version = tidyRange(path.replace(/\/$/, "") || undefined);
   const plugins = (/[?&]plugins=([^&]*)/.exec(query)?.[1] ?? "").split(/,|%2C/i).filter((name) => name !== "");
-  const one = plugins.length === 1 ? plugins[0]!.replace(/@.*$/, "") : null;
+  const one = plugins.length === 1 ? plugins[0]!.split("@", 1)[0]! : null;
   const variant = plugins.length === 0 ? "" : PLAY_PLUGINS.has(one ?? "") ? `-with-${one!}` : "-with-all-plugins";
   const file = `tailwindcss${variant}.js`;
   const folder = version === null ? "" : `${version}/`;

@@ -62,7 +62,7 @@ export function wrapDrawing(svg: string): string {
 export function dropIntegrity(html: string): { html: string; dropped: number } {
   let dropped = 0;
   const without = html.replace(/<(?:script|link)\b(?:"[^"]*"|'[^']*'|[^"'>])*>/gi, (tag) => {
-    if (!/\s(?:src|href)\s*=\s*["']?\s*(?:https?:)?\/\//i.test(tag)) return tag;
+    if (!/\s(?:src|href)\s*=\s*(?:["']\s*)?(?:https?:)?\/\//i.test(tag)) return tag;
     return tag.replace(/\sintegrity\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>]+)/gi, (integrity) => {
       dropped++;
       // As long as before, so that places in the page stay where they are.

@@ -6,4 +6,4 @@ const MARKER = /(!:)[0-9A-F]{8,16}\b/g;
 export const hideAddresses = (text: string): string => text.replace(ADDRESS, "0x…").replace(MARKER, "$1…");
 
 /** What the browser measured on the machine's clock, without the figure, as in `load: 12.3 ms`. */
-export const hideTimes = (text: string): string => text.replace(/\d+(?:\.\d+)?(?= ?(?:ms|s|min)\b)/g, "…");
+export const hideTimes = (text: string): string => text.replace(/(?<!\d)\d+(?:\.\d+)?(?= ?(?:ms|s|min)\b)/g, "…");

@@ -86,7 +86,7 @@ function ownFiles(files: readonly SourceFile[]): Plugin {
   return {
     name: "own-files",
     setup(builder) {
-      builder.onResolve({ filter: /.*/ }, ({ path, importer, namespace }) => {
+      builder.onResolve({ filter: /^/ }, ({ path, importer, namespace }) => {
         if (namespace === "file" && !path.startsWith(".") && importer !== "mount.js" && !importer.endsWith("mount.js"))
           return undefined;
         if (namespace === "file" && importer.includes("node_modules")) return undefined;
@@ -102,7 +102,7 @@ function ownFiles(files: readonly SourceFile[]): Plugin {
         if (SHELF.test(path)) return { path: require.resolve(path === "vue" ? "vue/dist/vue.esm-bundler.js" : path) };
         return { errors: [{ text: `it imports ${path}, which is not on the shelf` }] };
       });
-      builder.onLoad({ filter: /.*/, namespace: "own" }, ({ path }) => {
+      builder.onLoad({ filter: /^/, namespace: "own" }, ({ path }) => {
         const { text } = byPath.get(path.toLowerCase())!;
         if (/\.vue$/i.test(path)) return loadVue(path, text);
         const extension = /\.(\w+)$/.exec(path)?.[1]?.toLowerCase() ?? "js";

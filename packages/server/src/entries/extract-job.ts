@@ -76,7 +76,7 @@ export async function takeOut(
   const { verdict, kind, entry, files, trace } = await makeRunnable(extracted, readers);
   const { missing, remote, ruleBreaks, leaks, choices } = extracted;
   const isGiven = (path: string) =>
-    starterFiles.some((file) => file.path === path.replace(/^\.\//, "").replace(/[?#].*$/, ""));
+    starterFiles.some((file) => file.path === path.replace(/^\.\//, "").split(/[?#]/, 1)[0]);
   const facts = { remote, ruleBreaks, leaks, choices, missing: missing.filter(({ path }) => !isGiven(path)) };
   const kept: EntryFile[] = [];
   for (const { path, text } of withStarterFiles(files, entry === null ? [] : starterFiles)) {

@@ -1,4 +1,5 @@
 import type { Settings, Usage } from "@tourney/core/contract";
+import { trimEndOf } from "@tourney/core/text-ends";
 import type { LanguageModelV3, LanguageModelV3Prompt, LanguageModelV3Usage } from "@ai-sdk/provider";
 import { type Answer, CutStream, type EndpointCall, type NoAnswer, type Received, Stalled } from "./endpoint-call.js";
 import { withoutKey } from "../keys/keys.js";
@@ -155,7 +156,7 @@ const openModel = (
   fetch: EndpointFetch,
 ): LanguageModelV3 =>
   SPEAKERS[protocol].open(model, {
-    baseURL: baseUrl.replace(/\/+$/, ""),
+    baseURL: trimEndOf(baseUrl, /\//),
     key,
     fetch: (input, init) => send(input, init, { protocol, settings, wire, fetch }),
   });

@@ -28,12 +28,12 @@ for (const [network, prefix] of [
 
 /** Whether an IP address is this machine's own, or link-local. */
 export function isNear(address: string): boolean {
-  const plain = address.replace(/%.*$/, "");
+  const plain = address.split("%", 1)[0]!;
   const family = isIP(plain) === 6 ? "ipv6" : "ipv4";
   if (NEAR.check(plain, family)) return true;
   const own = new BlockList();
   for (const { address: one, family: its } of Object.values(networkInterfaces()).flatMap((all) => all ?? []))
-    own.addAddress(one.replace(/%.*$/, ""), its === "IPv6" ? "ipv6" : "ipv4");
+    own.addAddress(one.split("%", 1)[0]!, its === "IPv6" ? "ipv6" : "ipv4");
   return own.check(plain, family);
 }
 

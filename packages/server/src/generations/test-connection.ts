@@ -1,4 +1,5 @@
 import type { ConnectionTest, Settings } from "@tourney/core/contract";
+import { trimEndOf } from "@tourney/core/text-ends";
 import * as z from "zod";
 import type { EntrantRow } from "../entrants/repository.js";
 import type { KeyRing } from "../keys/key-ring.js";
@@ -62,7 +63,7 @@ export function createConnectionTester({
 /** The models an endpoint lists; none when it has no list, which many have not. */
 async function listModels(baseUrl: string, key: string | null, fetch: EndpointFetch): Promise<string[]> {
   try {
-    const response = await fetch(`${baseUrl.replace(/\/+$/, "")}/models`, {
+    const response = await fetch(`${trimEndOf(baseUrl, /\//)}/models`, {
       headers: key === null ? {} : { Authorization: `Bearer ${key}`, "x-api-key": key },
       signal: AbortSignal.timeout(LIST_LIMIT_MS),
     });

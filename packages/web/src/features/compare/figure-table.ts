@@ -35,7 +35,9 @@ const escapeCell = (text: string) =>
   text
     .replaceAll("\\", "\\\\")
     .replaceAll("|", "\\|")
-    .replaceAll(/\s*\n\s*/g, " ");
+    .split(/\n\s*/)
+    .map((line) => line.trimEnd())
+    .join(" ");
 
 /** The figures as a Markdown table, the best in bold. */
 export function toMarkdown(compared: readonly Compared[], rows: readonly FigureRow[]): string {

@@ -10,8 +10,11 @@ export function readPlace(
   text: string,
   { fileTexts }: Pick<EntryDetail, "fileTexts">,
 ): { path: string; line: number } | null {
-  const [, path, line] = /([\w][\w./-]*\.\w+):(\d+)/.exec(text) ?? [];
-  return path !== undefined && fileTexts.some((file) => file.path === path) ? { path, line: Number(line) } : null;
+  for (const [, written, line] of text.matchAll(/(?<![\w./-])([\w./-]+):(\d+)/g)) {
+    const path = written!.replace(/^[./-]+/, "");
+    if (fileTexts.some((file) => file.path === path)) return { path, line: Number(line) };
+  }
+  return null;
 }
 
 /** What names a place in the code, as a link to it; otherwise the text alone. */
