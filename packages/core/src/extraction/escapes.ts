@@ -6,8 +6,8 @@ export interface Unescaped {
   ends: Int32Array;
 }
 
-const SCRIPT = /\\(?:u\{([0-9a-f]{1,6})\}|u([0-9a-f]{4})|x([0-9a-f]{2})|(\r\n|[\s\S]))/gi;
-const STYLE = /\\(?:([0-9a-f]{1,6})(?:\r\n|[ \t\n\f\r])?|()()(\r\n|[\s\S]))/gi;
+const SCRIPT = /\\(?:u\{[0-9a-f]{1,6}\}|u[0-9a-f]{4}|x[0-9a-f]{2}|\r\n|[\s\S])/gi;
+const STYLE = /\\(?:[0-9a-f]{1,6}(?:\r\n|[ \t\n\f\r])?|\r\n|[\s\S])/gi;
 /** What some letters after a backslash stand for, in a script; all else stands for itself. */
 const CONTROLS: Readonly<Record<string, string>> = { n: "\n", r: "\r", t: "\t", b: "\b", f: "\f", v: "\v", "0": "\0" };
 
@@ -16,7 +16,7 @@ const patternOf = (language: EscapeLanguage) => (language === "js" ? SCRIPT : ST
 
 /** A string of a script or a style sheet with its escapes resolved, so that `"\nSea"` does not read as “nSea”. */
 export const readEscapes = (text: string, language: EscapeLanguage): string =>
-  text.replace(patternOf(language), (...[, ...groups]: (string | undefined)[]) => readOne(groups, language));
+  text.replace(patternOf(language), (escape) => readOne(escape, language));
 
 /**
  * The same with the place of each of its characters, which takes several times as long.
@@ -39,10 +39,9 @@ export function unescapeText(text: string, language: EscapeLanguage, offset = 0)
   };
   for (const match of text.matchAll(patternOf(language))) {
     copy(match.index);
-    const [whole, ...groups] = match;
-    const char = readOne(groups, language);
+    const char = readOne(match[0], language);
     parts.push(char);
-    at = match.index + whole.length;
+    at = match.index + match[0].length;
     for (let i = 0; i < char.length; i++) {
       starts[length] = offset + match.index;
       ends[length++] = offset + at;
@@ -52,16 +51,13 @@ export function unescapeText(text: string, language: EscapeLanguage, offset = 0)
   return { text: parts.join(""), starts: starts.subarray(0, length), ends: ends.subarray(0, length) };
 }
 
-/** One escape, by the groups of its pattern: digits in up to three forms, or what else stands behind the backslash. */
-function readOne([a, b, c, other]: readonly (string | undefined)[], language: EscapeLanguage): string {
-  const code = Number.parseInt(a ?? b ?? c ?? "", 16);
-  return other === undefined || Number.isFinite(code) ? toChar(code) : readOther(other, language);
+/** What one escape stands for. A line break after a backslash goes on with the text; other characters stand for themselves. */
+function readOne(escape: string, language: EscapeLanguage): string {
+  const other = escape.slice(1);
+  if (other === "\n" || other === "\r" || other === "\r\n") return "";
+  if (language === "css") return /^[0-9a-f]/i.test(other) ? toChar(Number.parseInt(other, 16)) : other;
+  if (other.length === 1) return CONTROLS[other] ?? other;
+  return toChar(Number.parseInt(other.slice(other[1] === "{" ? 2 : 1), 16));
 }
 
 const toChar = (code: number): string => (code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : "\ufffd");
-
-/** A line break after a backslash goes on with the text; other characters stand for themselves. */
-function readOther(char: string, language: EscapeLanguage): string {
-  if (char === "\n" || char === "\r" || char === "\r\n") return "";
-  return language === "js" ? (CONTROLS[char] ?? char) : char;
-}

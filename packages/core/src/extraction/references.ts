@@ -164,7 +164,7 @@ function listInStyles(css: string, offset: number): Reference[] {
 const isFontSheet = (address: string) => /\/css2?\?family=/i.test(address);
 
 const LOADING_CALLS: readonly [pattern: RegExp, kind: ReferenceKind | null][] = [
-  [/\bimport\s*(?:(?:(?!\bimport\b)[\w$*{}\s,]){1,500}?\bfrom\s*)?["']([^"'\n]+)["']/g, "module"],
+  [/\bimport\s*(?:(?!\s)(?:(?!\bimport\b)[\w$*{}\s,]){1,500}?\bfrom\s*)?["']([^"'\n]+)["']/g, "module"],
   [/\bexport\s+(?:\*|\{[^{}]{0,500}\})(?:\s+as\s+\w+)?\s*from\s*["']([^"'\n]+)["']/g, "module"],
   [/\bimport\(\s*["'`]([^"'`\n]+)["'`]\s*\)/g, "module"],
   [/\bimportScripts\(\s*["']([^"'\n]+)["']/g, "script"],
