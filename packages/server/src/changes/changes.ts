@@ -23,6 +23,14 @@ export interface Stamps {
   stamp: () => Promise<Stamp | null>;
   /** The caller was given an old value that cannot be read again for `afterMs` milliseconds: open pages are told when it can. */
   remind?: (afterMs: number) => void;
+  /** Where they are about cells. */
+  touchedSince?: (told: number | null) => Touched;
+}
+
+/** How far cells have moved, and the wordings of those that have changed since an earlier answer; null where they are not known: all may have changed. */
+export interface Touched {
+  told: number;
+  wordingIds: string[] | null;
 }
 
 /** So many changes of cells are remembered by what they are of. */
@@ -70,7 +78,11 @@ export class Changes implements Stamps {
 
   /** Of changes about one thing alone. */
   of(about: Changed): Stamps {
-    return { stamp: () => this.stampOf([about]), remind: (afterMs) => this.remindOf(about, afterMs) };
+    return {
+      stamp: () => this.stampOf([about]),
+      remind: (afterMs) => this.remindOf(about, afterMs),
+      ...(about === "cells" && { touchedSince: (told) => this.touchedSince(told) }),
+    };
   }
 
   remind(afterMs: number): void {
@@ -82,12 +94,7 @@ export class Changes implements Stamps {
     this.listeners.push(listener);
   }
 
-  /**
-   * How far cells have moved, and the wordings of those that have changed since an earlier answer.
-   *
-   * @returns null for the wordings where they are not known: all may have changed.
-   */
-  touchedSince(told: number | null): { told: number; wordingIds: string[] | null } {
+  touchedSince(told: number | null): Touched {
     const now = this.told.cells;
     if (told === null || !this.isListening || now - told > this.touched.length) return { told: now, wordingIds: null };
     const since = new Set(this.touched.slice(this.touched.length - (now - told)));

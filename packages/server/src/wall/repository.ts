@@ -3,7 +3,6 @@ import type { Database } from "../db/connection.js";
 import {
   CellFacts,
   CellRow,
-  CELLS_BY_PROMPT,
   cellsOfTake,
   COUNT_ROUNDS,
   countedCells,
@@ -11,7 +10,6 @@ import {
   FormerRow,
   GRID,
   GridRow,
-  PromptCellFacts,
   RoundRow,
   ROUNDS,
   RoundsRow,
@@ -44,17 +42,18 @@ export class WallRepository {
     return row && (row.frames ?? []);
   }
 
-  listFacts(editionId: string, versions: Versions): Promise<CellFacts[]> {
-    return this.db.select(CellFacts, countedCells(versions), [editionId]);
+  /** Of all takes, or of those up to a number. @param wordingIds null for all */
+  listFacts(
+    editionId: string,
+    versions: Versions,
+    { takes, wordingIds }: { takes: number | null; wordingIds: readonly string[] | null },
+  ): Promise<CellFacts[]> {
+    return this.db.select(CellFacts, countedCells(versions), [editionId, wordingIds, takes]);
   }
 
-  /** Of all versions, on each prompt, of takes up to a number or of all. */
-  listFactsByPrompt(editionId: string, takes: number | null): Promise<PromptCellFacts[]> {
-    return this.db.select(PromptCellFacts, CELLS_BY_PROMPT, [editionId, takes]);
-  }
-
-  listRounds(editionId: string): Promise<RoundRow[]> {
-    return this.db.select(RoundRow, ROUNDS, [editionId]);
+  /** @param wordingIds null for all */
+  listRounds(editionId: string, wordingIds: readonly string[] | null): Promise<RoundRow[]> {
+    return this.db.select(RoundRow, ROUNDS, [editionId, wordingIds]);
   }
 
   listFormerVersions(editionId: string) {

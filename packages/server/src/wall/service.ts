@@ -11,11 +11,12 @@ import {
 import { type CellTally, type CompetitorFigures, summarizeCells, tallyMending } from "@tourney/core/standings";
 import type { Stamps } from "../changes/changes.js";
 import { Kept } from "../changes/kept.js";
+import { RowsByWording } from "../changes/rows-by-wording.js";
 import type { EntrantService } from "../entrants/service.js";
 import type { SuiteService } from "../suites/service.js";
 import { noSuchEntry } from "../entries/no-such-entry.js";
 import type { WallRepository } from "./repository.js";
-import type { CellFacts, CellRow, CellStanding, FormerRow, PromptCellFacts, Versions } from "./wall-queries.sql.js";
+import type { CellFacts, CellRow, CellStanding, FormerRow, RoundRow, Versions } from "./wall-queries.sql.js";
 
 /** What has a column and a rating of its own: an entrant as it is set up now, or an older version of it. */
 export interface Competitor extends CompetitorFigures {
@@ -131,6 +132,17 @@ export function tallyCells(facts: readonly CellFacts[]): CellTally {
   };
 }
 
+function groupFacts(facts: readonly CellFacts[], keyOf: (fact: CellFacts) => string): Map<string, CellFacts[]> {
+  const groups = new Map<string, CellFacts[]>();
+  for (const fact of facts) {
+    const key = keyOf(fact);
+    const group = groups.get(key);
+    if (group === undefined) groups.set(key, [fact]);
+    else group.push(fact);
+  }
+  return groups;
+}
+
 export interface Figures {
   facts: CellFacts[];
   competitors: Competitor[];
@@ -158,6 +170,12 @@ interface WallDeps {
 type PromptTally = { promptId: string; versionId: string } & ReturnType<typeof tallyCells>;
 
 export function createWallService({ wall, suites, entrants }: WallDeps) {
+  const facts = new RowsByWording<CellFacts>();
+  const listFacts = (editionId: string, versions: Versions, takes: number | null = null): Promise<CellFacts[]> =>
+    facts.list(`${editionId} ${versions} ${takes}`, (wordingIds) =>
+      wall.listFacts(editionId, versions, { takes, wordingIds }),
+    );
+  const rounds = new RowsByWording<RoundRow>();
   /** By edition: standings and the course of the job ask for them all the time, and ballots do not change them. */
   const figures = new Kept<Figures>(null, SPARING);
   /** Every take's facts, and each competitor with the figures that follow from them. */
@@ -167,11 +185,10 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
   async function readFigures(editionId: string, versions: Versions): Promise<Figures> {
     const [all, facts, former] = await Promise.all([
       entrants.list(),
-      wall.listFacts(editionId, versions),
+      listFacts(editionId, versions),
       versions === "all" ? wall.listFormerVersions(editionId) : [],
     ]);
-    const byVersion = new Map<string, CellFacts[]>();
-    for (const fact of facts) byVersion.set(fact.versionId, [...(byVersion.get(fact.versionId) ?? []), fact]);
+    const byVersion = groupFacts(facts, ({ versionId }) => versionId);
     const competitors = all.flatMap((entrant): Competitor[] =>
       [presentVersion(entrant), ...former.filter(({ entrantId }) => entrantId === entrant.id).map(toFormer)].map(
         (version) => ({ entrant, version, ...summarizeEntrant(byVersion.get(version.id) ?? []) }),
@@ -185,11 +202,10 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
     tallies.get(`${editionId} ${takes}`, () => readTallies(editionId, takes));
 
   async function readTallies(editionId: string, takes: number | null): Promise<PromptTally[]> {
-    const byPlace = new Map<string, PromptCellFacts[]>();
-    for (const fact of await wall.listFactsByPrompt(editionId, takes)) {
-      const place = `${fact.promptId} ${fact.versionId}`;
-      byPlace.set(place, [...(byPlace.get(place) ?? []), fact]);
-    }
+    const byPlace = groupFacts(
+      await listFacts(editionId, "all", takes),
+      ({ promptId, versionId }) => `${promptId} ${versionId}`,
+    );
     return [...byPlace.values()].map((facts) => {
       const { promptId, versionId } = facts[0]!;
       return { promptId, versionId, ...tallyCells(facts) };
@@ -198,7 +214,7 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
 
   /** A wall but for its cells. */
   async function getHead(editionId: string, { take, round, versions }: WallOptions): Promise<Omit<Wall, "cells">> {
-    const [edition, figures, former, rounds] = await Promise.all([
+    const [edition, figures, former, roundCount] = await Promise.all([
       suites.getEdition(editionId),
       listFigures(editionId, { versions }),
       wall.listFormerVersions(editionId),
@@ -210,7 +226,7 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
       entrants: figures.competitors.map(({ entrant, ...figuresOfOne }) => ({ ...toColumn(entrant), ...figuresOfOne })),
       formerVersions: former.length,
       takes: figures.facts.reduce((most, fact) => Math.max(most, fact.takes), 1),
-      ...{ take, rounds, round },
+      ...{ take, rounds: roundCount, round },
     };
   }
 
@@ -227,14 +243,16 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
     listFigures,
     /** From now on figures are read again when cells have changed, not each time. @param rests where it is not the usual one, as `Kept` says. */
     follow(changes: Stamps, rests?: number) {
+      facts.follow(changes);
+      rounds.follow(changes);
       figures.follow(changes, rests);
       tallies.follow(changes);
     },
     tallyByPrompt,
     /** What mends and corrections came to, by prompt and version. */
     async tallyMending(editionId: string) {
-      const rounds = await wall.listRounds(editionId);
-      return tallyMending(rounds.map((row) => ({ ...row, isTried: isTried(row), isClean: isClean(row) })));
+      const rows = await rounds.list(editionId, (wordingIds) => wall.listRounds(editionId, wordingIds));
+      return tallyMending(rows.map((row) => ({ ...row, isTried: isTried(row), isClean: isClean(row) })));
     },
     countFormerVersions: async (editionId: string) => (await wall.listFormerVersions(editionId)).length,
     getHead,

@@ -16,7 +16,7 @@ export type CellStanding = z.infer<z.ZodObject<typeof standing>>;
 
 export const CellFacts = z.object({
   ...standing,
-  versionId: z.uuid(),
+  ...{ wordingId: z.uuid(), promptId: z.uuid(), versionId: z.uuid() },
   isHelped: z.boolean().describe("Whether it was helped by hand, and so does not work by itself."),
   cells: z.int(),
   takes: z.int().describe("The highest number of a take among them."),
@@ -28,10 +28,8 @@ export const CellFacts = z.object({
   timedMs: z.number().describe("The time of those."),
   totalsMs: z.array(z.number()),
 });
-/** The cells of a version that have come equally far, counted: few rows, however large the wall. */
+/** The cells of a version on a prompt that have come equally far, counted: few rows, however many takes there are. */
 export type CellFacts = z.infer<typeof CellFacts>;
-export const PromptCellFacts = CellFacts.extend({ promptId: z.uuid() });
-export type PromptCellFacts = z.infer<typeof PromptCellFacts>;
 
 export const CellRow = z.object({
   ...standing,
@@ -66,7 +64,7 @@ export type CellRow = z.infer<typeof CellRow>;
 const STANDING = `g.state, g.outcome, e.verdict, e.id IS NOT NULL AS "hasEntry", e.entry_path IS NOT NULL AS "hasPage",
   v.state AS "renderState", coalesce(v.has_error, false) AS "hasError"`;
 
-const FACTS = `${STANDING}, g.version_id AS "versionId", g.take, g.hand_help IS NOT NULL AS "isHelped", (g.timings->>'totalMs')::float AS "totalMs",
+const FACTS = `${STANDING}, g.wording_id AS "wordingId", q.id AS "promptId", g.version_id AS "versionId", g.take, g.hand_help IS NOT NULL AS "isHelped", (g.timings->>'totalMs')::float AS "totalMs",
   (g.usage->>'outputTokens')::float AS tokens,
   sum(g.cost_usd) OVER (PARTITION BY g.wording_id, g.version_id, g.take) AS cost`;
 
@@ -130,34 +128,40 @@ export const COUNT_ROUNDS = `
   WHERE q.edition_id = $1 AND g.superseded_at IS NULL`;
 export const RoundsRow = z.object({ rounds: z.int() });
 
-const COUNTED_CELLS = `state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "isHelped", count(*)::int AS cells,
+const OF_WORDINGS = "g.wording_id = ANY($2)";
+
+/**
+ * The first shots of every take, or of those up to $3, counted by prompt, by version and by how far they have come: of all wordings, or with $2 of some.
+ */
+export const countedCells = (versions: Versions) => `
+  SELECT "wordingId", "promptId", "versionId", state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "isHelped", count(*)::int AS cells,
     max(take) AS takes, sum(cost) AS "costUsd", count(cost)::int AS costed,
     coalesce(sum(tokens), 0) AS tokens, count(tokens)::int AS tokened,
     coalesce(sum(tokens) FILTER (WHERE "totalMs" > 0), 0) AS "timedTokens",
     coalesce(sum("totalMs") FILTER (WHERE tokens IS NOT NULL AND "totalMs" > 0), 0) AS "timedMs",
-    coalesce(array_agg("totalMs") FILTER (WHERE "totalMs" IS NOT NULL), '{}') AS "totalsMs"`;
-
-/** The first shots of every take, counted by version and by how far they have come. */
-export const countedCells = (versions: Versions) => `
-  SELECT "versionId", ${COUNTED_CELLS}
-  FROM (${selectCells(FACTS, versions, { where: "g.round = 0" })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9`;
-
-/** The same of all versions, on each prompt, of takes up to $2, or of all with null. */
-export const CELLS_BY_PROMPT = `
-  SELECT "promptId", "versionId", ${COUNTED_CELLS}
-  FROM (${selectCells(`q.id AS "promptId", ${FACTS}`, "all", { where: "g.round = 0 AND ($2::int IS NULL OR g.take <= $2)" })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10`;
+    coalesce(array_agg("totalMs") FILTER (WHERE "totalMs" IS NOT NULL), '{}') AS "totalsMs"
+  FROM (${selectCells(FACTS, versions, {
+    where: `g.round = 0 AND ($2::uuid[] IS NULL OR ${OF_WORDINGS}) AND ($3::int IS NULL OR g.take <= $3)`,
+  })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11`;
 
 export const RoundRow = z.object({
   ...standing,
-  ...{ promptId: z.uuid(), versionId: z.uuid(), take: z.int(), mends: z.int(), corrections: z.int() },
+  ...{
+    wordingId: z.uuid(),
+    promptId: z.uuid(),
+    versionId: z.uuid(),
+    take: z.int(),
+    mends: z.int(),
+    corrections: z.int(),
+  },
   isHelped: z.boolean(),
 });
 export type RoundRow = z.infer<typeof RoundRow>;
-/** Every round of every place of edition $1, of all versions. */
+/** Every round of every place of edition $1, of all versions: of all wordings, or with $2 of some. */
 export const ROUNDS = selectCells(
-  `${STANDING}, q.id AS "promptId", g.version_id AS "versionId", g.take, g.mends, g.corrections, g.hand_help IS NOT NULL AS "isHelped"`,
+  `${STANDING}, g.wording_id AS "wordingId", q.id AS "promptId", g.version_id AS "versionId", g.take, g.mends, g.corrections, g.hand_help IS NOT NULL AS "isHelped"`,
   "all",
-  { where: "true", of: "g.wording_id, g.version_id, g.take, g.round" },
+  { where: `($2::uuid[] IS NULL OR ${OF_WORDINGS})`, of: "g.wording_id, g.version_id, g.take, g.round" },
 );
 
 /** Versions with an answer to a wording of edition $1 that are no entrant's present one. */
