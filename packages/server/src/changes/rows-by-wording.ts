@@ -43,10 +43,21 @@ export class RowsByWording<Row extends { wordingId: string }> {
   ): Promise<Held<Row>> {
     // How far cells have moved is noted first: what changes while they are read is read again next time.
     const { told, wordingIds } = this.changes?.touchedSince?.(before?.told ?? null) ?? { told: 0, wordingIds: null };
-    const byWording = new Map(wordingIds === null ? [] : before?.byWording);
-    for (const id of wordingIds ?? []) byWording.delete(id);
-    for (const row of wordingIds?.length === 0 ? [] : await read(wordingIds))
-      byWording.set(row.wordingId, [...(byWording.get(row.wordingId) ?? []), row]);
+    const rows = wordingIds?.length === 0 ? [] : await read(wordingIds);
+    const fresh = new Map<string, Row[]>();
+    for (const row of rows) {
+      const group = fresh.get(row.wordingId);
+      if (group === undefined) fresh.set(row.wordingId, [row]);
+      else group.push(row);
+    }
+    if (wordingIds === null) return { told, byWording: fresh };
+    // Each in the place that it had.
+    const byWording = new Map(before?.byWording);
+    for (const id of wordingIds) {
+      const group = fresh.get(id);
+      if (group === undefined) byWording.delete(id);
+      else byWording.set(id, group);
+    }
     return { told, byWording };
   }
 

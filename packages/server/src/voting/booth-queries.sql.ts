@@ -14,6 +14,7 @@ export type VoterRow = z.infer<typeof VoterRow>;
 
 export const CandidateRow = z.object({
   entryId: z.uuid(),
+  wordingId: z.uuid(),
   promptId: z.uuid(),
   versionId: z.uuid(),
   form: z.string(),
@@ -106,14 +107,14 @@ const ENTRIES_OF: Record<Contest, ContestEntries> = {
 /**
  * Entries that panel $1 may put into bouts of a contest: of each take that holds, as entrants are set up now, the pages that the contest is about, if they
  * were recorded and neither the lead nor a mismatch keeps them from voters; and, where the panel lets those lose, what was answered without a page.
- * Two whose frames are the same to the pixel have the same likeness, and so have all that lose without being shown.
+ * Two whose frames are the same to the pixel have the same likeness, and so have all that lose without being shown. With $2 only those of some wordings.
  */
 export const candidatesOf = (contest: Contest): string => {
   const { forms = ITSELF, origin = "NULL", isShown, isUndelivered } = ENTRIES_OF[contest];
   return `
-  SELECT "entryId", "promptId", "versionId", form, CASE WHEN "losesUnseen" THEN 'loses unseen' ELSE likeness END AS likeness, origin, "losesUnseen",
+  SELECT "entryId", "wordingId", "promptId", "versionId", form, CASE WHEN "losesUnseen" THEN 'loses unseen' ELSE likeness END AS likeness, origin, "losesUnseen",
     coalesce(needs, '[]') AS needs
-  FROM (SELECT e.id AS "entryId", f.prompt_id AS "promptId", g.version_id AS "versionId", f.form, ${origin} AS origin, s.likeness, s.broken, s.needs, p.broken_rule, q.position, g.take,
+  FROM (SELECT e.id AS "entryId", g.wording_id AS "wordingId", f.prompt_id AS "promptId", g.version_id AS "versionId", f.form, ${origin} AS origin, s.likeness, s.broken, s.needs, p.broken_rule, q.position, g.take,
       CASE WHEN e.entry_path IS NULL THEN true ELSE p.broken_rule = 'lose' AND s.broken END AS "losesUnseen"
     FROM panels p JOIN prompts q ON q.edition_id = p.edition_id JOIN generations g ON g.wording_id = q.wording_id
       JOIN entrants n ON n.version_id = g.version_id JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
@@ -124,7 +125,7 @@ export const candidatesOf = (contest: Contest): string => {
         (SELECT jsonb_agg(f->>'message') FROM jsonb_array_elements(r.recording->'findings') f WHERE f->>'rule' = 'needs_device') AS needs
         FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded'
         ORDER BY r.recipe_digest = q.recipe_digest DESC, r.number DESC LIMIT 1) s ON true
-    WHERE p.id = $1 AND (p.prompt_ids IS NULL OR f.prompt_id = ANY(p.prompt_ids)) AND (p.entrant_ids IS NULL OR n.id = ANY(p.entrant_ids))
+    WHERE p.id = $1 AND ($2::uuid[] IS NULL OR g.wording_id = ANY($2)) AND (p.prompt_ids IS NULL OR f.prompt_id = ANY(p.prompt_ids)) AND (p.entrant_ids IS NULL OR n.id = ANY(p.entrant_ids))
       AND g.superseded_at IS NULL AND (NOT g.is_mismatch OR g.mismatch_accepted_at IS NOT NULL)
       AND NOT EXISTS (SELECT FROM booth_exclusions x WHERE x.entry_id = e.id)
       AND CASE WHEN e.entry_path IS NULL THEN ${isUndelivered === null ? "false" : `p.undelivered_rule = 'lose' AND ${isUndelivered}`}

@@ -63,8 +63,8 @@ export class BoothRepository {
     await this.db.models.Voter.findByPk(voterId, { attributes: ["id"], lock, transaction });
   }
 
-  async listCandidates(panelId: string, contest: Contest) {
-    const rows = await this.db.select(CandidateRow, candidatesOf(contest), [panelId]);
+  async listCandidates(panelId: string, contest: Contest, wordingIds: readonly string[] | null) {
+    const rows = await this.db.select(CandidateRow, candidatesOf(contest), [panelId, wordingIds]);
     return rows.map(({ versionId, form, ...row }) => ({ ...row, competitorId: nameSide(versionId, form) }));
   }
 

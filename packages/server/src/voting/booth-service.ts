@@ -9,6 +9,7 @@ import {
   watchpointText,
 } from "@tourney/core/contract";
 import { MASK_VERSION } from "@tourney/stage";
+import type { Stamps } from "../changes/changes.js";
 import type { Database } from "../db/connection.js";
 import { STAGE_RECORDING, stageAddress } from "../exhibit/stage-address.js";
 import type { StandingsService } from "../standings/service.js";
@@ -159,7 +160,9 @@ export function createBoothService(deps: BoothDeps) {
   }
 
   return {
-    follow: situations.follow,
+    follow(changes: Stamps) {
+      situations.follow(changes);
+    },
     async getState(panelToken: string, caller: Caller): Promise<BoothState> {
       const panel = await getPanel(panelToken);
       return describe(panel, await findVoter(panel, caller.voterToken), caller);

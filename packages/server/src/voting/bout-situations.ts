@@ -3,6 +3,7 @@ import { BoutTally, type ChosenBout, Exhibition, mayMeet, type Situation, Teache
 import { cached } from "../cached.js";
 import type { Stamps } from "../changes/changes.js";
 import { Kept } from "../changes/kept.js";
+import { RowsByWording } from "../changes/rows-by-wording.js";
 import type { StandingsService } from "../standings/service.js";
 import type { BoothRepository } from "./booth-repository.js";
 import type { Turn } from "./turn.js";
@@ -45,11 +46,12 @@ type Shown = Pick<PanelSituation, "exhibition" | "isShown" | "losesUnseen" | "ne
  */
 export function createBoutSituations({ booth, standings }: { booth: BoothRepository; standings: StandingsService }) {
   const shown = new Kept<Shown>(null, SPARING);
+  const candidatesOf = new RowsByWording<Awaited<ReturnType<BoothRepository["listCandidates"]>>[number]>();
   const counts = new Map<string, { sides: string; tally: BoutTally; until: number }>();
 
   async function readShown({ panelId, editionId, contest }: AskedPanel): Promise<Shown> {
     const [candidates, prompts] = await Promise.all([
-      booth.listCandidates(panelId, contest),
+      candidatesOf.list(`${panelId} ${contest}`, (wordingIds) => booth.listCandidates(panelId, contest, wordingIds)),
       booth.listPrompts(editionId),
     ]);
     const losing = new Set(candidates.flatMap(({ entryId, losesUnseen }) => (losesUnseen ? [entryId] : [])));
@@ -101,7 +103,10 @@ export function createBoutSituations({ booth, standings }: { booth: BoothReposit
   return {
     get: cached(read, { keyOf: ({ panelId }) => panelId, keptMs: KEPT_MS, sparing: SPARING }),
     /** From now on what a panel shows is read again when entries have changed, not each time. */
-    follow: (changes: Stamps) => shown.follow(changes),
+    follow(changes: Stamps) {
+      candidatesOf.follow(changes);
+      shown.follow(changes);
+    },
   };
 }
 
