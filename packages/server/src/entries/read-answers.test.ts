@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { shareBody, zipOf } from "../../test-support/attacks/index.js";
 import { readAnswersFile } from "./read-answers.js";
+import { tellFirst } from "./tell-first.js";
 
 describe("answers in a zip file", () => {
   it("are found by folder and name, with their take; what is no answer is said", async () => {
@@ -58,5 +59,15 @@ describe("answers in a JSONL file", () => {
       ["a.jsonl, line 5", "bowline", 3],
     ]);
     expect(refused.map(({ source }) => source)).toEqual(["a.jsonl, line 2", "a.jsonl, line 3", "a.jsonl, line 6"]);
+  });
+});
+
+describe("lines that are no answers", () => {
+  it("are told one by one as long as somebody would read them, and then counted", async () => {
+    const { refused } = await readAnswersFile(Buffer.from("{\n".repeat(1000)), "a.jsonl");
+    expect(refused).toHaveLength(1000);
+    const told = tellFirst(refused);
+    expect([told.length, told[199]!.source, told[200]!.source]).toEqual([201, "a.jsonl, line 200", "800 more"]);
+    expect(tellFirst(refused.slice(0, 200))).toHaveLength(200);
   });
 });

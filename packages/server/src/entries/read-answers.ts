@@ -99,6 +99,8 @@ function readJsonLines(text: string, name: string): FoundAnswers {
         found.refused.push({ source, why: 'it lacks "prompt", "entrant" or "text"' });
       else if (answer.length > LARGEST_ANSWER)
         found.refused.push({ source, why: `it is longer than ${LARGEST_ANSWER} characters` });
+      else if (found.answers.length >= MOST_ANSWERS)
+        found.refused.push({ source, why: `there are ${MOST_ANSWERS} before it: give it in a file of its own` });
       else found.answers.push({ source, promptKey, entrantKey, take, text: answer });
     } catch (error) {
       found.refused.push({

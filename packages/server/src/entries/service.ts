@@ -18,6 +18,7 @@ import { type SavedEntry, saveEntry } from "./save-entry.js";
 import { TooCostly } from "../reading/readers.js";
 import type { SentAnswers } from "../reading/readings.js";
 import { noSuchEntry } from "./no-such-entry.js";
+import { tellFirst } from "./tell-first.js";
 
 /** Its sentences are looked through in a few milliseconds, whatever they are: a reading process that is not there yet takes longer to start. */
 const SHORT_ANSWER = 64_000;
@@ -113,19 +114,20 @@ export function createEntryService(deps: ExtractDeps & { live: LiveAddresses; st
     },
     /** Takes in what was found in a folder or file; what cannot be taken is told and leaves the rest standing. */
     async importAnswers(editionId: string, found: SentAnswers, take = 1): Promise<AnswersImportResult> {
-      const result: AnswersImportResult = { taken: [], refused: [...found.refused] };
+      const taken: AnswersImportResult["taken"] = [];
+      const refused: AnswersImportResult["refused"] = [];
       for (const { source, take: own, file, ...answer } of found.answers) {
         try {
-          result.taken.push({
+          taken.push({
             source,
             ...(await addHandAnswer(editionId, { ...answer, text: await readFile(file, "utf8"), take: own ?? take })),
           });
         } catch (thrown) {
           const error = toTourneyError(thrown);
-          result.refused.push({ source, why: `${error.message} ${error.remedy}` });
+          refused.push({ source, why: `${error.message} ${error.remedy}` });
         }
       }
-      return result;
+      return { taken, refused: [...found.refused, ...tellFirst(refused)] };
     },
     /** Makes a new entry of an old one with files that a person changed; it is recorded, marked, and kept out of bouts. */
     async edit(entryId: string, { files: changed }: EntryEdit): Promise<{ entryId: string }> {

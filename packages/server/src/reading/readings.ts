@@ -4,6 +4,7 @@ import type { API } from "@tourney/core/contract";
 import { extractArtifact, findAdmissions, findFacts, findShownLeaks, joinParts } from "@tourney/core/extraction";
 import type { bundleComponent } from "../entries/bundle-component.js";
 import type { FoundAnswers } from "../entries/read-answers.js";
+import { tellFirst } from "../entries/tell-first.js";
 import type { PageOrder } from "../exhibit/make-page.js";
 
 /** Answers as they are handed from process to process: each text in a file, so that all of them are never held at once. */
@@ -59,7 +60,7 @@ export const READINGS = {
   answers: async ({ path, name, into }: { path: string; name: string; into: string }): Promise<SentAnswers> => {
     const { readAnswersPath } = await import("../entries/read-answers.js");
     const { answers, refused } = await readAnswersPath(path, name);
-    const sent: SentAnswers = { answers: [], refused };
+    const sent: SentAnswers = { answers: [], refused: tellFirst(refused) };
     for (const [index, { text, ...place }] of answers.entries()) {
       const file = join(into, `${index}.txt`);
       await writeFile(file, text);
