@@ -119,29 +119,41 @@ export function subtractCounts(all: CountColumns, some: CountColumns): CountColu
 
 /**
  * Ballots in an order of their own: by prompt, voter, sides and outcome. What is added up over them comes to the same last digit in whatever order they came.
- * Unsorted where there are more of these than one number can tell apart.
+ * The same object where they are in it already. Sorted by counting, column by column from the last (Seward 1954).
  */
 export function sortBallots(ballots: BallotColumns): BallotColumns {
   const columns = [ballots.prompt, ballots.voter, ballots.left, ballots.right, ballots.outcome];
-  const sizes = columns.map(sizeOf);
-  if (sizes.reduce((product, size) => product * size, 1) > Number.MAX_SAFE_INTEGER) return ballots;
-  const keys = new Float64Array(ballots.outcome.length);
-  for (let b = 0; b < keys.length; b++) {
-    let key = 0;
-    for (let c = 0; c < columns.length; c++) key = key * sizes[c]! + columns[c]![b]!;
-    keys[b] = key;
+  if (areInOrder(columns)) return ballots;
+  let order: Int32Array = new Int32Array(ballots.outcome.length).map((_, b) => b);
+  for (const column of columns.toReversed()) order = sortStable(order, column);
+  return pickBallots(ballots, order);
+}
+
+function areInOrder(columns: readonly ArrayLike<number>[]): boolean {
+  const { length } = columns[0]!;
+  for (let b = 1; b < length; b++) {
+    const first = columns.find((column) => column[b] !== column[b - 1]);
+    if (first !== undefined && first[b]! < first[b - 1]!) return false;
   }
-  keys.sort();
-  const sorted = columns.map(() => new Int32Array(keys.length));
-  for (let b = 0; b < keys.length; b++) {
-    let rest = keys[b]!;
-    for (let c = columns.length - 1; c >= 0; c--) {
-      sorted[c]![b] = rest % sizes[c]!;
-      rest = Math.floor(rest / sizes[c]!);
-    }
+  return true;
+}
+
+/** Where numbers are larger than so many times as many as there are, counting each would take longer than comparing. */
+const WIDEST = 8;
+
+/** Positions by their number in a column; those with the same one stay in the order in which they are. */
+function sortStable(order: Int32Array, column: ArrayLike<number>): Int32Array {
+  const size = sizeOf(column);
+  if (size > WIDEST * column.length) return order.toSorted((a, b) => column[a]! - column[b]!);
+  const next = new Int32Array(size + 1);
+  for (let b = 0; b < column.length; b++) next[column[b]! + 1]!++;
+  for (let k = 1; k < size; k++) next[k]! += next[k - 1]!;
+  const sorted = new Int32Array(order.length);
+  for (let at = 0; at < order.length; at++) {
+    const b = order[at]!;
+    sorted[next[column[b]!]!++] = b;
   }
-  const [prompt, voter, left, right, outcome] = sorted as [Int32Array, Int32Array, Int32Array, Int32Array, Int32Array];
-  return { voter, prompt, left, right, outcome };
+  return sorted;
 }
 
 /** One more than the largest of some numbers ≥ 0. */
@@ -153,7 +165,11 @@ function sizeOf(column: ArrayLike<number>): number {
 
 /** Some ballots of a list, by their positions. */
 export function pickBallots(ballots: BallotColumns, positions: ArrayLike<number>): BallotColumns {
-  const pick = (column: ArrayLike<number>) => Int32Array.from(positions, (b) => column[b]!);
+  const pick = (column: ArrayLike<number>) => {
+    const picked = new Int32Array(positions.length);
+    for (let at = 0; at < picked.length; at++) picked[at] = column[positions[at]!]!;
+    return picked;
+  };
   return {
     voter: pick(ballots.voter),
     prompt: pick(ballots.prompt),

@@ -39,8 +39,19 @@ describe("ballots in an order of their own", () => {
     );
   });
 
-  it("stay as they are where no number tells them apart", () => {
-    const huge = toColumns([{ voter: 2 ** 30, prompt: 2 ** 30, left: 1, right: 0, outcome: 5 }]);
-    expect(sortBallots(huge)).toBe(huge);
+  it("are sorted by numbers of any size", () => {
+    const [small, large] = [
+      { voter: 7, prompt: 2 ** 30, left: 1, right: 0, outcome: 5 },
+      { voter: 2 ** 30, prompt: 2 ** 30, left: 1, right: 0, outcome: 1 },
+    ];
+    expect(Array.from(sortBallots(toColumns([large, small])).voter)).toEqual([7, 2 ** 30]);
+  });
+
+  it("stay as they are where they are in order", () => {
+    const ballots = toColumns([
+      { voter: 0, prompt: 1, left: 1, right: 0, outcome: 5 },
+      { voter: 1, prompt: 1, left: 0, right: 1, outcome: 1 },
+    ]);
+    expect(sortBallots(ballots)).toBe(ballots);
   });
 });

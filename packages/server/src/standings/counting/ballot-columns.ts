@@ -77,20 +77,25 @@ export class BallotColumns {
         competitorOf[columns.right[b]!]! >= 0
       )
         places[n++] = b;
-    const own = places.subarray(0, n);
-    const carry = (column: ArrayLike<number>, numberOf: Int32Array) => own.map((b) => numberOf[column[b]!]!);
-    const has = (sign: number) => (b: number) => (columns.signs[b]! & sign) / sign;
-    return {
-      voter: carry(columns.voter, voterOf),
-      prompt: carry(columns.wording, promptOf),
-      left: carry(columns.left, competitorOf),
-      right: carry(columns.right, competitorOf),
-      outcome: own.map((b) => columns.lean[b]! + 3),
-      leftFailures: own.map((b) => 1 - has(SIGNS.leftWorks)(b)),
-      rightFailures: own.map((b) => 1 - has(SIGNS.rightWorks)(b)),
-      isUnseen: Uint8Array.from(own, has(SIGNS.isUnseen)),
-      at: Float64Array.from(own, (b) => columns.at[b]!),
+    const found: SelectedBallots = {
+      ...{ voter: new Int32Array(n), prompt: new Int32Array(n), left: new Int32Array(n), right: new Int32Array(n) },
+      ...{ outcome: new Int32Array(n), leftFailures: new Int32Array(n), rightFailures: new Int32Array(n) },
+      ...{ isUnseen: new Uint8Array(n), at: new Float64Array(n) },
     };
+    for (let to = 0; to < n; to++) {
+      const b = places[to]!;
+      const signs = columns.signs[b]!;
+      found.voter[to] = voterOf[columns.voter[b]!]!;
+      found.prompt[to] = promptOf[columns.wording[b]!]!;
+      found.left[to] = competitorOf[columns.left[b]!]!;
+      found.right[to] = competitorOf[columns.right[b]!]!;
+      found.outcome[to] = columns.lean[b]! + 3;
+      found.leftFailures[to] = 1 - (signs & SIGNS.leftWorks) / SIGNS.leftWorks;
+      found.rightFailures[to] = 1 - (signs & SIGNS.rightWorks) / SIGNS.rightWorks;
+      found.isUnseen[to] = (signs & SIGNS.isUnseen) / SIGNS.isUnseen;
+      found.at[to] = columns.at[b]!;
+    }
+    return found;
   }
 
   private add(voter: number, bytes: Buffer, at: number): void {
@@ -106,15 +111,25 @@ export class BallotColumns {
     columns.at[b] = bytes.readInt32BE(at + 14) * 2 ** 32 + bytes.readUInt32BE(at + 18);
   }
 
+  /** What one voter cast lies together, so that it goes in a few long moves. */
   private keep(isKept: (voter: number) => boolean): void {
-    const { columns } = this;
+    const { columns, length } = this;
     let n = 0;
-    for (let b = 0; b < this.length; b++) {
-      if (!isKept(columns.voter[b]!)) continue;
-      if (n !== b) for (const name of NAMES) columns[name][n] = columns[name][b]!;
-      n++;
+    for (let start = 0; start < length;) {
+      const voter = columns.voter[start]!;
+      let end = start + 1;
+      while (end < length && columns.voter[end] === voter) end++;
+      if (isKept(voter)) {
+        this.move(n, start, end);
+        n += end - start;
+      }
+      start = end;
     }
     this.length = n;
+  }
+
+  private move(to: number, start: number, end: number): void {
+    if (to !== start) for (const name of NAMES) this.columns[name].copyWithin(to, start, end);
   }
 
   private makeRoom(length: number): void {

@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import type { PromptRatings, Standing } from "@tourney/core/contract";
-import { rateBallots, RATING_METHOD_VERSION, sortBallots } from "@tourney/core/ratings";
+import { type BallotColumns, rateBallots, RATING_METHOD_VERSION, sortBallots } from "@tourney/core/ratings";
 import {
   type Competitor,
   type Counted,
@@ -53,8 +53,10 @@ export function countOrder(reader: BallotReader, { wordingIds, competitors }: Co
       competitors.map(({ version }) => version.id),
     ),
   });
+  // Both the ratings and the digest want them in order: they are sorted once.
+  const sorted = sortBallots(ballots);
   const rated: Rated = {
-    ...rateBallots(competitors.length, ballots, { pairs: findSuccession(competitors) }),
+    ...rateBallots(competitors.length, sorted, { pairs: findSuccession(competitors) }),
     counts: { ...ballots, cluster: ballots.prompt, n: new Uint8Array(ballots.outcome.length).fill(1) },
   };
   let samples = 0;
@@ -64,7 +66,7 @@ export function countOrder(reader: BallotReader, { wordingIds, competitors }: Co
     // Figures are added by whoever knows them; none of them is read here.
     counted: describeStandings(competitors as readonly Competitor[], rated, samples),
     fit: rated.fit,
-    digest: digest(ballots, { voters: voterIds.map(({ id }) => id), wordingIds, competitors }),
+    digest: digest(sorted, { voters: voterIds.map(({ id }) => id), wordingIds, competitors }),
     sources: listSources(
       ballots,
       voterIds.map(({ panelId }) => panelId),
@@ -86,36 +88,42 @@ function numberBy(all: readonly string[], some: readonly string[]): Int32Array {
   return Int32Array.from(all, (id) => places.get(id) ?? -1);
 }
 
-/** SHA-256 of the ballots that count, by the ids of voters, wordings and versions, and of the method. */
+/** SHA-256 of the ballots that count, in order, by the ids of voters, wordings and versions, and of the method. */
 function digest(
-  ballots: SelectedBallots,
+  ballots: BallotColumns,
   { voters, wordingIds, competitors }: { voters: readonly string[] } & CountOrder,
 ): string {
   const hash = createHash("sha256").update(RATING_METHOD_VERSION);
   // Of whoever and whatever no ballot names nothing is told, so that they change nothing.
-  const told = (numbers: Int32Array, ids: readonly string[]): Int32Array => {
-    const used = new Set(numbers);
+  const tell = (columns: readonly ArrayLike<number>[], ids: readonly string[]): Int32Array[] => {
+    const isUsed = new Uint8Array(ids.length);
+    const use = (column: ArrayLike<number>) => {
+      for (let b = 0; b < column.length; b++) isUsed[column[b]!] = 1;
+    };
+    columns.forEach(use);
     const placeOf = new Int32Array(ids.length);
     let place = 0;
     for (const [number, id] of ids.entries()) {
-      if (!used.has(number)) continue;
+      if (isUsed[number] === 0) continue;
       placeOf[number] = place++;
       hash.update(` ${id}`);
     }
     hash.update("\n");
-    return numbers.map((number) => placeOf[number]!);
+    return columns.map((column) => {
+      const renumbered = new Int32Array(column.length);
+      for (let b = 0; b < column.length; b++) renumbered[b] = placeOf[column[b]!]!;
+      return renumbered;
+    });
   };
-  const versionIds = competitors.map(({ version }) => version.id);
-  const voter = told(ballots.voter, voters);
-  const prompt = told(ballots.prompt, wordingIds);
-  const both = new Int32Array(ballots.left.length * 2);
-  both.set(ballots.left);
-  both.set(ballots.right, ballots.left.length);
-  const versions = told(both, versionIds);
-  const [left, right] = [versions.subarray(0, voter.length), versions.subarray(voter.length)];
-  const sorted = sortBallots({ voter, prompt, left, right, outcome: ballots.outcome });
-  for (const column of [sorted.voter, sorted.prompt, sorted.left, sorted.right, sorted.outcome])
-    hash.update(Int32Array.from(column));
+  const told = [
+    ...tell([ballots.voter], voters),
+    ...tell([ballots.prompt], wordingIds),
+    ...tell(
+      [ballots.left, ballots.right],
+      competitors.map(({ version }) => version.id),
+    ),
+  ];
+  for (const column of [...told, ballots.outcome]) hash.update(new Int32Array(column));
   return hash.digest("hex");
 }
 
