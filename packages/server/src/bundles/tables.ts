@@ -106,7 +106,16 @@ export const BUNDLED_TABLES: readonly BundledTable[] = [
   }),
   table("renders", "Render", {
     references: { entry_id: "entries" },
-    withheld: ["shows_nothing", "renderer_version", "has_error", "faults", "motion", "middle_picture"],
+    withheld: [
+      "shows_nothing",
+      "renderer_version",
+      "has_error",
+      "faults",
+      "motion",
+      "middle_picture",
+      "likeness",
+      "needs",
+    ],
     json: { recording: Recording.nullable() },
   }),
   table("booth_exclusions", "BoothExclusion", { key: "entry_id", references: { entry_id: "entries" } }),

@@ -47,7 +47,7 @@ afterAll(() => server.close());
 /** What the database makes itself. */
 const MADE = new Set([
   ...["id", "isMismatch", "showsNothing"],
-  ...["rendererVersion", "hasError", "faults", "motion", "middlePicture"],
+  ...["rendererVersion", "hasError", "faults", "motion", "middlePicture", "likeness", "needs"],
 ]);
 
 /** The same answer and page once more, as if a later turn or a mend had led to it. */

@@ -35,6 +35,7 @@ import { findRecordings } from "./migrations/202611290530-find-recordings.js";
 import { knowRecordings } from "./migrations/202611290800-know-recordings.js";
 import { tellWordings } from "./migrations/202611290810-tell-wordings.js";
 import { findGenerations } from "./migrations/202611290900-find-generations.js";
+import { knowLikenesses } from "./migrations/202611291300-know-likenesses.js";
 import { findBouts } from "./migrations/202611282320-find-bouts.js";
 import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
@@ -74,6 +75,7 @@ const MIGRATIONS: Migration[] = [
   knowRecordings,
   tellWordings,
   findGenerations,
+  knowLikenesses,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

@@ -119,10 +119,7 @@ export const candidatesOf = (contest: Contest): string => {
     FROM panels p JOIN prompts q ON q.edition_id = p.edition_id JOIN generations g ON g.wording_id = q.wording_id
       JOIN entrants n ON n.version_id = g.version_id JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
       CROSS JOIN LATERAL ${forms} f
-      LEFT JOIN LATERAL (SELECT md5((SELECT string_agg(f->>'sha256', '' ORDER BY (f->>'atMs')::int)
-          FROM jsonb_array_elements(r.recording->'frames') f)) AS likeness,
-        r.shows_nothing AS broken,
-        (SELECT jsonb_agg(f->>'message') FROM jsonb_array_elements(r.recording->'findings') f WHERE f->>'rule' = 'needs_device') AS needs
+      LEFT JOIN LATERAL (SELECT r.likeness, r.shows_nothing AS broken, r.needs
         FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded'
         ORDER BY r.recipe_digest = q.recipe_digest DESC, r.number DESC LIMIT 1) s ON true
     WHERE p.id = $1 AND ($2::uuid[] IS NULL OR g.wording_id = ANY($2)) AND (p.prompt_ids IS NULL OR f.prompt_id = ANY(p.prompt_ids)) AND (p.entrant_ids IS NULL OR n.id = ANY(p.entrant_ids))

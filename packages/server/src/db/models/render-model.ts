@@ -29,6 +29,10 @@ export interface RenderModel extends Model<InferAttributes<RenderModel>, InferCr
   faults: CreationOptional<unknown>;
   motion: CreationOptional<unknown>;
   middlePicture: CreationOptional<string | null>;
+  /** The same for recordings whose frames are the same to the pixel. */
+  likeness: CreationOptional<string | null>;
+  /** What its page asks a machine for, in words. */
+  needs: CreationOptional<unknown>;
 }
 
 export const defineRender = (sequelize: Sequelize) =>
@@ -48,4 +52,6 @@ export const defineRender = (sequelize: Sequelize) =>
     faults: optional(DataTypes.JSONB),
     motion: optional(DataTypes.JSONB),
     middlePicture: optional(DataTypes.TEXT),
+    likeness: optional(DataTypes.TEXT),
+    needs: optional(DataTypes.JSONB),
   });
