@@ -168,6 +168,12 @@ describe("places where an output names its maker", () => {
     expect(named.leaks).toMatchObject([{ where: "file name", file: "samphire-3.html" }]);
   });
 
+  it("is found behind any number of words that only look like it", () => {
+    const text = `${"Samphire 3x ".repeat(300)}Samphire 3`;
+    expect(leaksIn(page(`<p>${text}</p>`))).toMatchObject([{ text: "Samphire 3", where: "text" }]);
+    expect(leaksIn(page(`<p>${"Samphire 3 ".repeat(300)}</p>`))).toHaveLength(200);
+  });
+
   it("is not sure of a word that the scene itself may hold", () => {
     expect(leaksIn(page("<p>Marram holds the dune together.</p>"))).toEqual([
       { name: "Marram", text: "Marram", where: "text", confidence: "low" },

@@ -286,11 +286,17 @@ function searchRegions(
     for (const name of wanted) {
       const key = readDigits ? name.digits : name.plain;
       let left = limits.perFile;
-      for (const { index, at } of listOccurrences(folded, key, limits.perPart)) {
+      let part = { index: -1, left: 0 };
+      for (const { index, at } of listOccurrences(folded, key)) {
         if (left <= 0) break;
+        if (index !== part.index) part = { index, left: limits.perPart };
+        if (part.left <= 0) continue;
         const ends = { start: folded.offsets[at]!, end: folded.offsets[at + key.length - 1]! + 1 };
         const leak = judgePlace(some[index]!, ends, { name, file, locate });
-        if (leak !== null) left--;
+        if (leak === null) continue;
+        // Places that only look like the name use up nothing: they would hide those behind them.
+        left--;
+        part.left--;
         keepLongest(found, leak);
       }
     }
@@ -300,24 +306,17 @@ function searchRegions(
   return [...found.values()];
 }
 
-/** Where a key stands in folded texts, and in which of them; so many in each at most. */
-function* listOccurrences(
-  { text, begins }: FoldedTexts,
-  key: string,
-  most: number,
-): Generator<{ index: number; at: number }> {
+/** Where a key stands in folded texts, and in which of them. */
+function* listOccurrences({ text, begins }: FoldedTexts, key: string): Generator<{ index: number; at: number }> {
   let index = 0;
-  let inText = 0;
   for (let at = text.indexOf(key); at !== -1; at = text.indexOf(key, at + 1)) {
-    if (at >= begins[index + 1]!) inText = 0;
     while (at >= begins[index + 1]!) index++;
-    if (at + key.length <= begins[index + 1]! && inText++ < most) yield { index, at };
+    if (at + key.length <= begins[index + 1]!) yield { index, at };
   }
 }
 
 /** At one place the longest spelling of a name counts. */
-function keepLongest(found: Map<string, Leak>, leak: Leak | null): void {
-  if (leak === null) return;
+function keepLongest(found: Map<string, Leak>, leak: Leak): void {
   // A file's name has places of its own.
   const key = `${leak.where === "file name" ? "name " : ""}${leak.start} ${leak.name}`;
   if ((found.get(key)?.text.length ?? 0) < leak.text.length) found.set(key, leak);
