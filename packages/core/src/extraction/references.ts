@@ -178,7 +178,11 @@ const LOADING_CALLS: readonly [pattern: RegExp, kind: ReferenceKind | null][] = 
   [/\.setAttribute\(\s*["'](?:src|xlink:href)["']\s*,\s*["'`]([^"'`\n]+)["'`]/g, null],
 ];
 
+/** As in `.src="a"`: a page may have two hundred thousand scripts that are shorter. */
+const SHORTEST_LOADING = 8;
+
 function listInScript(js: string, offset: number): Reference[] {
+  if (js.length < SHORTEST_LOADING) return [];
   const bare = blankComments(js, scanScript(js));
   const found: Reference[] = [];
   for (const [pattern, known] of LOADING_CALLS)
