@@ -1,6 +1,6 @@
 /**
- * A text without the characters of a kind at its end. Takes time in proportion to what goes; a pattern such as `/ *$/` looks for the end anew from each
- * space of a run that something else follows.
+ * Cuts characters of one kind off the end of a text. The cost grows with what is cut. The pattern `/ *$/` costs more: in a run of spaces before other
+ * text it searches for the end from each of the spaces.
  *
  * @param kind a pattern for one character
  */

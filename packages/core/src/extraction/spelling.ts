@@ -4,7 +4,7 @@ const WIDEST_SPELLING = 4;
 /** How a name is spelled at some place: so that nobody writes it by chance, or as any word. */
 export type Spelling = "telling" | "plain";
 
-/** Spellings that are remembered; of a text that varies them without end the others are looked at anew. */
+/** So many spellings of a name are remembered. A text may have any number of others; each of those is judged every time. */
 const MOST_SPELLINGS = 10_000;
 
 /** Tells how a stretch spells a name, or null where words only happen to follow each other. The same spelling may stand in a page a hundred thousand times. */

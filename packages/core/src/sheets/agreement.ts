@@ -1,5 +1,5 @@
 import type { JudgeAgreement, JudgedEntry, SheetVerdict } from "../contract/index.js";
-import { groupBy } from "./group-by.js";
+import { groupBy } from "../group-by.js";
 
 /** What the voters made of two entries: the sum of the signs of their leans, above 0 where most preferred the right one. */
 export interface PairOutcome {

@@ -1,5 +1,5 @@
 import type { JudgedEntry, SheetVerdict } from "../contract/index.js";
-import { groupBy } from "./group-by.js";
+import { groupBy } from "../group-by.js";
 
 /** What a number of score sheets come to. */
 export interface SheetTally {

@@ -1,3 +1,5 @@
+import { groupBy } from "../group-by.js";
+
 /** One round of a place: a prompt, a version, a take. */
 export interface RoundFacts {
   promptId: string;
@@ -53,9 +55,9 @@ export const sumMending = (tallies: readonly MendingTally[]): MendingTally =>
 export function tallyMending(
   rounds: readonly RoundFacts[],
 ): (MendingTally & Pick<RoundFacts, "promptId" | "versionId">)[] {
-  const places = groupBy(rounds, ({ promptId, versionId, take }) => `${promptId} ${versionId} ${take}`);
+  const places = [...groupBy(rounds, ({ promptId, versionId, take }) => `${promptId} ${versionId} ${take}`).values()];
   const tallied = places.map((own) => ({ ...own[0]!, tally: tallyPlace(own) }));
-  return groupBy(tallied, ({ promptId, versionId }) => `${promptId} ${versionId}`).map((own) => ({
+  return [...groupBy(tallied, ({ promptId, versionId }) => `${promptId} ${versionId}`).values()].map((own) => ({
     promptId: own[0]!.promptId,
     versionId: own[0]!.versionId,
     ...sumMending(own.map(({ tally }) => tally)),
@@ -81,14 +83,4 @@ function tallyPlace(rounds: readonly RoundFacts[]): MendingTally {
     cleanBefore: Number(corrected.length > 0 && before?.isClean === true),
     cleanAfter: Number(corrected.at(-1)?.isClean === true),
   };
-}
-
-function groupBy<T>(items: readonly T[], keyOf: (item: T) => string): T[][] {
-  const groups = new Map<string, T[]>();
-  for (const item of items) {
-    const group = groups.get(keyOf(item));
-    if (group) group.push(item);
-    else groups.set(keyOf(item), [item]);
-  }
-  return [...groups.values()];
 }

@@ -1,3 +1,4 @@
+import { groupBy } from "@tourney/core/group-by";
 import type { Stamps } from "./changes.js";
 
 interface Held<Row> {
@@ -44,12 +45,7 @@ export class RowsByWording<Row extends { wordingId: string }> {
     // How far cells have moved is noted first: what changes while they are read is read again next time.
     const { told, wordingIds } = this.changes?.touchedSince?.(before?.told ?? null) ?? { told: 0, wordingIds: null };
     const rows = wordingIds?.length === 0 ? [] : await read(wordingIds);
-    const fresh = new Map<string, Row[]>();
-    for (const row of rows) {
-      const group = fresh.get(row.wordingId);
-      if (group === undefined) fresh.set(row.wordingId, [row]);
-      else group.push(row);
-    }
+    const fresh = groupBy(rows, ({ wordingId }) => wordingId);
     if (wordingIds === null) return { told, byWording: fresh };
     // Each in the place that it had.
     const byWording = new Map(before?.byWording);

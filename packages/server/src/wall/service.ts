@@ -9,6 +9,7 @@ import {
   type WallCell,
 } from "@tourney/core/contract";
 import { type CellTally, type CompetitorFigures, summarizeCells, tallyMending } from "@tourney/core/standings";
+import { groupBy } from "@tourney/core/group-by";
 import type { Stamps } from "../changes/changes.js";
 import { Kept } from "../changes/kept.js";
 import { RowsByWording } from "../changes/rows-by-wording.js";
@@ -132,17 +133,6 @@ export function tallyCells(facts: readonly CellFacts[]): CellTally {
   };
 }
 
-function groupFacts(facts: readonly CellFacts[], keyOf: (fact: CellFacts) => string): Map<string, CellFacts[]> {
-  const groups = new Map<string, CellFacts[]>();
-  for (const fact of facts) {
-    const key = keyOf(fact);
-    const group = groups.get(key);
-    if (group === undefined) groups.set(key, [fact]);
-    else group.push(fact);
-  }
-  return groups;
-}
-
 export interface Figures {
   facts: CellFacts[];
   competitors: Competitor[];
@@ -188,7 +178,7 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
       listFacts(editionId, versions),
       versions === "all" ? wall.listFormerVersions(editionId) : [],
     ]);
-    const byVersion = groupFacts(facts, ({ versionId }) => versionId);
+    const byVersion = groupBy(facts, ({ versionId }) => versionId);
     const competitors = all.flatMap((entrant): Competitor[] =>
       [presentVersion(entrant), ...former.filter(({ entrantId }) => entrantId === entrant.id).map(toFormer)].map(
         (version) => ({ entrant, version, ...summarizeEntrant(byVersion.get(version.id) ?? []) }),
@@ -202,7 +192,7 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
     tallies.get(`${editionId} ${takes}`, () => readTallies(editionId, takes));
 
   async function readTallies(editionId: string, takes: number | null): Promise<PromptTally[]> {
-    const byPlace = groupFacts(
+    const byPlace = groupBy(
       await listFacts(editionId, "all", takes),
       ({ promptId, versionId }) => `${promptId} ${versionId}`,
     );
