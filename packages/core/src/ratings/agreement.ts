@@ -1,4 +1,4 @@
-import type { ClusterCounts } from "./uncertainty.js";
+import type { ClusterCounts } from "./ballots.js";
 
 /** How voters took one prompt. */
 export interface PromptAgreement {

@@ -18,6 +18,11 @@ export interface CountColumns {
   n: ArrayLike<number>;
 }
 
+/** Counts by the cluster that the ballots belong to, numbered from 0. */
+export interface ClusterCounts extends CountColumns {
+  cluster: ArrayLike<number>;
+}
+
 /** A table of this many cells is counted into directly; a larger one by way of its used cells. */
 const MOST_DIRECT_CELLS = 16_000_000;
 
@@ -26,26 +31,10 @@ const MOST_DIRECT_CELLS = 16_000_000;
  *
  * @throws TourneyError INVALID_INPUT for a ballot that cannot be one.
  */
-export const countBallots = (
+export function countBallots(
   entrantCount: number,
   K: number,
-  ballots: Pick<BallotColumns, "left" | "right" | "outcome">,
-): CountColumns => addUp(entrantCount, K, ballots, () => 1);
-
-/**
- * Counts of which several may be of one (left, right, outcome), added up: the same rows in the same order as `countBallots` makes of the ballots, so
- * that a fit of either comes to the same last digit.
- *
- * @throws TourneyError INVALID_INPUT for a row that cannot be one.
- */
-export const mergeCounts = (entrantCount: number, K: number, counts: CountColumns): CountColumns =>
-  addUp(entrantCount, K, counts, (row) => counts.n[row]!);
-
-function addUp(
-  entrantCount: number,
-  K: number,
-  { left, right, outcome }: Pick<CountColumns, "left" | "right" | "outcome">,
-  weightOf: (row: number) => number,
+  { left, right, outcome }: Pick<BallotColumns, "left" | "right" | "outcome">,
 ): CountColumns {
   const limits = { entrantCount, K };
   const cells = entrantCount * entrantCount * K;
@@ -58,8 +47,8 @@ function addUp(
     const k = outcome[b]!;
     if (!isPossible(l, r, k, limits)) refuseRow(b, { left: l, right: r, outcome: k }, limits);
     const cell = (l * entrantCount + r) * K + k - 1;
-    if (isDirect) direct[cell]! += weightOf(b);
-    else sparse.set(cell, (sparse.get(cell) ?? 0) + weightOf(b));
+    if (isDirect) direct[cell]!++;
+    else sparse.set(cell, (sparse.get(cell) ?? 0) + 1);
   }
   const used: number[] = [...sparse.keys()].toSorted((a, b) => a - b);
   for (let cell = 0; cell < direct.length; cell++) if (direct[cell] !== 0) used.push(cell);
@@ -118,22 +107,26 @@ export function subtractCounts(all: CountColumns, some: CountColumns): CountColu
 }
 
 /**
- * Ballots in an order of their own: by prompt, voter, sides and outcome. What is added up over them comes to the same last digit in whatever order they came.
+ * Ballots in an order of their own: by voter, prompt, sides and outcome. What is added up over them comes to the same last digit in whatever order they came.
  * The same object where they are in it already. Sorted by counting, column by column from the last (Seward 1954).
  */
 export function sortBallots(ballots: BallotColumns): BallotColumns {
-  const columns = [ballots.prompt, ballots.voter, ballots.left, ballots.right, ballots.outcome];
-  if (areInOrder(columns)) return ballots;
+  if (areInOrder(ballots)) return ballots;
+  const columns = [ballots.voter, ballots.prompt, ballots.left, ballots.right, ballots.outcome];
   let order: Int32Array = new Int32Array(ballots.outcome.length).map((_, b) => b);
   for (const column of columns.toReversed()) order = sortStable(order, column);
   return pickBallots(ballots, order);
 }
 
-function areInOrder(columns: readonly ArrayLike<number>[]): boolean {
-  const { length } = columns[0]!;
-  for (let b = 1; b < length; b++) {
-    const first = columns.find((column) => column[b] !== column[b - 1]);
-    if (first !== undefined && first[b]! < first[b - 1]!) return false;
+function areInOrder({ voter, prompt, left, right, outcome }: BallotColumns): boolean {
+  for (let b = 1; b < outcome.length; b++) {
+    const later =
+      voter[b]! - voter[b - 1]! ||
+      prompt[b]! - prompt[b - 1]! ||
+      left[b]! - left[b - 1]! ||
+      right[b]! - right[b - 1]! ||
+      outcome[b]! - outcome[b - 1]!;
+    if (later < 0) return false;
   }
   return true;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { measureAgreement } from "./agreement.js";
 import { rateCategories } from "./category-board.js";
-import type { ClusterCounts } from "./uncertainty.js";
+import type { ClusterCounts } from "./ballots.js";
 
 type Row = [prompt: number, left: number, right: number, outcome: number, n: number];
 const counts = (rows: readonly Row[]): ClusterCounts => ({

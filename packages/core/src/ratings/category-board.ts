@@ -1,7 +1,7 @@
 import { fitCategories } from "./category-ratings.js";
 import { BASE_RATING, POINTS_PER_LOGIT, PRODUCT_OPTIONS } from "./rate-ballots.js";
 import type { PromptRating } from "./prompt-ratings.js";
-import type { ClusterCounts } from "./uncertainty.js";
+import type { ClusterCounts } from "./ballots.js";
 
 /** σ is 174 points: how far a kind may be from an entrant's average (RATINGS, section 7). */
 const RIDGE_CATEGORY = 1;

@@ -6,8 +6,6 @@ import { SquareMatrix } from "./square-matrix.js";
 export interface Clusters {
   /** Places in a table of scores. */
   places: Int32Array;
-  /** How many ballots have each; null for one each. */
-  times: ArrayLike<number> | null;
   starts: Int32Array;
 }
 
@@ -39,43 +37,29 @@ function carry(column: ArrayLike<number>, { position }: Sorting): Int32Array {
   return carried;
 }
 
-/** Rows by a column of cluster numbers. */
-export function cluster(column: ArrayLike<number>, places: Int32Array, times: ArrayLike<number>): Clusters {
-  const sorting = sortBy(column);
-  const carried = new Float64Array(times.length);
-  for (let row = 0; row < carried.length; row++) carried[sorting.position[row]!] = times[row]!;
-  return { places: carry(places, sorting), times: carried, starts: sorting.starts };
-}
-
-/** Every row a cluster. */
-export function isolate(places: Int32Array, times: ArrayLike<number>): Clusters {
-  return { places, times, starts: Int32Array.from({ length: places.length + 1 }, (_, row) => row) };
-}
-
-/** Ballots by voter; by prompt; and by prompt and, within it, voter: both of the last in the same order. */
+/**
+ * Ballots by voter; by prompt; and by voter and, within it, prompt: the first and the last in the order in which they are.
+ *
+ * @param ballots in order of their voters, and those of each in order of their prompts.
+ */
 export function clusterTwoWays(
-  voter: ArrayLike<number>,
-  prompt: ArrayLike<number>,
+  { voter, prompt }: { voter: ArrayLike<number>; prompt: ArrayLike<number> },
   places: Int32Array,
 ): { byVoter: Clusters; byPrompt: Clusters; byCell: Clusters } {
-  const first = sortBy(voter);
-  const byVoter = { places: carry(places, first), times: null, starts: first.starts };
-  const second = sortBy(carry(prompt, first));
-  const inOrder = carry(byVoter.places, second);
-  const voters = carry(carry(voter, first), second);
-  const starts = new Int32Array(voters.length + 1);
-  let cells = 0;
-  let prompts = 0;
-  for (let i = 0; i < voters.length; i++) {
-    const beginsPrompt = i === second.starts[prompts];
-    if (beginsPrompt) prompts++;
-    if (beginsPrompt || voters[i] !== voters[i - 1]) starts[cells++] = i;
+  const voterStarts = new Int32Array(voter.length + 1);
+  const cellStarts = new Int32Array(voter.length + 1);
+  let [voters, cells] = [0, 0];
+  for (let b = 0; b < voter.length; b++) {
+    const beginsVoter = b === 0 || voter[b] !== voter[b - 1];
+    if (beginsVoter) voterStarts[voters++] = b;
+    if (beginsVoter || prompt[b] !== prompt[b - 1]) cellStarts[cells++] = b;
   }
-  starts[cells] = voters.length;
+  voterStarts[voters] = cellStarts[cells] = voter.length;
+  const sorting = sortBy(prompt);
   return {
-    byVoter,
-    byPrompt: { places: inOrder, times: null, starts: second.starts },
-    byCell: { places: inOrder, times: null, starts: starts.slice(0, cells + 1) },
+    byVoter: { places, starts: voterStarts.slice(0, voters + 1) },
+    byPrompt: { places: carry(places, sorting), starts: sorting.starts },
+    byCell: { places, starts: cellStarts.slice(0, cells + 1) },
   };
 }
 
@@ -84,15 +68,16 @@ export function clusterTwoWays(
  * multiplied.
  */
 export function sumOuterProducts(model: FittedModel, table: ScoreTable, clusters: Clusters): SquareMatrix {
-  const { places, times, starts } = clusters;
+  const { places, starts } = clusters;
   const size = model.x.length;
   const meat = new SquareMatrix(size);
   const sum = new Float64Array(size);
   const touched = new Int32Array(size);
   const isTouched = new Uint8Array(size);
+  const values = new Float64Array(size);
   const dense = new OuterProducts(meat);
   for (let g = 0; g + 1 < starts.length; g++) {
-    const span = { places, times, from: starts[g]!, to: starts[g + 1]! };
+    const span = { places, from: starts[g]!, to: starts[g + 1]! };
     let count = table.addUp(span, { sum, touched, isTouched });
     // Delta and the thresholds are touched by every ballot.
     for (let slot = model.slotComponent.length; slot < size; slot++) touched[count++] = slot;
@@ -104,19 +89,29 @@ export function sumOuterProducts(model: FittedModel, table: ScoreTable, clusters
       continue;
     }
     for (let p = 0; p < count; p++) {
-      const value = sum[touched[p]!]!;
-      const row = touched[p]! * size;
-      for (let q = 0; q < p; q++) meat.data[row + touched[q]!]! += value * sum[touched[q]!]!;
-      meat.data[row + touched[p]!]! += (value * value) / 2;
+      const slot = touched[p]!;
+      values[p] = sum[slot]!;
+      sum[slot] = 0;
+      isTouched[slot] = 0;
     }
-    for (let p = 0; p < count; p++) {
-      sum[touched[p]!] = 0;
-      isTouched[touched[p]!] = 0;
-    }
+    addSparse(meat, { slots: touched, values, count });
   }
   dense.finish();
   meat.addTransposed();
   return meat;
+}
+
+/** Adds s·s' in some slots on one side of the diagonal, and half of it on the diagonal. */
+function addSparse(
+  { size, data }: SquareMatrix,
+  { slots, values, count }: { slots: Int32Array; values: Float64Array; count: number },
+): void {
+  for (let p = 0; p < count; p++) {
+    const value = values[p]!;
+    const row = slots[p]! * size;
+    for (let q = 0; q < p; q++) data[row + slots[q]!]! += value * values[q]!;
+    data[row + slots[p]!]! += (value * value) / 2;
+  }
 }
 
 /** Adds s·s' below the diagonal, and half of it on the diagonal; four at a time, so that each entry is loaded and stored a quarter as often. */

@@ -2,6 +2,7 @@ export { measureAgreement, type PromptAgreement } from "./agreement.js";
 export {
   type BallotColumns,
   checkCounts,
+  type ClusterCounts,
   countBallots,
   type CountColumns,
   pickBallots,
@@ -23,14 +24,12 @@ export {
   POINTS_PER_LOGIT,
   PRODUCT_OPTIONS,
   rateBallots,
-  rateTallies,
-  type RatingTallies,
+  type RatedBallots,
   RATING_METHOD_VERSION,
   type RatedEntrant,
   type Ratings,
 } from "./rate-ballots.js";
 export {
-  type ClusterCounts,
   type Covariances,
   estimateCovariances,
   slotError,

@@ -1,5 +1,5 @@
 import { finish } from "../steps.js";
-import type { ClusterCounts } from "./uncertainty.js";
+import type { ClusterCounts } from "./ballots.js";
 import { type RatingFit, reduceCounts } from "./fit-ratings.js";
 import { type Evaluation, maximise } from "./newton.js";
 import { groupByPair } from "./pair-counts.js";

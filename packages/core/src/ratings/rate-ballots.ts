@@ -1,17 +1,10 @@
 import tCdf from "@stdlib/stats-base-dists-t-cdf";
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
-import { type BallotColumns, countBallots, type CountColumns, mergeCounts, sortBallots } from "./ballots.js";
+import { type BallotColumns, countBallots, type CountColumns } from "./ballots.js";
 import { fitRatings, type RatingFit } from "./fit-ratings.js";
 import { type Forecast, forecastSeparation } from "./forecast.js";
 import { findBrackets, type PairTest, rankRanges, rejectByHolm, rejectPerComponent } from "./ranks.js";
-import {
-  type ClusterTallies,
-  type Covariances,
-  estimateCovariances,
-  estimateCovariancesOfTallies,
-  slotError,
-  widestStandardError,
-} from "./uncertainty.js";
+import { type Covariances, estimateCovariances, slotError, widestStandardError } from "./uncertainty.js";
 
 /** Names the method and its settings; stored with every result, so that a change makes old ones stale. */
 export const RATING_METHOD_VERSION = "cumulative-logit/2 ridge=0.1 side=0.1 two-way-t holm";
@@ -69,8 +62,11 @@ export interface Asked {
   alpha?: number;
 }
 
-/** Ballots as they are kept counted: in all, and by what goes together. */
-export interface RatingTallies extends ClusterTallies {
+/** What ballots come to. */
+export interface RatedBallots {
+  ratings: Ratings;
+  fit: RatingFit;
+  /** The ballots counted: all that the fit rests on. */
   counts: CountColumns;
 }
 
@@ -81,25 +77,10 @@ export interface RatingTallies extends ClusterTallies {
  *
  * @param ballots outcome 1 = left by far … 5 = right by far.
  */
-export function rateBallots(
-  entrantCount: number,
-  ballots: BallotColumns,
-  asked: Asked = {},
-): { ratings: Ratings; fit: RatingFit } {
+export function rateBallots(entrantCount: number, ballots: BallotColumns, asked: Asked = {}): RatedBallots {
   const counts = countBallots(entrantCount, PRODUCT_OPTIONS.K, ballots);
   const fit = fitRatings(entrantCount, counts, PRODUCT_OPTIONS);
-  return { fit, ratings: describeFit(fit, counts, estimateCovariances(fit, sortBallots(ballots)), asked) };
-}
-
-/** The same from tallies, at a cost that does not grow with the number of ballots. */
-export function rateTallies(
-  entrantCount: number,
-  tallies: RatingTallies,
-  asked: Asked = {},
-): { ratings: Ratings; fit: RatingFit } {
-  const counts = mergeCounts(entrantCount, PRODUCT_OPTIONS.K, tallies.counts);
-  const fit = fitRatings(entrantCount, counts, PRODUCT_OPTIONS);
-  return { fit, ratings: describeFit(fit, counts, estimateCovariancesOfTallies(fit, tallies), asked) };
+  return { fit, counts, ratings: describeFit(fit, counts, estimateCovariances(fit, ballots), asked) };
 }
 
 function describeFit(

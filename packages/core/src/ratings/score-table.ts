@@ -1,5 +1,5 @@
 import type { CountColumns } from "./ballots.js";
-import { differentiateOutcome, thresholdAt } from "./cumulative-logit.js";
+import { thresholdAt } from "./cumulative-logit.js";
 import type { FittedModel } from "./fit-ratings.js";
 
 /** A table of this many cells is kept; of more entrants than that, every row has scores of its own. */
@@ -19,8 +19,11 @@ export class ScoreTable {
   private readonly scores: Float64Array;
   /** Per place: the slots of both sides. */
   private readonly slots: Int32Array;
-  private readonly cuts: Float64Array;
   private readonly stride: number;
+  /** c_1 … c_{K−1}, by their numbers; 0 has no meaning. */
+  private readonly thresholds: Float64Array;
+  /** By outcome 1/(e^d − 1), with d how far its bounds are apart: how fast the third part of log P grows with d. 0 for an outcome with one bound. */
+  private readonly closeness: Float64Array;
 
   /**
    * @param entrantCount as many entrants as the model was fitted to.
@@ -29,11 +32,20 @@ export class ScoreTable {
   constructor(
     private readonly model: FittedModel,
     private readonly entrantCount: number,
-    private readonly own: CountColumns | null = null,
+    private readonly own: Pick<CountColumns, "outcome"> | null = null,
   ) {
-    const places = own === null ? entrantCount * entrantCount * model.scale.K : own.n.length;
-    this.cuts = model.x.slice(model.firstCutSlot);
-    this.stride = 1 + this.cuts.length;
+    const places = own === null ? entrantCount * entrantCount * model.scale.K : own.outcome.length;
+    const cuts = model.x.slice(model.firstCutSlot);
+    this.stride = 1 + cuts.length;
+    const K = model.scale.reducedK;
+    this.thresholds = new Float64Array(K);
+    for (let k = 1; k < K; k++) {
+      const { sign, index } = thresholdAt(k, K);
+      this.thresholds[k] = sign === 0 ? 0 : sign * cuts[index]!;
+    }
+    this.closeness = Float64Array.from({ length: K + 1 }, (_, k) =>
+      k <= 1 || k === K ? 0 : 1 / Math.expm1(this.thresholds[k]! - this.thresholds[k - 1]!),
+    );
     this.scores = new Float64Array(places * this.stride);
     // Two entrants never share a slot, so that 0 stands for a place not yet prepared.
     this.slots = new Int32Array(places);
@@ -60,7 +72,7 @@ export class ScoreTable {
    * @returns the count with them.
    */
   addUp(
-    { places, times, from, to }: { places: Int32Array; times: ArrayLike<number> | null; from: number; to: number },
+    { places, from, to }: { places: Int32Array; from: number; to: number },
     { sum, touched, isTouched }: { sum: Float64Array; touched: Int32Array; isTouched: Uint8Array },
   ): number {
     const { scores, stride, slots } = this;
@@ -69,15 +81,14 @@ export class ScoreTable {
     let favour = 0;
     for (let i = from; i < to; i++) {
       const place = places[i]!;
-      const n = times === null ? 1 : times[i]!;
       const at = place * stride;
-      const slope = n * scores[at]!;
+      const slope = scores[at]!;
       const left = slots[place]! >>> SLOT_BITS;
       const right = slots[place]! & SLOT_MASK;
       sum[left]! += slope;
       sum[right]! -= slope;
       favour += slope;
-      for (let j = 1; j < stride; j++) sum[firstCutSlot + j - 1]! += n * scores[at + j]!;
+      for (let j = 1; j < stride; j++) sum[firstCutSlot + j - 1]! += scores[at + j]!;
       if (isTouched[left] === 0) touched[count++] = left;
       isTouched[left] = 1;
       if (isTouched[right] === 0) touched[count++] = right;
@@ -87,22 +98,28 @@ export class ScoreTable {
     return count;
   }
 
+  /**
+   * By the identity of `PairLikelihood`: log P(Y = k) = log F(u_k) + log(1 − F(u_{k−1})) + log(1 − e^−(u_k − u_{k−1})), u_k = c_k + eta, without what has no
+   * bound at the ends.
+   */
   private prepare(place: number, leftEntrant: number, rightEntrant: number, outcome: number): void {
-    const { scores, cuts, stride } = this;
+    const { scores, stride, thresholds, closeness } = this;
     const { slot, x, deltaSlot, scale } = this.model;
     const [l, r] = [slot[leftEntrant]!, slot[rightEntrant]!];
     this.slots[place] = (l << SLOT_BITS) | r;
     if (scale.reducedK <= 1) return;
     const k = scale.toReduced[outcome]!;
-    const d = differentiateOutcome(k, scale.reducedK, x[l]! - x[r]! + (deltaSlot === null ? 0 : x[deltaSlot]!), cuts);
-    scores[place * stride] = d.byUpper + d.byLower;
-    for (const [edge, slope] of [
-      [k, d.byUpper],
-      [k - 1, d.byLower],
-    ] as const) {
-      if (edge === 0 || edge === scale.reducedK) continue;
-      const { sign, index } = thresholdAt(edge, scale.reducedK);
-      if (sign !== 0) scores[place * stride + 1 + index]! += sign * slope;
-    }
+    const eta = x[l]! - x[r]! + (deltaSlot === null ? 0 : x[deltaSlot]!);
+    const near = closeness[k]!;
+    const byUpper = k === scale.reducedK ? 0 : 1 / (1 + Math.exp(eta + thresholds[k]!)) + near;
+    const byLower = k === 1 ? 0 : -1 / (1 + Math.exp(-eta - thresholds[k - 1]!)) - near;
+    scores[place * stride] = byUpper + byLower;
+    if (k < scale.reducedK) this.addEdge(place, k, byUpper);
+    if (k > 1) this.addEdge(place, k - 1, byLower);
+  }
+
+  private addEdge(place: number, edge: number, slope: number): void {
+    const { sign, index } = thresholdAt(edge, this.model.scale.reducedK);
+    if (sign !== 0) this.scores[place * this.stride + 1 + index]! += sign * slope;
   }
 }

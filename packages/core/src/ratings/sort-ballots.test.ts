@@ -32,7 +32,7 @@ describe("ballots in an order of their own", () => {
         const ballots = toColumns(rows);
         const other = pickBallots(ballots, order);
         const lines = ({ voter, prompt, left, right, outcome }: BallotColumns) =>
-          Array.from(outcome, (k, b) => `${prompt[b]} ${voter[b]} ${left[b]} ${right[b]} ${k}`);
+          Array.from(outcome, (k, b) => `${voter[b]} ${prompt[b]} ${left[b]} ${right[b]} ${k}`);
         expect(lines(sortBallots(other))).toEqual(lines(ballots).toSorted());
         expect(rateBallots(ENTRANTS, other).ratings).toEqual(rateBallots(ENTRANTS, ballots).ratings);
       }),
@@ -50,7 +50,7 @@ describe("ballots in an order of their own", () => {
   it("stay as they are where they are in order", () => {
     const ballots = toColumns([
       { voter: 0, prompt: 1, left: 1, right: 0, outcome: 5 },
-      { voter: 1, prompt: 1, left: 0, right: 1, outcome: 1 },
+      { voter: 1, prompt: 0, left: 0, right: 1, outcome: 1 },
     ]);
     expect(sortBallots(ballots)).toBe(ballots);
   });

@@ -4,7 +4,7 @@ import { createRandom, drawNormal } from "../random.js";
 import { drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
 import { fitRatings } from "./fit-ratings.js";
 import { type BallotColumns, countBallots } from "./ballots.js";
-import { rateBallots, rateTallies } from "./rate-ballots.js";
+import { rateBallots } from "./rate-ballots.js";
 import type { SquareMatrix } from "./square-matrix.js";
 import { estimateCovariances, standardError } from "./uncertainty.js";
 
@@ -132,50 +132,6 @@ describe("estimateCovariances", () => {
       const plain = fitRatings(4, countBallots(4, 5, ballots), OPTIONS);
       const { twoWay } = estimateCovariances(plain, ballots);
       for (let i = 0; i < 4; i++) expect(standardError(twoWay!, plain.model, i)).toBeGreaterThanOrEqual(0);
-    }
-  });
-});
-
-/** Counts of the distinct rows of some columns; the cluster is told by the key's function. */
-function tally(ballots: BallotColumns, clusterOf: (b: number) => number | null) {
-  const rows = new Map<string, number[]>();
-  for (let b = 0; b < ballots.outcome.length; b++) {
-    const cluster = clusterOf(b);
-    if (cluster === null) continue;
-    const values = [cluster, ballots.left[b]!, ballots.right[b]!, ballots.outcome[b]!];
-    const row = rows.get(values.join()) ?? [...values, 0];
-    rows.set(values.join(), row);
-    row[4]!++;
-  }
-  const column = (at: number) => [...rows.values()].map((row) => row[at]!);
-  return { cluster: column(0), left: column(1), right: column(2), outcome: column(3), n: column(4) };
-}
-
-describe("ratings from tallies", () => {
-  it("are the ratings from the ballots one by one", () => {
-    for (const ballots of [simulate(5, WORLD), simulate(6, { ...WORLD, ballots: 60 })]) {
-      const cellOf = (b: number) => ballots.voter[b]! * 1000 + ballots.prompt[b]!;
-      const sizes = new Map<number, number>();
-      for (let b = 0; b < ballots.outcome.length; b++) sizes.set(cellOf(b), (sizes.get(cellOf(b)) ?? 0) + 1);
-      const isSingle = (b: number) => sizes.get(cellOf(b)) === 1;
-      const { ratings } = rateTallies(4, {
-        counts: tally(ballots, () => 0),
-        voter: tally(ballots, (b) => ballots.voter[b]!),
-        prompt: tally(ballots, (b) => ballots.prompt[b]!),
-        cell: tally(ballots, (b) => (isSingle(b) ? null : cellOf(b))),
-        single: tally(ballots, (b) => (isSingle(b) ? 0 : null)),
-      });
-      const direct = rateBallots(4, ballots).ratings;
-      expect([ratings.order, ratings.brackets, ratings.clusters]).toEqual([
-        direct.order,
-        direct.brackets,
-        direct.clusters,
-      ]);
-      direct.entrants.forEach(({ rating, halfWidth, ...rest }, m) => {
-        expect(ratings.entrants[m]).toMatchObject(rest);
-        expect(ratings.entrants[m]!.rating).toBeCloseTo(rating!, 8);
-        expect(ratings.entrants[m]!.halfWidth).toBeCloseTo(halfWidth!, 8);
-      });
     }
   });
 });

@@ -1,6 +1,6 @@
 import { EigenvalueDecomposition, Matrix } from "ml-matrix";
-import type { BallotColumns, CountColumns } from "./ballots.js";
-import { cluster, clusterCount, type Clusters, clusterTwoWays, isolate, sumOuterProducts } from "./clusters.js";
+import { type BallotColumns, sortBallots } from "./ballots.js";
+import { clusterCount, type Clusters, clusterTwoWays, sumOuterProducts } from "./clusters.js";
 import type { FittedModel, RatingFit } from "./fit-ratings.js";
 import { MOST_CELLS, ScoreTable } from "./score-table.js";
 import { factor, SquareMatrix } from "./square-matrix.js";
@@ -14,21 +14,6 @@ export interface Covariances {
   clusters: { voters: number; prompts: number; intersections: number };
 }
 
-/** Counts by the cluster that the ballots belong to, numbered from 0. */
-export interface ClusterCounts extends CountColumns {
-  cluster: ArrayLike<number>;
-}
-
-/** The same ballots counted by voter, by prompt, and by voter and prompt together. */
-export interface ClusterTallies {
-  voter: ClusterCounts;
-  prompt: ClusterCounts;
-  /** Of voters with more than one ballot on a prompt; each such voter on such a prompt is a cluster. */
-  cell: ClusterCounts;
-  /** All ballots that are alone of their voter on their prompt: each is a cluster by itself. */
-  single: CountColumns;
-}
-
 /**
  * How uncertain the ratings are: from the model alone, and robust to ballots that go together because they share a voter,
  * a prompt, or either. Cluster sandwich: Liang & Zeger 1986, with G/(G−1), scores unpenalised and not centred; two-way: Cameron,
@@ -37,44 +22,17 @@ export interface ClusterTallies {
  * @param ballots those of the fit.
  */
 export function estimateCovariances(fit: RatingFit, ballots: BallotColumns): Covariances {
-  const { voter, prompt, left, right, outcome } = ballots;
-  const { model } = fit;
-  const table = tablesFor(fit)({ left, right, outcome, n: outcome });
-  const { byVoter, byPrompt, byCell } = clusterTwoWays(voter, prompt, table.find(ballots));
+  const { model, theta } = fit;
+  const sorted = sortBallots(ballots);
+  // One score for all ballots that are alike, or where that table would be too large one for each.
+  const isShared = theta.length ** 2 * model.scale.K <= MOST_CELLS;
+  const table = new ScoreTable(model, theta.length, isShared ? null : sorted);
+  const { byVoter, byPrompt, byCell } = clusterTwoWays(sorted, table.find(sorted));
   const meatOf = (clusters: Clusters): Meat => ({
     meat: sumOuterProducts(model, table, clusters),
     count: clusterCount(clusters),
   });
   return combine(model, { voter: meatOf(byVoter), prompt: meatOf(byPrompt), cell: meatOf(byCell) });
-}
-
-/** The same from tallies, at a cost that does not grow with the number of ballots in them. */
-export function estimateCovariancesOfTallies(fit: RatingFit, tallies: ClusterTallies): Covariances {
-  const tableFor = tablesFor(fit);
-  const meatOf = (rows: ClusterCounts): Meat => {
-    const table = tableFor(rows);
-    const clusters = cluster(rows.cluster, table.find(rows), rows.n);
-    return { meat: sumOuterProducts(fit.model, table, clusters), count: clusterCount(clusters) };
-  };
-  const { single } = tallies;
-  const table = tableFor(single);
-  // The root of n, so that the product of each ballot with itself is there n times.
-  const alone = isolate(table.find(single), Float64Array.from(single.n, Math.sqrt));
-  const cell = meatOf(tallies.cell);
-  return combine(fit.model, {
-    voter: meatOf(tallies.voter),
-    prompt: meatOf(tallies.prompt),
-    cell: {
-      meat: cell.meat.combine(1, sumOuterProducts(fit.model, table, alone), 1),
-      count: cell.count + sumOf(single.n),
-    },
-  });
-}
-
-/** One table for all rows, or a table for each lot of them where it would be too large. */
-function tablesFor({ model, theta }: RatingFit): (rows: CountColumns) => ScoreTable {
-  const shared = theta.length ** 2 * model.scale.K <= MOST_CELLS ? new ScoreTable(model, theta.length) : null;
-  return (rows) => shared ?? new ScoreTable(model, theta.length, rows);
 }
 
 /** Σ S_g S_g' over `count` clusters g. */
@@ -96,12 +54,6 @@ function combine(model: FittedModel, by: { voter: Meat; prompt: Meat; cell: Meat
     twoWay,
     clusters: { voters: by.voter.count, prompts: by.prompt.count, intersections: by.cell.count },
   };
-}
-
-function sumOf(values: ArrayLike<number>): number {
-  let sum = 0;
-  for (let i = 0; i < values.length; i++) sum += values[i]!;
-  return sum;
 }
 
 /** H⁻¹ · G/(G−1) · meat · H⁻¹, or null for fewer than two clusters. */

@@ -139,9 +139,8 @@ function selectBallots(basis: PreparedBasis, counts: WhatCounts) {
     left: new Int32Array(most),
     right: new Int32Array(most),
     outcome: new Int32Array(most),
-    leftFailures: new Int32Array(most),
-    rightFailures: new Int32Array(most),
   };
+  const failures = new Int32Array(competing.length);
   let n = 0;
   for (let ballot = 0; ballot < most; ballot++) {
     const lean = leanOfBallot(ballot);
@@ -154,17 +153,16 @@ function selectBallots(basis: PreparedBasis, counts: WhatCounts) {
     kept.right[n] = numberOf[ballots.right[ballot]!]!;
     // Lean −2 (left by far) … 2 (right by far) is outcome 1 … 5.
     kept.outcome[n] = lean + 3;
-    kept.leftFailures[n] = Number((marks & MARKS.leftWorks) === 0);
-    kept.rightFailures[n] = Number((marks & MARKS.rightWorks) === 0);
+    if ((marks & MARKS.leftWorks) === 0) failures[kept.left[n]!]!++;
+    if ((marks & MARKS.rightWorks) === 0) failures[kept.right[n]!]!++;
     n++;
   }
   const cut = (column: Int32Array) => column.subarray(0, n);
   return {
-    competing,
+    ...{ competing, failures },
     ballots: {
       ...{ place: cut(kept.place), voter: cut(kept.voter), prompt: cut(kept.prompt), left: cut(kept.left) },
       ...{ right: cut(kept.right), outcome: cut(kept.outcome) },
-      ...{ leftFailures: cut(kept.leftFailures), rightFailures: cut(kept.rightFailures) },
     },
   };
 }
@@ -177,7 +175,7 @@ export function countBasis(
   basis: PreparedBasis,
   counts: WhatCounts,
 ): { standings: Standings; ratePrompts: () => Generator<undefined, PromptRatings> } {
-  const { competing, ballots } = selectBallots(basis, counts);
+  const { competing, ballots, failures } = selectBallots(basis, counts);
   const promptCounts = choosePrompts(basis.prompts, counts);
   const competitors = competing.map((index): Competitor => {
     const cells = basis.cells[index]!.filter(({ prompt }) => promptCounts[prompt] === 1);
@@ -185,7 +183,7 @@ export function countBasis(
   });
   const rated: Rated = {
     ...rateBallots(competitors.length, ballots, { pairs: findSuccession(competitors) }),
-    counts: { ...ballots, cluster: ballots.prompt, n: new Float64Array(ballots.outcome.length).fill(1) },
+    failures,
   };
   let sampleBallots = 0;
   for (const voter of ballots.voter) if (basis.voters[voter]!.sample) sampleBallots++;
@@ -204,8 +202,10 @@ export function countBasis(
       const placeOf = new Int32Array(basis.prompts.length);
       own.forEach((prompt, place) => (placeOf[prompt] = place));
       const prompts = own.map((prompt) => ({ ...basis.prompts[prompt]!, promptId: basis.prompts[prompt]!.id }));
-      const cluster = rated.counts.cluster as Int32Array;
-      const counted = { ...rated, counts: { ...rated.counts, cluster: cluster.map((prompt) => placeOf[prompt]!) } };
+      const cluster = ballots.prompt.map((prompt) => placeOf[prompt]!);
+      const one = new Uint8Array(cluster.length).fill(1);
+      const { fit, ratings } = rated;
+      const counted = { fit, ratings, counts: { ...ballots, cluster, n: one } };
       return describePromptsInSteps(competitors, counted, prompts);
     },
   };

@@ -1,14 +1,14 @@
 import type { PromptRatings, Standing, Standings } from "../contract/index.js";
 import {
   type ClusterCounts,
+  type CountColumns,
   expectShare,
   findCircles,
   measureAgreement,
   type PromptRating,
   rateCategories,
   ratePromptsInSteps,
-  type RatingFit,
-  type Ratings,
+  type RatedBallots,
 } from "../ratings/index.js";
 import { finish } from "../steps.js";
 import type { CompetitorFigures } from "./cell-tally.js";
@@ -16,20 +16,13 @@ import type { CompetitorFigures } from "./cell-tally.js";
 /** What the standings say of a competitor apart from its rating. */
 export type Competitor = Pick<Standing, "entrant" | "version"> & CompetitorFigures;
 
-/** Ballots by prompt (`cluster`), pair and outcome, with how many of them say that a side does not work. */
-export interface BallotCounts extends ClusterCounts {
-  leftFailures: ArrayLike<number>;
-  rightFailures: ArrayLike<number>;
-}
-
 /** What follows from the ballots that count, without where they come from. */
 export type Counted = Omit<Standings, "edition" | "counts" | "countedAt" | "sources" | "formerVersions" | "setAside">;
 
-/** What has been rated: competitors are meant by their places in the list. */
-export interface Rated {
-  fit: RatingFit;
-  ratings: Ratings;
-  counts: BallotCounts;
+/** Ballots as they are rated, with what else they say; competitors are meant by their places in the list. */
+export interface Rated extends RatedBallots {
+  /** Of each competitor, on how many ballots somebody marked it as not working. */
+  failures: ArrayLike<number>;
 }
 
 /** Each entrant with its predecessor as both are set up now, and each version with the one before it; by their places in the list, the newer first. */
@@ -52,11 +45,10 @@ const roundShare = (share: number | null): number | null => (share === null ? nu
 /** Standings from ratings: the rows best first, pairs, brackets and what else they come to. */
 export function describeStandings(
   competitors: readonly Competitor[],
-  { fit, ratings, counts }: Rated,
+  { fit, ratings, counts, failures }: Rated,
   sampleBallots: number,
 ): Counted {
   const { order, clusters, forecasts, differences } = ratings;
-  const works = worksShares(competitors.length, counts);
   const meetings = headToHead(order, counts);
   return {
     methodVersion: ratings.methodVersion,
@@ -80,7 +72,7 @@ export function describeStandings(
     rows: order.map((index) => ({
       ...competitors[index]!,
       ...ratings.entrants[index]!,
-      worksShare: works[index]!,
+      worksShare: worksShare(ratings.entrants[index]!.ballots, failures[index]!),
     })),
     brackets: ratings.brackets,
     headToHead: meetings.map((row, i) =>
@@ -99,6 +91,11 @@ export interface RatedPrompt {
   tags: readonly string[];
 }
 
+/** Ballots by prompt (`cluster`), with the ratings that all of them come to. */
+export interface RatedByPrompt extends Pick<RatedBallots, "fit" | "ratings"> {
+  counts: ClusterCounts;
+}
+
 /**
  * Ratings on each prompt by the fit of all ballots, how far voters agree there, and ratings on the prompts of each kind and tag.
  *
@@ -106,14 +103,14 @@ export interface RatedPrompt {
  */
 export const describePrompts = (
   competitors: readonly Pick<Competitor, "version">[],
-  rated: Rated,
+  rated: RatedByPrompt,
   prompts: readonly RatedPrompt[],
 ): PromptRatings => finish(describePromptsInSteps(competitors, rated, prompts));
 
 /** The same, a prompt, a kind or a tag at a step, for whoever has something else to do in between. */
 export function* describePromptsInSteps(
   competitors: readonly Pick<Competitor, "version">[],
-  { fit, ratings, counts }: Rated,
+  { fit, ratings, counts }: RatedByPrompt,
   prompts: readonly RatedPrompt[],
 ): Generator<undefined, PromptRatings> {
   const nameRatings = (ratings: readonly (PromptRating | null)[]) =>
@@ -176,22 +173,13 @@ function sumOf(values: ArrayLike<number>): number {
   return sum;
 }
 
-/** Per competitor the share of its ballots on which nobody marked it as not working. */
-function worksShares(count: number, { left, right, n, leftFailures, rightFailures }: BallotCounts): (number | null)[] {
-  const shown = new Float64Array(count);
-  const failed = new Float64Array(count);
-  for (let r = 0; r < n.length; r++) {
-    shown[left[r]!]! += n[r]!;
-    shown[right[r]!]! += n[r]!;
-    failed[left[r]!]! += leftFailures[r]!;
-    failed[right[r]!]! += rightFailures[r]!;
-  }
-  return Array.from(shown, (total, i) => (total === 0 ? null : (total - failed[i]!) / total));
-}
+/** The share of a competitor's ballots on which nobody marked it as not working. */
+const worksShare = (ballots: number, failures: number): number | null =>
+  ballots === 0 ? null : (ballots - failures) / ballots;
 
 function headToHead(
   order: readonly number[],
-  { left, right, outcome, n }: BallotCounts,
+  { left, right, outcome, n }: CountColumns,
 ): Omit<Standings["headToHead"][number][number], "expected">[][] {
   const size = order.length;
   const place = new Int32Array(size);

@@ -1,13 +1,13 @@
 export { type CellTally, type CompetitorFigures, summarizeCells } from "./cell-tally.js";
 export { choosePrompts, countBasis, judgeBallots, MARKS, prepareBasis, type PreparedBasis } from "./count-basis.js";
 export {
-  type BallotCounts,
   type Competitor,
   type Counted,
   describePrompts,
   describeStandings,
   findSuccession,
   type Rated,
+  type RatedByPrompt,
   type RatedPrompt,
 } from "./describe-standings.js";
 export { type MendingTally, type RoundFacts, sumMending, tallyMending } from "./mending.js";

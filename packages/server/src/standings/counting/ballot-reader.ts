@@ -1,16 +1,22 @@
 import * as z from "zod";
 import type { Database, Transaction } from "../../db/connection.js";
-import { BallotColumns } from "./ballot-columns.js";
 import { BALLOTS_OF_VOTERS, CHANGED_VOTERS, HORIZON, VERSION_IDS, WORDING_IDS } from "./counting-queries.sql.js";
 
 const Horizon = z.object({ horizon: z.string() });
 const Id = z.object({ id: z.uuid() });
 const ChangedVoter = z.object({ id: z.uuid(), panelId: z.uuid(), sample: z.boolean(), createdAt: z.number() });
 const Sent = z.object({ id: z.uuid(), bytes: z.instanceof(Buffer) });
-type Voter = z.infer<typeof ChangedVoter>;
+
+/** A voter with the ballots that are rated, as the database sent them; `changedIn` is the state that they came with. */
+export interface CountedVoter extends z.infer<typeof ChangedVoter> {
+  bytes: Buffer;
+  changedIn: number;
+}
 
 /** The ballots of so many voters are on their way at a time. */
 const VOTERS_AT_ONCE = 25;
+
+const NO_BALLOTS = Buffer.alloc(0);
 
 /** Before every transaction. */
 const NOTHING_READ = "0";
@@ -32,11 +38,10 @@ class Numbering {
 
 /** Reads the ballots that are rated once, and after that those of voters with whom something has changed. */
 export class BallotReader {
-  readonly ballots = new BallotColumns();
-  readonly voters: Voter[] = [];
+  readonly voters: CountedVoter[] = [];
   readonly wordings = new Numbering();
   readonly versions = new Numbering();
-  /** Moves with each change. */
+  /** Moves on with each change. */
   state = 0;
   private readonly voterNumbers = new Map<string, number>();
   private horizon = NOTHING_READ;
@@ -63,26 +68,26 @@ export class BallotReader {
     return since === NOTHING_READ;
   }
 
-  private async readVoters(changed: readonly Voter[], transaction: Transaction): Promise<void> {
+  private async readVoters(changed: readonly z.infer<typeof ChangedVoter>[], transaction: Transaction): Promise<void> {
     const idsOf = async (sql: string) => (await this.db.select(Id, sql, [], transaction)).map(({ id }) => id);
     this.wordings.add(await idsOf(WORDING_IDS));
     this.versions.add(await idsOf(VERSION_IDS));
+    const state = this.state + 1;
     for (let from = 0; from < changed.length; from += VOTERS_AT_ONCE) {
       const some = changed.slice(from, from + VOTERS_AT_ONCE);
       const lists = [some.map(({ id }) => id), this.wordings.ids, this.versions.ids];
       const rows = await this.db.select(Sent, BALLOTS_OF_VOTERS, lists, transaction);
       const bytesOf = new Map(rows.map(({ id, bytes }) => [id, bytes]));
-      this.ballots.replace(
-        some.map((voter) => ({ voter: this.numberVoter(voter), bytes: bytesOf.get(voter.id) ?? Buffer.alloc(0) })),
-      );
+      for (const voter of some) this.hold({ ...voter, bytes: bytesOf.get(voter.id) ?? NO_BALLOTS, changedIn: state });
     }
-    this.state++;
   }
 
-  private numberVoter(voter: Voter): number {
-    const known = this.voterNumbers.get(voter.id);
-    if (known !== undefined) return known;
-    this.voterNumbers.set(voter.id, this.voters.length);
-    return this.voters.push(voter) - 1;
+  private hold(voter: CountedVoter): void {
+    const number = this.voterNumbers.get(voter.id) ?? this.voters.length;
+    // While transactions are open, voters are read again with whom nothing has changed.
+    if (this.voters[number]?.bytes.equals(voter.bytes) === true) return;
+    this.voterNumbers.set(voter.id, number);
+    this.voters[number] = voter;
+    this.state = voter.changedIn;
   }
 }

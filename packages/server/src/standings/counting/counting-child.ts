@@ -6,6 +6,7 @@ import { connectDatabase } from "../../db/connection.js";
 import { endWithParent } from "../../end-with-parent.js";
 import { BallotReader } from "./ballot-reader.js";
 import { type Count, type CountedOrder, countOrder, type CountOrder, countPrompts } from "./count-ballots.js";
+import { OrderedBallots } from "./ordered-ballots.js";
 
 /** What the process is sent: first where the database is, then what is asked. */
 export type Message = { connection: DatabaseConnection } | Asked;
@@ -32,7 +33,11 @@ const MOST_HELD = 6;
 
 let connection: DatabaseConnection;
 let reader: BallotReader | null = null;
-const held = new Map<string, { token: string; counted: CountedOrder }>();
+interface Held {
+  ballots: OrderedBallots;
+  last: { state: number; token: string; counted: CountedOrder } | null;
+}
+const held = new Map<string, Held>();
 
 /** Where the database was away, whoever asks next tries again. */
 async function open(): Promise<BallotReader> {
@@ -42,15 +47,15 @@ async function open(): Promise<BallotReader> {
 
 function count(own: BallotReader, order: CountOrder): { token: string; counted: CountedOrder } {
   const key = JSON.stringify(order);
-  const before = held.get(key);
+  const found = held.get(key) ?? { ballots: new OrderedBallots(order), last: null };
   held.delete(key);
-  const isSame = before?.token.startsWith(`${process.pid} ${own.state} `) === true;
-  const now = isSame
-    ? before
-    : { token: `${process.pid} ${own.state} ${performance.now()}`, counted: countOrder(own, order) };
-  held.set(key, now);
+  held.set(key, found);
   for (const oldest of [...held.keys()].slice(0, -MOST_HELD)) held.delete(oldest);
-  return now;
+  if (found.last?.state === own.state) return found.last;
+  found.ballots.update(own);
+  const counted = countOrder(found.ballots.list(), order);
+  found.last = { state: own.state, token: `${process.pid} ${performance.now()}`, counted };
+  return found.last;
 }
 
 function spentSince(start: NodeJS.CpuUsage): number {

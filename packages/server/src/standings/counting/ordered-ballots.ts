@@ -1,0 +1,73 @@
+import type { BallotColumns } from "@tourney/core/ratings";
+import type { BallotReader, CountedVoter } from "./ballot-reader.js";
+import type { CountOrder } from "./count-ballots.js";
+import { readVoterPart, type Selection, type VoterPart } from "./voter-part.js";
+
+/** A voter who cast ballots of an order, and what they come to. */
+export interface CountedPart extends VoterPart {
+  voter: CountedVoter;
+}
+
+/**
+ * The ballots of one order, by voter and ready to be rated: when one voter votes, that voter's ballots are read anew and no others.
+ */
+export class OrderedBallots {
+  private readonly parts = new Map<number, CountedPart>();
+  private readonly selection: Selection;
+  private readonly placeOfWording: ReadonlyMap<string, number>;
+  private readonly placeOfVersion: ReadonlyMap<string, number>;
+  private readState = -1;
+
+  constructor({ wordingIds, competitors }: CountOrder) {
+    const versionIds = competitors.map(({ version }) => version.id);
+    const none = new Int32Array();
+    this.selection = { promptOf: none, competitorOf: none, wordingIds, versionIds };
+    this.placeOfWording = placesOf(wordingIds);
+    this.placeOfVersion = placesOf(versionIds);
+  }
+
+  /** Takes over what a reader has read since the last time. */
+  update({ state, wordings, versions, voters }: Pick<BallotReader, "state" | "wordings" | "versions" | "voters">): void {
+    if (state === this.readState) return;
+    const { selection } = this;
+    selection.promptOf = numberMore(selection.promptOf, wordings.ids, this.placeOfWording);
+    selection.competitorOf = numberMore(selection.competitorOf, versions.ids, this.placeOfVersion);
+    for (const [number, voter] of voters.entries()) {
+      if (voter.changedIn <= this.readState) continue;
+      const part = readVoterPart(voter.bytes, selection);
+      if (part.outcome.length > 0) this.parts.set(number, { ...part, voter });
+      else this.parts.delete(number);
+    }
+    this.readState = state;
+  }
+
+  /** Those who cast any, in an order of their own: by when they were made. */
+  list(): CountedPart[] {
+    return [...this.parts.values()].sort(
+      ({ voter: a }, { voter: b }) => a.createdAt - b.createdAt || (a.id < b.id ? -1 : 1),
+    );
+  }
+}
+
+/** The ballots of some voters one after the other, who are numbered as they are listed: in the order in which they are rated. */
+export function joinParts(parts: readonly VoterPart[]): BallotColumns {
+  const length = parts.reduce((sum, { outcome }) => sum + outcome.length, 0);
+  const empty = () => new Int32Array(length);
+  const joined = { voter: empty(), prompt: empty(), left: empty(), right: empty(), outcome: empty() };
+  let from = 0;
+  for (const [voter, part] of parts.entries()) {
+    const to = from + part.outcome.length;
+    joined.voter.fill(voter, from, to);
+    for (const name of ["prompt", "left", "right", "outcome"] as const) joined[name].set(part[name], from);
+    from = to;
+  }
+  return joined;
+}
+
+const placesOf = (ids: readonly string[]) => new Map(ids.map((id, place) => [id, place]));
+
+/** By the place in `all` the place in an order, −1 for what is not there; `all` grows at its end. */
+function numberMore(before: Int32Array, all: readonly string[], places: ReadonlyMap<string, number>): Int32Array {
+  if (before.length === all.length) return before;
+  return Int32Array.from(all, (id) => places.get(id) ?? -1);
+}
