@@ -2,7 +2,7 @@ import { spawnSync } from "node:child_process";
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { countBallots, estimateCovariances, fitRatings, outcomeProbabilities } from "@tourney/core/ratings";
+import { countBallots, estimateCovariances, fitRatings, outcomeProbabilities, sortBallots } from "@tourney/core/ratings";
 import { createRandom, drawNormal } from "@tourney/core/random";
 import { median } from "@tourney/core/stats";
 
@@ -77,7 +77,7 @@ const PARTS: Record<string, () => Record<string, number>> = {
     const ballots = drawBallots(1_000_000);
     const { figures, result } = timed("withTwoWayCpuS", () => {
       const fit = fitRatings(ENTRANTS, countBallots(ENTRANTS, 5, ballots), OPTIONS);
-      return estimateCovariances(fit, ballots);
+      return estimateCovariances(fit, sortBallots(ballots));
     });
     if (result.twoWay === null) throw new Error("There is no two-way error");
     return {

@@ -164,21 +164,9 @@ export const STANDINGS: Standings = {
   brackets: [[0, 1]],
   circles: [],
   headToHead: [
-    [
-      { ballots: 0, share: null, expected: null },
-      { ballots: 20, share: 0.625, expected: 0.6 },
-      { ballots: 0, share: null, expected: null },
-    ],
-    [
-      { ballots: 20, share: 0.375, expected: 0.4 },
-      { ballots: 0, share: null, expected: null },
-      { ballots: 0, share: null, expected: null },
-    ],
-    [
-      { ballots: 0, share: null, expected: null },
-      { ballots: 0, share: null, expected: null },
-      { ballots: 0, share: null, expected: null },
-    ],
+    [20, 0.625, 0.6],
+    [0, null, null],
+    [0, null, null],
   ],
   countedAt: "2026-01-01T00:00:00.000Z",
 };

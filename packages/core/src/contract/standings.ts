@@ -103,16 +103,10 @@ export const Standings = z
     /** Runs of neighbours [first, last] (row indices) no two of which can be told apart. */
     brackets: z.array(z.tuple([z.int(), z.int()])),
     headToHead: z
-      .array(
-        z.array(
-          z.object({
-            ballots: z.int(),
-            share: z.number().nullable(),
-            expected: z.number().nullable().describe("By their ratings; null where they cannot be compared."),
-          }),
-        ),
-      )
-      .describe("Cell [i][j]: share of ballots between row i and row j that lean to i, an even one counting half."),
+      .array(z.tuple([z.int(), z.number().nullable(), z.number().nullable()]))
+      .describe(
+        "Of rows 0 and 1, 0 and 2 … 1 and 2 …: their ballots, the share of those that leans to the first row, an even one counting half, and that share as the ratings expect it; null without ballots, or where two cannot be compared.",
+      ),
     circles: z
       .array(z.tuple([z.int(), z.int(), z.int()]))
       .describe("Row indices: the first beat the second, the second the third, the third the first."),

@@ -1,6 +1,6 @@
 import erfc from "@stdlib/math-base-special-erfc";
 import { TourneyError } from "../errors.js";
-import { countBallots } from "../ratings/ballots.js";
+import { countBallots, sortBallots } from "../ratings/ballots.js";
 import { fitRatings, type RatingFit } from "../ratings/fit-ratings.js";
 import {
   type PairTest,
@@ -33,7 +33,7 @@ export function reportFit({ input, options }: FitFile): Record<string, unknown> 
   const counts = ballots ? countBallots(size, K, ballots) : readCounts(input.counts!);
   const fit = fitRatings(size, counts, { K, ridge: options.ridge, side: options.side, ridgeSide: options.ridgeSide });
   const anchor = findAnchor(fit, options, entrants);
-  const covariances = ballots ? estimateCovariances(fit, ballots) : null;
+  const covariances = ballots ? estimateCovariances(fit, sortBallots(ballots)) : null;
   const matrices: Matrices = {
     naive: fit.model.covariance,
     voter: covariances?.voter ?? null,

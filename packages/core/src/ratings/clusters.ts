@@ -1,107 +1,119 @@
 import type { FittedModel } from "./fit-ratings.js";
-import type { ScoreTable } from "./score-table.js";
+import { ScoreSum, type ScoreTable } from "./score-table.js";
 import { SquareMatrix } from "./square-matrix.js";
 
-/** Scores in order of the clusters that their ballots belong to: those of cluster g are at starts[g] … starts[g + 1] − 1. */
-export interface Clusters {
-  /** Places in a table of scores. */
-  places: Int32Array;
+/** Σ S_g S_g' over `count` clusters g, S_g the sum of the scores of its ballots. */
+export interface Meat {
+  meat: SquareMatrix;
+  count: number;
+}
+
+/** Ballots in cells, which are those of one voter on one prompt: the ballots of cell c are at starts[c] … starts[c + 1] − 1. */
+interface Cells {
   starts: Int32Array;
+  voter: Int32Array;
+  prompt: Int32Array;
 }
 
-export const clusterCount = ({ starts }: Clusters): number => starts.length - 1;
-
-/** Where each row goes when rows are put in order of a column of whole numbers ≥ 0, rows of equal ones staying in their order. */
-interface Sorting {
-  position: Int32Array;
-  /** Of each number that occurs, the first position, and at the end the number of rows. */
-  starts: Int32Array;
-}
-
-function sortBy(column: ArrayLike<number>): Sorting {
-  const count = column.length;
-  let largest = -1;
-  for (let row = 0; row < count; row++) if (column[row]! > largest) largest = column[row]!;
-  const next = new Int32Array(largest + 2);
-  for (let row = 0; row < count; row++) next[column[row]! + 1]!++;
-  for (let g = 0; g <= largest; g++) next[g + 1]! += next[g]!;
-  const starts = next.filter((start, g) => g > largest || next[g + 1]! > start);
-  const position = new Int32Array(count);
-  for (let row = 0; row < count; row++) position[row] = next[column[row]!]!++;
-  return { position, starts };
-}
-
-function carry(column: ArrayLike<number>, { position }: Sorting): Int32Array {
-  const carried = new Int32Array(position.length);
-  for (let row = 0; row < position.length; row++) carried[position[row]!] = column[row]!;
-  return carried;
+/** @param ballots in order of their voters, and those of each in order of their prompts. */
+function findCells({ voter, prompt }: { voter: ArrayLike<number>; prompt: ArrayLike<number> }): Cells {
+  const starts = new Int32Array(voter.length + 1);
+  let count = 0;
+  for (let b = 0; b < voter.length; b++)
+    if (b === 0 || voter[b] !== voter[b - 1] || prompt[b] !== prompt[b - 1]) starts[count++] = b;
+  starts[count] = voter.length;
+  const firstOf = (column: ArrayLike<number>) => starts.subarray(0, count).map((b) => column[b]!);
+  return { starts: starts.slice(0, count + 1), voter: firstOf(voter), prompt: firstOf(prompt) };
 }
 
 /**
- * Ballots by voter; by prompt; and by voter and, within it, prompt: the first and the last in the order in which they are.
+ * The sums for clusters that are voters, that are prompts, and that are cells.
  *
  * @param ballots in order of their voters, and those of each in order of their prompts.
+ * @param places of their scores.
  */
-export function clusterTwoWays(
-  { voter, prompt }: { voter: ArrayLike<number>; prompt: ArrayLike<number> },
+export function sumTwoWays(
+  { model, table }: { model: FittedModel; table: ScoreTable },
+  ballots: { voter: ArrayLike<number>; prompt: ArrayLike<number> },
   places: Int32Array,
-): { byVoter: Clusters; byPrompt: Clusters; byCell: Clusters } {
-  const voterStarts = new Int32Array(voter.length + 1);
-  const cellStarts = new Int32Array(voter.length + 1);
-  let [voters, cells] = [0, 0];
-  for (let b = 0; b < voter.length; b++) {
-    const beginsVoter = b === 0 || voter[b] !== voter[b - 1];
-    if (beginsVoter) voterStarts[voters++] = b;
-    if (beginsVoter || prompt[b] !== prompt[b - 1]) cellStarts[cells++] = b;
+): { voter: Meat; prompt: Meat; cell: Meat } {
+  const { starts, voter, prompt } = findCells(ballots);
+  const [byVoter, byPrompt, byCell] = [new OuterProducts(model), new OuterProducts(model), new OuterProducts(model)];
+  const cellSum = new ScoreSum(model);
+  const voterSum = new ScoreSum(model);
+  for (let c = 0; c < voter.length; c++) {
+    if (c > 0 && voter[c] !== voter[c - 1]) byVoter.take(voterSum);
+    table.addUp(places, starts[c]!, starts[c + 1]!, cellSum);
+    voterSum.addAll(cellSum);
+    byCell.take(cellSum);
   }
-  voterStarts[voters] = cellStarts[cells] = voter.length;
-  const sorting = sortBy(prompt);
-  return {
-    byVoter: { places, starts: voterStarts.slice(0, voters + 1) },
-    byPrompt: { places: carry(places, sorting), starts: sorting.starts },
-    byCell: { places, starts: cellStarts.slice(0, cells + 1) },
-  };
+  if (voter.length > 0) byVoter.take(voterSum);
+  const cells = Int32Array.from(prompt.keys()).sort((a, b) => prompt[a]! - prompt[b]! || a - b);
+  const promptSum = new ScoreSum(model);
+  for (let at = 0; at < cells.length; at++) {
+    const c = cells[at]!;
+    if (at > 0 && prompt[c] !== prompt[cells[at - 1]!]) byPrompt.take(promptSum);
+    table.addUp(places, starts[c]!, starts[c + 1]!, promptSum);
+  }
+  if (cells.length > 0) byPrompt.take(promptSum);
+  return { voter: byVoter.finish(), prompt: byPrompt.finish(), cell: byCell.finish() };
 }
 
-/**
- * Σ S_g S_g' over clusters g, S_g the sum of the scores of its ballots. A cluster of few ballots touches few parameters: only those are
- * multiplied.
- */
-export function sumOuterProducts(model: FittedModel, table: ScoreTable, clusters: Clusters): SquareMatrix {
-  const { places, starts } = clusters;
-  const size = model.x.length;
-  const meat = new SquareMatrix(size);
-  const sum = new Float64Array(size);
-  const touched = new Int32Array(size);
-  const isTouched = new Uint8Array(size);
-  const values = new Float64Array(size);
-  const dense = new OuterProducts(meat);
-  for (let g = 0; g + 1 < starts.length; g++) {
-    const span = { places, from: starts[g]!, to: starts[g + 1]! };
-    let count = table.addUp(span, { sum, touched, isTouched });
+/** So many full rows are held, to be multiplied at once: each entry is then loaded and stored a quarter as often. */
+const HELD = 4;
+
+/** Adds up s·s' of sums of scores. A cluster of few ballots touches few parameters: only those are multiplied. */
+class OuterProducts {
+  /** Below the diagonal, and half of it on the diagonal. */
+  private readonly half: SquareMatrix;
+  private readonly values: Float64Array;
+  private readonly held: Float64Array[];
+  private heldCount = 0;
+  private count = 0;
+
+  constructor(private readonly model: FittedModel) {
+    const size = model.x.length;
+    this.half = new SquareMatrix(size);
+    this.values = new Float64Array(size);
+    this.held = Array.from({ length: HELD }, () => new Float64Array(size));
+  }
+
+  /** Takes a cluster's sum, and leaves it empty for the next. */
+  take(sum: ScoreSum): void {
+    this.count++;
+    const { values, touched } = sum;
+    const size = values.length;
+    let count = sum.count;
     // Delta and the thresholds are touched by every ballot.
-    for (let slot = model.slotComponent.length; slot < size; slot++) touched[count++] = slot;
+    for (let slot = this.model.slotComponent.length; slot < size; slot++) touched[count++] = slot;
     // Where most are touched, going along all of them is quicker than looking up which.
-    if (2 * count > size) {
-      dense.add(sum);
-      sum.fill(0);
-      isTouched.fill(0);
-      continue;
+    if (2 * count > size) this.holdRow(values);
+    else {
+      for (let p = 0; p < count; p++) this.values[p] = values[touched[p]!]!;
+      addSparse(this.half, { slots: touched, values: this.values, count });
     }
-    for (let p = 0; p < count; p++) {
-      const slot = touched[p]!;
-      values[p] = sum[slot]!;
-      sum[slot] = 0;
-      isTouched[slot] = 0;
-    }
-    addSparse(meat, { slots: touched, values, count });
+    sum.empty();
   }
-  dense.finish();
-  meat.addTransposed();
-  return meat;
+
+  finish(): Meat {
+    this.addHeld();
+    this.half.addTransposed();
+    return { meat: this.half, count: this.count };
+  }
+
+  private holdRow(values: Float64Array): void {
+    this.held[this.heldCount++]!.set(values);
+    if (this.heldCount === HELD) this.addHeld();
+  }
+
+  private addHeld(): void {
+    if (this.heldCount === 0) return;
+    for (const unused of this.held.slice(this.heldCount)) unused.fill(0);
+    this.heldCount = 0;
+    addFour(this.half, this.held as [Float64Array, Float64Array, Float64Array, Float64Array]);
+  }
 }
 
-/** Adds s·s' in some slots on one side of the diagonal, and half of it on the diagonal. */
 function addSparse(
   { size, data }: SquareMatrix,
   { slots, values, count }: { slots: Int32Array; values: Float64Array; count: number },
@@ -114,32 +126,14 @@ function addSparse(
   }
 }
 
-/** Adds s·s' below the diagonal, and half of it on the diagonal; four at a time, so that each entry is loaded and stored a quarter as often. */
-class OuterProducts {
-  private readonly held: [Float64Array, Float64Array, Float64Array, Float64Array];
-  private count = 0;
-
-  constructor(private readonly into: SquareMatrix) {
-    const empty = () => new Float64Array(into.size);
-    this.held = [empty(), empty(), empty(), empty()];
-  }
-
-  add(s: Float64Array): void {
-    this.held[this.count++ as 0].set(s);
-    if (this.count === this.held.length) this.finish();
-  }
-
-  finish(): void {
-    if (this.count === 0) return;
-    for (const unused of this.held.slice(this.count)) unused.fill(0);
-    this.count = 0;
-    const [a, b, c, d] = this.held;
-    const { size, data } = this.into;
-    for (let p = 0; p < size; p++) {
-      const row = p * size;
-      const [ap, bp, cp, dp] = [a[p]!, b[p]!, c[p]!, d[p]!];
-      for (let q = 0; q < p; q++) data[row + q]! += ap * a[q]! + bp * b[q]! + cp * c[q]! + dp * d[q]!;
-      data[row + p]! += (ap * ap + bp * bp + cp * cp + dp * dp) / 2;
-    }
+function addFour(
+  { size, data }: SquareMatrix,
+  [a, b, c, d]: [Float64Array, Float64Array, Float64Array, Float64Array],
+): void {
+  for (let p = 0; p < size; p++) {
+    const row = p * size;
+    const [ap, bp, cp, dp] = [a[p]!, b[p]!, c[p]!, d[p]!];
+    for (let q = 0; q < p; q++) data[row + q]! += ap * a[q]! + bp * b[q]! + cp * c[q]! + dp * d[q]!;
+    data[row + p]! += (ap * ap + bp * bp + cp * cp + dp * dp) / 2;
   }
 }

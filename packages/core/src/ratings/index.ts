@@ -11,7 +11,7 @@ export {
 export { rateCategories } from "./category-board.js";
 export { type CategoryCounts, type CategoryFit, type CategoryOptions, fitCategories } from "./category-ratings.js";
 export { differentiateOutcome, drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
-export { type Circle, expectShare, findCircles } from "./expected-share.js";
+export { type Circle, expectShare, findCircles, type Meeting } from "./expected-share.js";
 export { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";
 export { numberAll } from "./number-all.js";
 export { type EloBallot, type EloOptions, playOnlineElo } from "./online-elo.js";
@@ -25,17 +25,12 @@ export {
   PRODUCT_OPTIONS,
   rateBallots,
   type RatedBallots,
+  rateSorted,
   RATING_METHOD_VERSION,
   type RatedEntrant,
   type Ratings,
 } from "./rate-ballots.js";
-export {
-  type Covariances,
-  estimateCovariances,
-  slotError,
-  standardError,
-  widestStandardError,
-} from "./uncertainty.js";
+export { type Covariances, estimateCovariances, slotError, standardError, widestStandardError } from "./uncertainty.js";
 export {
   diagnoseInSteps,
   diagnoseVoters,

@@ -1,6 +1,6 @@
 import tCdf from "@stdlib/stats-base-dists-t-cdf";
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
-import { type BallotColumns, countBallots, type CountColumns } from "./ballots.js";
+import { type BallotColumns, countBallots, type CountColumns, sortBallots } from "./ballots.js";
 import { fitRatings, type RatingFit } from "./fit-ratings.js";
 import { type Forecast, forecastSeparation } from "./forecast.js";
 import { findBrackets, type PairTest, rankRanges, rejectByHolm, rejectPerComponent } from "./ranks.js";
@@ -77,10 +77,14 @@ export interface RatedBallots {
  *
  * @param ballots outcome 1 = left by far … 5 = right by far.
  */
-export function rateBallots(entrantCount: number, ballots: BallotColumns, asked: Asked = {}): RatedBallots {
-  const counts = countBallots(entrantCount, PRODUCT_OPTIONS.K, ballots);
+export const rateBallots = (entrantCount: number, ballots: BallotColumns, asked: Asked = {}): RatedBallots =>
+  rateSorted(entrantCount, sortBallots(ballots), asked);
+
+/** The same for ballots that are in the order of `sortBallots` already. */
+export function rateSorted(entrantCount: number, sorted: BallotColumns, asked: Asked = {}): RatedBallots {
+  const counts = countBallots(entrantCount, PRODUCT_OPTIONS.K, sorted);
   const fit = fitRatings(entrantCount, counts, PRODUCT_OPTIONS);
-  return { fit, counts, ratings: describeFit(fit, counts, estimateCovariances(fit, ballots), asked) };
+  return { fit, counts, ratings: describeFit(fit, counts, estimateCovariances(fit, sorted), asked) };
 }
 
 function describeFit(

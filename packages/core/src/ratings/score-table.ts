@@ -65,19 +65,12 @@ export class ScoreTable {
     return places;
   }
 
-  /**
-   * Adds up the scores of some places: the sum over all parameters, and which entrants' slots it touches.
-   *
-   * @param touched slots that are touched, from `count` on; each once.
-   * @returns the count with them.
-   */
-  addUp(
-    { places, from, to }: { places: Int32Array; from: number; to: number },
-    { sum, touched, isTouched }: { sum: Float64Array; touched: Int32Array; isTouched: Uint8Array },
-  ): number {
+  /** Adds up the scores at places[from] … places[to − 1]. */
+  addUp(places: Int32Array, from: number, to: number, into: ScoreSum): void {
     const { scores, stride, slots } = this;
     const { deltaSlot, firstCutSlot } = this.model;
-    let count = 0;
+    const { values, touched, isTouched } = into;
+    let { count } = into;
     let favour = 0;
     for (let i = from; i < to; i++) {
       const place = places[i]!;
@@ -85,17 +78,17 @@ export class ScoreTable {
       const slope = scores[at]!;
       const left = slots[place]! >>> SLOT_BITS;
       const right = slots[place]! & SLOT_MASK;
-      sum[left]! += slope;
-      sum[right]! -= slope;
+      values[left]! += slope;
+      values[right]! -= slope;
       favour += slope;
-      for (let j = 1; j < stride; j++) sum[firstCutSlot + j - 1]! += scores[at + j]!;
+      for (let j = 1; j < stride; j++) values[firstCutSlot + j - 1]! += scores[at + j]!;
       if (isTouched[left] === 0) touched[count++] = left;
       isTouched[left] = 1;
       if (isTouched[right] === 0) touched[count++] = right;
       isTouched[right] = 1;
     }
-    if (deltaSlot !== null) sum[deltaSlot] = favour;
-    return count;
+    if (deltaSlot !== null) values[deltaSlot]! += favour;
+    into.count = count;
   }
 
   /**
@@ -121,5 +114,42 @@ export class ScoreTable {
   private addEdge(place: number, edge: number, slope: number): void {
     const { sign, index } = thresholdAt(edge, this.model.scale.reducedK);
     if (sign !== 0) this.scores[place * this.stride + 1 + index]! += sign * slope;
+  }
+}
+
+/** A sum of scores over all parameters, with which entrants' slots it touches. */
+export class ScoreSum {
+  readonly values: Float64Array;
+  /** The first `count` are slots that are touched, each once. */
+  readonly touched: Int32Array;
+  readonly isTouched: Uint8Array;
+  count = 0;
+  private readonly thetas: number;
+
+  constructor({ x, slotComponent }: FittedModel) {
+    this.values = new Float64Array(x.length);
+    this.touched = new Int32Array(x.length);
+    this.isTouched = new Uint8Array(x.length);
+    this.thetas = slotComponent.length;
+  }
+
+  addAll(other: ScoreSum): void {
+    const { values, touched, isTouched } = this;
+    for (let p = 0; p < other.count; p++) {
+      const slot = other.touched[p]!;
+      values[slot]! += other.values[slot]!;
+      if (isTouched[slot] === 0) touched[this.count++] = slot;
+      isTouched[slot] = 1;
+    }
+    for (let slot = this.thetas; slot < values.length; slot++) values[slot]! += other.values[slot]!;
+  }
+
+  empty(): void {
+    for (let p = 0; p < this.count; p++) {
+      this.values[this.touched[p]!] = 0;
+      this.isTouched[this.touched[p]!] = 0;
+    }
+    this.values.fill(0, this.thetas);
+    this.count = 0;
   }
 }

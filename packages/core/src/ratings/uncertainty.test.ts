@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { createRandom, drawNormal } from "../random.js";
 import { drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
 import { fitRatings } from "./fit-ratings.js";
-import { type BallotColumns, countBallots } from "./ballots.js";
+import { type BallotColumns, countBallots, sortBallots } from "./ballots.js";
 import { rateBallots } from "./rate-ballots.js";
 import type { SquareMatrix } from "./square-matrix.js";
 import { estimateCovariances, standardError } from "./uncertainty.js";
@@ -95,7 +95,7 @@ describe("estimateCovariances", () => {
     const ballots = simulate(2, { ...WORLD, ballots: 60 });
     const own = { ...ballots, voter: Array.from(ballots.outcome, (_, b) => b) };
     const fit = fitRatings(4, countBallots(4, 5, own), OPTIONS);
-    const { voter, clusters } = estimateCovariances(fit, own);
+    const { voter, clusters } = estimateCovariances(fit, sortBallots(own));
     expect(clusters.voters).toBe(60);
     // Each score by finite differences of that ballot's own log-probability.
     const { x, covariance, firstCutSlot, deltaSlot } = fit.model;
@@ -126,11 +126,11 @@ describe("estimateCovariances", () => {
   it("has no robust figure for a single voter, and never a two-way one below zero", () => {
     const single = { ...simulate(3, WORLD), voter: new Int32Array(400) };
     const fit = fitRatings(4, countBallots(4, 5, single), OPTIONS);
-    expect(estimateCovariances(fit, single)).toMatchObject({ voter: null, twoWay: null });
+    expect(estimateCovariances(fit, sortBallots(single))).toMatchObject({ voter: null, twoWay: null });
     for (let seed = 10; seed < 20; seed++) {
       const ballots = simulate(seed, { ...WORLD, promptSpread: 0 });
       const plain = fitRatings(4, countBallots(4, 5, ballots), OPTIONS);
-      const { twoWay } = estimateCovariances(plain, ballots);
+      const { twoWay } = estimateCovariances(plain, sortBallots(ballots));
       for (let i = 0; i < 4; i++) expect(standardError(twoWay!, plain.model, i)).toBeGreaterThanOrEqual(0);
     }
   });

@@ -1,6 +1,6 @@
 import { EigenvalueDecomposition, Matrix } from "ml-matrix";
-import { type BallotColumns, sortBallots } from "./ballots.js";
-import { clusterCount, type Clusters, clusterTwoWays, sumOuterProducts } from "./clusters.js";
+import type { BallotColumns } from "./ballots.js";
+import { type Meat, sumTwoWays } from "./clusters.js";
 import type { FittedModel, RatingFit } from "./fit-ratings.js";
 import { MOST_CELLS, ScoreTable } from "./score-table.js";
 import { factor, SquareMatrix } from "./square-matrix.js";
@@ -19,26 +19,14 @@ export interface Covariances {
  * a prompt, or either. Cluster sandwich: Liang & Zeger 1986, with G/(G−1), scores unpenalised and not centred; two-way: Cameron,
  * Gelbach & Miller 2011, its theta block made positive semi-definite by setting negative eigenvalues to 0.
  *
- * @param ballots those of the fit.
+ * @param sorted the ballots of the fit, as `sortBallots` gives them.
  */
-export function estimateCovariances(fit: RatingFit, ballots: BallotColumns): Covariances {
+export function estimateCovariances(fit: RatingFit, sorted: BallotColumns): Covariances {
   const { model, theta } = fit;
-  const sorted = sortBallots(ballots);
   // One score for all ballots that are alike, or where that table would be too large one for each.
   const isShared = theta.length ** 2 * model.scale.K <= MOST_CELLS;
   const table = new ScoreTable(model, theta.length, isShared ? null : sorted);
-  const { byVoter, byPrompt, byCell } = clusterTwoWays(sorted, table.find(sorted));
-  const meatOf = (clusters: Clusters): Meat => ({
-    meat: sumOuterProducts(model, table, clusters),
-    count: clusterCount(clusters),
-  });
-  return combine(model, { voter: meatOf(byVoter), prompt: meatOf(byPrompt), cell: meatOf(byCell) });
-}
-
-/** Σ S_g S_g' over `count` clusters g. */
-interface Meat {
-  meat: SquareMatrix;
-  count: number;
+  return combine(model, sumTwoWays({ model, table }, sorted, table.find(sorted)));
 }
 
 function combine(model: FittedModel, by: { voter: Meat; prompt: Meat; cell: Meat }): Covariances {

@@ -21,7 +21,7 @@ const standings = (rows: Standing[], more: Partial<Standings> = {}): Standings =
   counts: EVERYTHING,
   ...{ methodVersion: "m", ballots: 20, sampleBallots: 20, voters: 3, prompts: 2, components: 1, side: null },
   ...{ forecasts: [], succession: [], rows, sources: [], formerVersions: 0, setAside: 0, brackets: [], circles: [] },
-  headToHead: rows.map(() => rows.map(() => ({ ballots: 0, share: null, expected: null }))),
+  headToHead: rows.flatMap((_, i) => rows.slice(i + 1).map((): [number, null, null] => [0, null, null])),
   countedAt: "2026-01-01T00:00:00.000Z",
   ...more,
 });

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { EVERYTHING, type StandingsBasis, type WhatCounts } from "../contract/index.js";
 import { finish } from "../steps.js";
-import { countBasis, MARKS, prepareBasis } from "./index.js";
+import { countBasis, findHeadToHead, MARKS, prepareBasis } from "./index.js";
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
 const DAY = 86_400;
@@ -97,9 +97,9 @@ describe("what counts", () => {
       { right: 2 },
     ];
     const share = (counts: Partial<WhatCounts>) => {
-      const { rows, headToHead } = count(ballots, counts).standings;
-      const place = (key: string) => rows.findIndex(({ entrant }) => entrant.key === key);
-      return headToHead[place("e0")]![place("e1")]!;
+      const { standings } = count(ballots, counts);
+      const place = (key: string) => standings.rows.findIndex(({ entrant }) => entrant.key === key);
+      return findHeadToHead(standings, place("e0"), place("e1"));
     };
     expect(share({})).toMatchObject({ ballots: 2, share: 1 });
     expect(share({ broken: "lose" })).toMatchObject({ ballots: 1, share: 0 });
@@ -187,5 +187,29 @@ describe("what counts", () => {
     const one = finish(count(ballots, { kind: ["app"] }).ratePrompts());
     expect(one.prompts.map(({ promptId, ballots: n }) => [promptId, n])).toEqual([[id(12), 6]]);
     expect(one.categories).toEqual([]);
+  });
+});
+
+describe("what two rows came to against each other", () => {
+  it("stands once for each pair, and is told from either side", () => {
+    const pairs = [
+      [10, 0.25, 0.3],
+      [11, 1, null],
+      [12, null, 0.5],
+      [13, 0.5, 0.6],
+      [14, 0, 0.1],
+      [15, 0.75, 0.7],
+    ] as [number, number | null, number | null][];
+    const standings = { rows: [0, 1, 2, 3], headToHead: pairs } as unknown as Parameters<typeof findHeadToHead>[0];
+    let next = 0;
+    for (let i = 0; i < 4; i++) {
+      expect(findHeadToHead(standings, i, i)).toBeNull();
+      for (let j = i + 1; j < 4; j++) {
+        const [ballots, share, expected] = pairs[next++]!;
+        expect(findHeadToHead(standings, i, j)).toEqual({ ballots, share, expected });
+        const turned = (value: number | null) => (value === null ? null : 1 - value);
+        expect(findHeadToHead(standings, j, i)).toEqual({ ballots, share: turned(share), expected: turned(expected) });
+      }
+    }
   });
 });

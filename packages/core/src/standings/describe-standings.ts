@@ -4,6 +4,7 @@ import {
   type CountColumns,
   expectShare,
   findCircles,
+  type Meeting,
   measureAgreement,
   type PromptRating,
   rateCategories,
@@ -49,7 +50,7 @@ export function describeStandings(
   sampleBallots: number,
 ): Counted {
   const { order, clusters, forecasts, differences } = ratings;
-  const meetings = headToHead(order, counts);
+  const meetings = countMeetings(order, counts);
   return {
     methodVersion: ratings.methodVersion,
     ballots: sumOf(counts.n),
@@ -75,10 +76,14 @@ export function describeStandings(
       worksShare: worksShare(ratings.entrants[index]!.ballots, failures[index]!),
     })),
     brackets: ratings.brackets,
-    headToHead: meetings.map((row, i) =>
-      row.map(({ ballots, share }, j) => ({
-        ...{ ballots, share: roundShare(share), expected: roundShare(expectShare(fit, order[i]!, order[j]!)) },
-      })),
+    headToHead: meetings.flatMap((row, i) =>
+      row
+        .slice(i + 1)
+        .map(({ ballots, share }, after): Standings["headToHead"][number] => [
+          ballots,
+          roundShare(share),
+          roundShare(expectShare(fit, order[i]!, order[i + 1 + after]!)),
+        ]),
     ),
     circles: findCircles(meetings),
   };
@@ -177,10 +182,8 @@ function sumOf(values: ArrayLike<number>): number {
 const worksShare = (ballots: number, failures: number): number | null =>
   ballots === 0 ? null : (ballots - failures) / ballots;
 
-function headToHead(
-  order: readonly number[],
-  { left, right, outcome, n }: CountColumns,
-): Omit<Standings["headToHead"][number][number], "expected">[][] {
+/** Cell [i][j]: how the one in place i of an order did against that in place j. */
+function countMeetings(order: readonly number[], { left, right, outcome, n }: CountColumns): Meeting[][] {
   const size = order.length;
   const place = new Int32Array(size);
   order.forEach((competitor, row) => (place[competitor] = row));

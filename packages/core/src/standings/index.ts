@@ -14,3 +14,4 @@ export { type MendingTally, type RoundFacts, sumMending, tallyMending } from "./
 export { compareCounted, type CountedBallots, compareRows } from "./compare-counted.js";
 export { rateBySeeing, type SeenBallots } from "./rate-by-seeing.js";
 export { rateOverTime } from "./rate-over-time.js";
+export { findHeadToHead, type HeadToHead } from "./head-to-head.js";

@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import type { PromptRatings, Standing } from "@tourney/core/contract";
-import { rateBallots, type RatingFit, RATING_METHOD_VERSION } from "@tourney/core/ratings";
+import { rateSorted, type RatingFit, RATING_METHOD_VERSION } from "@tourney/core/ratings";
 import {
   type Competitor,
   type Counted,
@@ -46,7 +46,7 @@ export function countOrder(parts: readonly CountedPart[], { competitors }: Count
     for (const competitor of failed) failures[competitor]!++;
     if (voter.sample) samples += outcome.length;
   }
-  const rated = rateBallots(competitors.length, ballots, { pairs: findSuccession(competitors) });
+  const rated = rateSorted(competitors.length, ballots, { pairs: findSuccession(competitors) });
   return {
     rated: {
       ...{ fit: rated.fit, ratings: rated.ratings },

@@ -128,7 +128,10 @@ describe("ballots of an order", () => {
           const own = counted.filter(({ voter }) => `panel${voter % 2}` === panelId);
           expect(ballots).toBe(own.length);
           expect(unseen).toBe(own.filter(({ signs }) => (signs & SIGNS.isUnseen) !== 0).length);
-          expect([firstAt, lastAt]).toEqual([Math.min(...own.map(({ at }) => at)), Math.max(...own.map(({ at }) => at))]);
+          expect([firstAt, lastAt]).toEqual([
+            Math.min(...own.map(({ at }) => at)),
+            Math.max(...own.map(({ at }) => at)),
+          ]);
         }
         for (const { version, worksShare, ballots } of now.counted.rows) {
           const number = VERSIONS.indexOf(version.id);
@@ -153,7 +156,9 @@ describe("ballots of an order", () => {
     const digest = digestOf([one]);
     expect(digestOf([one], orderOf(["wording0", "wording1"], ["version0", "version1", "version2"]))).toBe(digest);
     expect(digestOf([{ ...one, wording: 1 }, one])).toBe(digest);
-    const others = [{ wording: 2 }, { left: 3 }, { right: 3 }, { lean: 1 }].map((more) => digestOf([{ ...one, ...more }]));
+    const others = [{ wording: 2 }, { left: 3 }, { right: 3 }, { lean: 1 }].map((more) =>
+      digestOf([{ ...one, ...more }]),
+    );
     expect(new Set([digest, digestOf([one, one]), digestOf([]), ...others]).size).toBe(7);
   });
 });

@@ -27,7 +27,12 @@ export class OrderedBallots {
   }
 
   /** Takes over what a reader has read since the last time. */
-  update({ state, wordings, versions, voters }: Pick<BallotReader, "state" | "wordings" | "versions" | "voters">): void {
+  update({
+    state,
+    wordings,
+    versions,
+    voters,
+  }: Pick<BallotReader, "state" | "wordings" | "versions" | "voters">): void {
     if (state === this.readState) return;
     const { selection } = this;
     selection.promptOf = numberMore(selection.promptOf, wordings.ids, this.placeOfWording);

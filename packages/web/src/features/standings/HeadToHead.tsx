@@ -1,5 +1,6 @@
 import { nameOfCompetitor } from "@tourney/core/conclusions";
 import type { PromptRatings, Standings } from "@tourney/core/contract";
+import { findHeadToHead } from "@tourney/core/standings";
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
 import { count } from "../../lib/format.js";
@@ -12,7 +13,7 @@ const FEW_BALLOTS = 5;
 
 /** Shares of leans between each two entrants, figures in shaded cells. */
 export function HeadToHead({ standings, ratings }: { standings: Standings; ratings: PromptRatings | undefined }) {
-  const { edition, rows, headToHead } = standings;
+  const { edition, rows } = standings;
   return (
     <section aria-labelledby="head-to-head" className="min-w-0">
       <h2 id="head-to-head" className="m-0 border-b border-strong-rule pb-1.5 text-[16px]">
@@ -47,25 +48,28 @@ export function HeadToHead({ standings, ratings }: { standings: Standings; ratin
                 <th scope="row" className="w-36 text-left font-normal whitespace-nowrap">
                   {nameOfCompetitor({ entrant, version })}
                 </th>
-                {headToHead[i]!.map(({ share, ballots, expected }, j) => (
-                  <ShareCell
-                    key={rows[j]!.version.id}
-                    share={share}
-                    ballots={ballots}
-                    isSelf={i === j}
-                    title={`${nameOfCompetitor({ entrant, version })} against ${nameOfCompetitor(rows[j])}: ${count(ballots, "ballot")}${expected === null ? "" : `, ${Math.round(expected * 100)} expected by their ratings`}`}
-                  >
-                    <p className="m-0 border-b border-rule px-3 pb-2">
-                      <BallotsLink of={{ ofId: version.id, againstId: rows[j]!.version.id }}>
-                        {count(ballots, "ballot")} one by one
-                      </BallotsLink>
-                    </p>
-                    <PairPrompts
-                      {...{ editionId: edition.id, ratings }}
-                      versionIds={[version.id, rows[j]!.version.id]}
-                    />
-                  </ShareCell>
-                ))}
+                {rows.map((other, j) => {
+                  const met = findHeadToHead(standings, i, j);
+                  if (met === null) return <td key={other.version.id} className="h-7 bg-rule" />;
+                  const { ballots, expected } = met;
+                  return (
+                    <ShareCell
+                      key={other.version.id}
+                      {...met}
+                      title={`${nameOfCompetitor({ entrant, version })} against ${nameOfCompetitor(other)}: ${count(ballots, "ballot")}${expected === null ? "" : `, ${Math.round(expected * 100)} expected by their ratings`}`}
+                    >
+                      <p className="m-0 border-b border-rule px-3 pb-2">
+                        <BallotsLink of={{ ofId: version.id, againstId: other.version.id }}>
+                          {count(ballots, "ballot")} one by one
+                        </BallotsLink>
+                      </p>
+                      <PairPrompts
+                        {...{ editionId: edition.id, ratings }}
+                        versionIds={[version.id, other.version.id]}
+                      />
+                    </ShareCell>
+                  );
+                })}
               </tr>
             ))}
           </tbody>
@@ -83,15 +87,17 @@ const ENOUGH_BALLOTS = 20;
 const LEAST_DIFFERENCE = 0.05;
 
 /** Where the ratings tell the ballots badly: pairs that went otherwise than expected, and circles, which no list can show. */
-function Fit({ standings: { rows, headToHead, circles } }: { standings: Standings }) {
+function Fit({ standings }: { standings: Standings }) {
+  const { rows, circles } = standings;
   const nameOf = (row: number) => nameOfCompetitor(rows[row]);
-  const apart = headToHead
-    .flatMap((cells, i) =>
-      cells.flatMap(({ ballots, share, expected }, j) =>
-        share === null || expected === null || ballots < ENOUGH_BALLOTS || share - expected < LEAST_DIFFERENCE
+  const apart = rows
+    .flatMap((_, i) =>
+      rows.flatMap((__, j) => {
+        const { ballots = 0, share = null, expected = null } = findHeadToHead(standings, i, j) ?? {};
+        return share === null || expected === null || ballots < ENOUGH_BALLOTS || share - expected < LEAST_DIFFERENCE
           ? []
-          : [{ i, j, ballots, share, expected }],
-      ),
+          : [{ i, j, ballots, share, expected }];
+      }),
     )
     .toSorted((a, b) => b.share - b.expected - (a.share - a.expected))
     .slice(0, MOST_NAMED);
@@ -125,18 +131,15 @@ function Fit({ standings: { rows, headToHead, circles } }: { standings: Standing
 function ShareCell({
   share,
   ballots,
-  isSelf,
   title,
   children,
 }: {
   share: number | null;
   ballots: number;
-  isSelf: boolean;
   title: string;
   /** What a click opens. */
   children: ReactNode;
 }) {
-  if (isSelf) return <td className="h-7 bg-rule" />;
   if (share === null) {
     return (
       <td className="h-7 text-soft" title={title}>
