@@ -7,8 +7,11 @@ import type { Database } from "../db/connection.js";
 import type { Services } from "../services.js";
 import { createTasks } from "./tasks.js";
 import { queueLogger } from "./runner.js";
+import { wakeForDue } from "./wake-for-due.js";
 
 const CIRCUIT_PAUSE_MS = 15_000;
+/** Workers are woken for what there is to do (`wakeForDue`): this is for the case that something is overlooked. */
+const LONGEST_SLEEP_MS = 30_000;
 const RETRY = { maxAttempts: 5, firstDelayMs: 1000, longestDelayMs: 60_000 } as const;
 
 export interface QueueOptions {
@@ -35,7 +38,12 @@ export async function startQueue(options: QueueOptions): Promise<Pick<Runner, "s
     onError: (error) => log.warn({ err: error }, "could not record this process's heartbeat"),
   });
   const events: WorkerEvents = new EventEmitter();
-  events.on("pool:create", ({ workerPool }) => presence.addQueueId(workerPool.id));
+  const taskList = createTasks(services, { ...deps, retry: RETRY, circuitPauseMs: CIRCUIT_PAUSE_MS });
+  let stopWaking = (): void => undefined;
+  events.on("pool:create", ({ workerPool }) => {
+    presence.addQueueId(workerPool.id);
+    stopWaking = wakeForDue(workerPool, { db, log, tasks: Object.keys(taskList), capacity });
+  });
   const tidy = async () => {
     const freed = await freeStaleJobs(pool);
     if (freed > 0) log.info({ freed }, "freed the jobs of processes that are gone");
@@ -51,10 +59,10 @@ export async function startQueue(options: QueueOptions): Promise<Pick<Runner, "s
     concurrency: capacity,
     noHandleSignals: true,
     parsedCronItems: [],
-    pollInterval: 1000,
+    pollInterval: LONGEST_SLEEP_MS,
     events,
     logger: queueLogger(log),
-    taskList: createTasks(services, { ...deps, retry: RETRY, circuitPauseMs: CIRCUIT_PAUSE_MS }),
+    taskList,
   });
   const timer = setInterval(() => {
     tidy()
@@ -64,6 +72,7 @@ export async function startQueue(options: QueueOptions): Promise<Pick<Runner, "s
   return {
     async stop() {
       clearInterval(timer);
+      stopWaking();
       await runner.stop();
       await presence.end();
     },

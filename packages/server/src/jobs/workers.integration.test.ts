@@ -6,6 +6,7 @@ import { pino } from "pino";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 import { queueLogger } from "./runner.js";
+import { startQueue } from "./start-queue.js";
 
 let started: TestServer;
 beforeAll(async () => {
@@ -117,5 +118,27 @@ describe("a process that works on the queue", () => {
     await presence.end();
     const { rows } = await pool.query("SELECT FROM workers WHERE pid = $1", [process.pid]);
     expect(rows).toEqual([]);
+  });
+});
+
+describe("jobs that no worker is woken for when they are added", () => {
+  it("are taken within a second or two of when they may be: put off, or freed of a process that is gone", async () => {
+    const { db, pool, services } = server();
+    const log = pino({ level: "silent" });
+    const { stop } = await startQueue({ kind: "generate", capacity: 3, db, pool, services, log });
+    const isThere = async (key: string) =>
+      (await pool.query("SELECT FROM graphile_worker.jobs WHERE key = $1", [key])).rows.length > 0;
+    // What the start itself brings about.
+    await expect.poll(() => isThere("dispatch"), { timeout: 5000 }).toBe(false);
+    await pool.query(
+      "SELECT graphile_worker.add_job('dispatch', '{}', job_key := 'put off', run_at := now() + interval '2 seconds')",
+    );
+    await expect.poll(() => isThere("put off"), { timeout: 6000 }).toBe(false);
+    await pool.query(
+      "SELECT graphile_worker.add_job('dispatch', '{}', job_key := 'freed', run_at := now() + interval '1 day')",
+    );
+    await pool.query("UPDATE graphile_worker._private_jobs SET run_at = now() WHERE key = 'freed'");
+    await expect.poll(() => isThere("freed"), { timeout: 6000 }).toBe(false);
+    await stop();
   });
 });

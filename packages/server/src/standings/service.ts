@@ -50,8 +50,8 @@ const toIso = (milliseconds: number) => new Date(milliseconds).toISOString();
 const FIT_MS = 1000;
 /** At most one part in this many of the time is spent on it. */
 const SPARING = 40;
-/** After a count that cost over 50 ms of processor, the next one waits eight times as long as that. */
-const AT_PACE = { quickMs: 50, sparing: 8 };
+/** After a count that cost over 250 ms of processor, the next one waits eight times as long as that. */
+const AT_PACE = { quickMs: 250, sparing: 8 };
 
 /** What all ballots come to, with the figures of who competes. */
 interface Rated extends Omit<Count, "counted"> {
