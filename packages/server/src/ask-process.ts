@@ -6,6 +6,8 @@ interface Program<First> {
   /** import.meta.url of a module beside it. */
   near: string;
   name: string;
+  /** Of the platform. */
+  flags?: readonly string[];
   /** What it is told before anything is asked. */
   first: First;
   /** It is ended when an answer takes longer. */
@@ -24,6 +26,7 @@ export interface AskedProcess<Asked, Answer> {
 export function askProcess<Message, Asked extends { id: number }, Answer extends { id: number }>({
   near,
   name,
+  flags = [],
   first,
   longestMs,
 }: Program<Message>): AskedProcess<Asked, Answer> {
@@ -33,7 +36,7 @@ export function askProcess<Message, Asked extends { id: number }, Answer extends
   let isClosed = false;
 
   function start(): ChildProcess {
-    const started = forkProgram(near, name);
+    const started = forkProgram(near, name, flags);
     let lastWords = "";
     started.stderr?.on("data", (chunk: Buffer) => (lastWords = (lastWords + chunk.toString("utf8")).slice(-2000)));
     const end = (why: string) => {

@@ -19,25 +19,27 @@ export class BoutTally {
   private readonly prompts = new Map<string, number>();
   /** Left and right of each bout. */
   private readonly ordered = new PairCounts();
-  private readonly orderedOnPrompt = new Map<string, PairCounts>();
+  /** In either order, so that one look tells how often two met. */
+  private readonly met = new PairCounts();
+  private readonly metOnPrompt = new Map<string, PairCounts>();
   private readonly entrants = new Map<string, number>();
 
   add(promptId: string, leftCompetitorId: string, rightCompetitorId: string, n = 1): void {
     count(this.prompts, promptId, n);
     this.ordered.add(leftCompetitorId, rightCompetitorId, n);
-    const onPrompt = this.orderedOnPrompt.get(promptId) ?? new PairCounts();
-    this.orderedOnPrompt.set(promptId, onPrompt);
-    onPrompt.add(leftCompetitorId, rightCompetitorId, n);
+    const onPrompt = this.metOnPrompt.get(promptId) ?? new PairCounts();
+    this.metOnPrompt.set(promptId, onPrompt);
+    for (const counts of [this.met, onPrompt]) {
+      counts.add(leftCompetitorId, rightCompetitorId, n);
+      counts.add(rightCompetitorId, leftCompetitorId, n);
+    }
     count(this.entrants, leftCompetitorId, n);
     count(this.entrants, rightCompetitorId, n);
   }
 
   onPrompt = (promptId: string): number => this.prompts.get(promptId) ?? 0;
-  ofPair = (a: string, b: string): number => this.ordered.get(a, b) + this.ordered.get(b, a);
-  ofPairOnPrompt = (promptId: string, a: string, b: string): number => {
-    const onPrompt = this.orderedOnPrompt.get(promptId);
-    return onPrompt === undefined ? 0 : onPrompt.get(a, b) + onPrompt.get(b, a);
-  };
+  ofPair = (a: string, b: string): number => this.met.get(a, b);
+  ofPairOnPrompt = (promptId: string, a: string, b: string): number => this.metOnPrompt.get(promptId)?.get(a, b) ?? 0;
   ofEntrant = (id: string): number => this.entrants.get(id) ?? 0;
   /** How much more often a stood left of b than right of it. */
   sideLead = (a: string, b: string): number => this.ordered.get(a, b) - this.ordered.get(b, a);

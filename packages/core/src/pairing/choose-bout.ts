@@ -1,7 +1,7 @@
 import { median } from "../stats/index.js";
 import { pickOne, type Random } from "../random.js";
 import { type BoutTally, pairKey } from "./bout-tally.js";
-import type { Candidate, Exhibition } from "./exhibition.js";
+import type { Candidate, Exhibition, Pair } from "./exhibition.js";
 import type { Teacher } from "./teaching.js";
 
 /** A bout that was put before this voter, in order. */
@@ -59,8 +59,6 @@ export interface Situation {
   newcomer?: string | null;
 }
 
-type Pair = readonly [string, string];
-
 /**
  * The next bout for one voter, or null when nothing is left that this voter has not seen. Nobody sees two entrants on one prompt
  * twice, but for a share of repeats with the sides exchanged, by which it is seen how far a voter agrees with himself.
@@ -99,13 +97,14 @@ function chooseRepeat(own: readonly OwnBout[], random: Random): ChosenBout | nul
 
 function choosePair(situation: Situation, open: readonly Pair[], random: Random): { pair: Pair; reason: string } {
   const { tally, knowledge, rules } = situation;
+  const timesMet = ({ a, b }: Pair) => tally.ofPair(a, b);
   if ((situation.newcomer ?? null) !== null) return chooseForNewcomer(situation, open, random);
-  const least = pickLeast(open, ([a, b]) => tally.ofPair(a, b), random);
-  const times = tally.ofPair(...least);
+  const least = pickLeast(open, timesMet, random);
+  const times = timesMet(least);
   if (times < rules.coverPairs) return { pair: least, reason: `these two had met ${times} times` };
   if (random() < rules.uniformShare) return { pair: least, reason: `the pair compared least, ${times} times` };
   const newcomers = findNewcomers(situation);
-  const ofNewcomers = open.filter((pair) => pair.some((id) => newcomers.has(id)));
+  const ofNewcomers = open.filter(({ a, b }) => newcomers.has(a) || newcomers.has(b));
   const isForNew = ofNewcomers.length > 0 && random() < rules.newEntrantShare;
   const among = isForNew ? ofNewcomers : open;
   const valueOf = (pair: Pair) => teachesOf(knowledge, pair);
@@ -113,22 +112,19 @@ function choosePair(situation: Situation, open: readonly Pair[], random: Random)
   const value = valueOf(best);
   // Where the fit says nothing of anyone here, the least compared is as good as any.
   if (value === 0) {
-    const pair = pickLeast(among, ([a, b]) => tally.ofPair(a, b), random);
-    return {
-      pair,
-      reason: `the pair compared least, ${tally.ofPair(...pair)} times, among those that nothing is known of`,
-    };
+    const pair = pickLeast(among, timesMet, random);
+    return { pair, reason: `the pair compared least, ${timesMet(pair)} times, among those that nothing is known of` };
   }
   return {
     pair: best,
     reason: isForNew
       ? `a new entrant, and of its pairs the one that teaches most (${value.toPrecision(3)})`
-      : `the pair that teaches most (${value.toPrecision(3)}), compared ${tally.ofPair(...best)} times`,
+      : `the pair that teaches most (${value.toPrecision(3)}), compared ${timesMet(best)} times`,
   };
 }
 
 /** What one more ballot on a pair teaches; 0 where the fit does not know both. */
-function teachesOf(knowledge: Knowledge | null, [a, b]: Pair): number {
+function teachesOf(knowledge: Knowledge | null, { a, b }: Pair): number {
   const [i, j] = [knowledge?.numberOf.get(a), knowledge?.numberOf.get(b)];
   return i === undefined || j === undefined ? 0 : knowledge!.teacher.valueOf(i, j);
 }
@@ -143,11 +139,11 @@ function chooseForNewcomer(
   const best = pickLeast(open, (pair) => -valueOf(pair), random);
   const value = valueOf(best);
   if (value > 0) return { pair: best, reason: `places the newcomer: it teaches most (${value.toPrecision(3)})` };
-  const fromMiddle = ([a, b]: Pair): number => {
+  const fromMiddle = ({ a, b }: Pair): number => {
     const number = knowledge?.numberOf.get(a === newcomer ? b : a);
     return number === undefined ? Infinity : knowledge!.teacher.fromMiddle(number);
   };
-  const unmet = keepLeast(open, ([a, b]) => tally.ofPair(a, b));
+  const unmet = keepLeast(open, ({ a, b }) => tally.ofPair(a, b));
   return {
     pair: pickLeast(unmet, fromMiddle, random),
     reason: "places the newcomer: against the middle of those rated",
@@ -163,7 +159,7 @@ interface Open {
 }
 
 function listOpen({ exhibition, own, newcomer = null }: Situation): Open | null {
-  const { entrants, prompts } = exhibition;
+  const { prompts } = exhibition;
   // By prompt: on most of them a voter has seen nothing, and nothing is looked up there.
   const seen = new Map<string, Set<string>>();
   const times = new Map<string, number>();
@@ -172,18 +168,13 @@ function listOpen({ exhibition, own, newcomer = null }: Situation): Open | null 
     seen.set(promptId, pairs.add(pairKey(left.competitorId, right.competitorId)));
     times.set(promptId, (times.get(promptId) ?? 0) + 1);
   }
-  const isOpen = (promptId: string, [a, b]: Pair) =>
-    seen.get(promptId)?.has(pairKey(a, b)) !== true && exhibition.canMeet(promptId, a, b);
+  const isOpen = (promptId: string, pair: Pair) =>
+    seen.get(promptId)?.has(pairKey(pair.a, pair.b)) !== true && exhibition.canMeet(promptId, pair);
+  const asked = exhibition.pairs.filter(({ a, b }) => newcomer === null || a === newcomer || b === newcomer);
   const timesSeen = (promptId: string) => times.get(promptId) ?? 0;
   for (const least of [...new Set(prompts.map(timesSeen))].toSorted((a, b) => a - b)) {
     const inTurn = prompts.filter((id) => timesSeen(id) === least);
-    const pairs = entrants.flatMap((a, i) =>
-      entrants
-        .slice(i + 1)
-        .map((b) => [a, b] as const)
-        .filter((pair) => newcomer === null || pair.includes(newcomer))
-        .filter((pair) => inTurn.some((id) => isOpen(id, pair))),
-    );
+    const pairs = asked.filter((pair) => inTurn.some((id) => isOpen(id, pair)));
     if (pairs.length > 0) return { prompts: inTurn, pairs, isOpen };
   }
   return null;
@@ -198,12 +189,12 @@ function findNewcomers({ exhibition, tally }: Situation): Set<string> {
 /** The prompt on which the pair met least, of those the one shown least. */
 function choosePrompt({ tally }: Situation, { prompts, isOpen }: Open, pair: Pair, random: Random): string {
   const open = prompts.filter((id) => isOpen(id, pair));
-  const least = keepLeast(open, (id) => tally.ofPairOnPrompt(id, ...pair));
+  const least = keepLeast(open, (id) => tally.ofPairOnPrompt(id, pair.a, pair.b));
   return pickLeast(least, tally.onPrompt, random);
 }
 
 /** The one that stood left less often, against the other and before this voter, goes left; a draw decides ties. */
-function placeSides({ tally, own }: Situation, [a, b]: Pair, random: Random): Pair {
+function placeSides({ tally, own }: Situation, { a, b }: Pair, random: Random): readonly [string, string] {
   let lead = tally.sideLead(a, b);
   for (const { left, right } of own) {
     for (const [id, sign] of [

@@ -9,10 +9,24 @@ export interface Candidate {
   origin?: string | null;
 }
 
+/** Two entrants, with their place among all pairs of an exhibition. */
+export interface Pair {
+  a: string;
+  b: string;
+  number: number;
+}
+
+/** Whether a pair has anything to meet in on a prompt, which is looked at when it is asked for first. */
+const [NOT_LOOKED_AT, CAN_MEET, CANNOT_MEET] = [0, 1, 2];
+
 /** What a panel may show, found by prompt and entrant. */
 export class Exhibition {
   readonly prompts: readonly string[];
   readonly entrants: readonly string[];
+  /** All that may meet. */
+  readonly pairs: readonly Pair[];
+  /** By prompt, and of each by the number of the pair. */
+  private readonly meetings = new Map<string, Uint8Array>();
   /** By prompt and, of each, by competitor. */
   private readonly entries = new Map<string, Map<string, Candidate[]>>();
 
@@ -30,6 +44,10 @@ export class Exhibition {
     }
     this.prompts = [...new Set(candidates.map(({ promptId }) => promptId))];
     this.entrants = [...new Set(candidates.map(({ competitorId }) => competitorId))];
+    this.pairs = this.entrants
+      .flatMap((a, i) => this.entrants.slice(i + 1).map((b) => ({ a, b })))
+      .filter(({ a, b }) => mayMeet(a, b))
+      .map((pair, number) => ({ ...pair, number }));
   }
 
   /** The pairs of takes of two entrants on a prompt that may meet: of one origin, and not alike to look at. */
@@ -40,11 +58,12 @@ export class Exhibition {
     );
   }
 
-  canMeet(promptId: string, a: string, b: string): boolean {
-    if (!this.mayMeet(a, b)) return false;
-    return this.takesOf(promptId, a).some((first) =>
-      this.takesOf(promptId, b).some((second) => areComparable(first, second)),
-    );
+  canMeet(promptId: string, { a, b, number }: Pair): boolean {
+    const known = this.meetings.get(promptId) ?? new Uint8Array(this.pairs.length);
+    this.meetings.set(promptId, known);
+    if (known[number] === NOT_LOOKED_AT)
+      known[number] = this.meetingsOf(promptId, a, b).length > 0 ? CAN_MEET : CANNOT_MEET;
+    return known[number] === CAN_MEET;
   }
 
   private takesOf(promptId: string, competitorId: string): readonly Candidate[] {

@@ -42,8 +42,11 @@ export class Teacher {
   private readonly cuts: Float64Array;
   private readonly K: number;
   private readonly neighbours: Neighbours[] = [];
-  /** Per neighbours and slot c'V. */
-  private readonly reach: Float64Array[] = [];
+  /** Per slot and neighbours c'V. */
+  private readonly reach: Float64Array;
+  /** Per neighbours 1/target², and their variance. */
+  private readonly weight: Float64Array;
+  private readonly variance: Float64Array;
   /** Per pair of slots; NaN where it has not been asked for yet. */
   private readonly information: Float64Array;
 
@@ -66,16 +69,18 @@ export class Teacher {
       if (high === undefined || this.component[high] !== this.component[low]) continue;
       const gap = Math.max(x[high]! - x[low]!, NEAREST_LOGITS);
       this.neighbours.push({ high, low, target: (gap / ENOUGH_ERRORS) ** 2 });
-      this.reach.push(new Float64Array(this.size));
     }
+    this.weight = Float64Array.from(this.neighbours, ({ target }) => 1 / target ** 2);
+    this.variance = new Float64Array(this.neighbours.length);
+    this.reach = new Float64Array(this.size * this.neighbours.length);
     this.measureReach();
   }
 
   private measureReach(): void {
-    const { V, size } = this;
-    for (const [c, { high, low }] of this.neighbours.entries()) {
-      const row = this.reach[c]!;
-      for (let s = 0; s < size; s++) row[s] = V[high * size + s]! - V[low * size + s]!;
+    const { V, size, neighbours, reach, variance } = this;
+    for (const [c, { high, low }] of neighbours.entries()) {
+      for (let s = 0; s < size; s++) reach[s * neighbours.length + c] = V[high * size + s]! - V[low * size + s]!;
+      variance[c] = reach[high * neighbours.length + c]! - reach[low * neighbours.length + c]!;
     }
   }
 
@@ -98,13 +103,14 @@ export class Teacher {
     if (!this.knows(a, b)) return 0;
     const { information, spread, i, j } = this.measure(a, b);
     const shrink = information / (1 + information * spread);
+    const { reach, weight, variance } = this;
+    const [fromI, fromJ] = [i * weight.length, j * weight.length];
     let value = 0;
-    for (const [c, { high, low, target }] of this.neighbours.entries()) {
-      const row = this.reach[c]!;
-      const along = row[i]! - row[j]!;
-      const variance = row[high]! - row[low]!;
-      const lowered = variance - shrink * along * along;
-      value += (variance * variance - lowered * lowered) / (target * target);
+    for (let c = 0; c < weight.length; c++) {
+      const along = reach[fromI + c]! - reach[fromJ + c]!;
+      const lowering = shrink * along * along;
+      // variance² − (variance − lowering)², over target².
+      value += weight[c]! * lowering * (2 * variance[c]! - lowering);
     }
     return value;
   }

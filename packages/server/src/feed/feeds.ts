@@ -41,8 +41,8 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       follow: (editionId) => editionId,
       // Editions share wordings, so that a ballot of one panel may count for any of them.
       concerns: () => true,
-      intervalMs: 600,
-      rests: 8,
+      intervalMs: 400,
+      rests: 9,
     }),
   };
 }

@@ -48,6 +48,8 @@ const toIso = (milliseconds: number) => new Date(milliseconds).toISOString();
 
 /** The fit that bouts are chosen by may be this old: what the ballots since then teach is a detail. */
 const FIT_MS = 1000;
+/** Where ballots come in they are counted every other second for pages: bouts are chosen by that count, and none is made for them alone. */
+const COUNTED_MS = 2500;
 /** At most one part in this many of the time is spent on it. */
 const SPARING = 40;
 /** After a count that cost over 250 ms of processor, the next one waits eight times as long as that. */
@@ -66,6 +68,8 @@ interface Rated extends Omit<Count, "counted"> {
 export function createStandingsService({ standings, basis, views, suites, wall, counting }: StandingsDeps) {
   /** By edition the digest of the snapshot that was kept last. */
   const kept = new Map<string, string>();
+  /** By edition what was counted last, and when. */
+  const last = new Map<string, { rated: Rated; at: number }>();
 
   async function describeOrder(editionId: string) {
     const [{ competitors }, prompts] = await Promise.all([
@@ -89,6 +93,7 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
       kept.set(editionId, rated.digest);
       await keepSnapshot(editionId, rated);
     }
+    last.set(editionId, { rated, at: performance.now() });
     return rated;
   }
   const rate = atPace(count, { keyOf: (editionId: string) => editionId, costOf: ({ cpuMs }) => cpuMs, ...AT_PACE });
@@ -271,7 +276,9 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
     /** The fit of an edition's ballots so far, for choosing the next bout, and how it numbers the versions. */
     getFit: cached(
       async (editionId: string) => {
-        const { fit, numberOf } = await rate(editionId);
+        const known = last.get(editionId);
+        const isFresh = known !== undefined && performance.now() - known.at < COUNTED_MS;
+        const { fit, numberOf } = isFresh ? known.rated : await rate(editionId);
         return { fit, numberOf };
       },
       { keyOf: (editionId) => editionId, keptMs: FIT_MS, sparing: SPARING },

@@ -19,11 +19,13 @@ export interface Counting {
 const MOST_HELD = 6;
 /** Reading two million ballots for the first time takes half a minute. */
 const LONGEST_MS = 180_000;
+/** Nobody waits for this process alone: that it clears its memory on one core takes a fifth off what it costs. */
+const FLAGS = ["--single-threaded-gc", "--max-semi-space-size=8"];
 
 export function createCounting(connection: DatabaseConnection): Counting {
   const held = new Map<string, { token: string; count: Omit<Count, "cpuMs"> }>();
   const { ask, close } = askProcess<Message, Asked, Answer>({
-    ...{ near: import.meta.url, name: "counting-child", longestMs: LONGEST_MS },
+    ...{ near: import.meta.url, name: "counting-child", flags: FLAGS, longestMs: LONGEST_MS },
     first: { connection },
   });
 
