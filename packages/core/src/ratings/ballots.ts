@@ -112,10 +112,14 @@ export function subtractCounts(all: CountColumns, some: CountColumns): CountColu
  */
 export function sortBallots(ballots: BallotColumns): BallotColumns {
   if (areInOrder(ballots)) return ballots;
-  const columns = [ballots.voter, ballots.prompt, ballots.left, ballots.right, ballots.outcome];
-  let order: Int32Array = new Int32Array(ballots.outcome.length).map((_, b) => b);
+  return pickBallots(ballots, orderBy([ballots.voter, ballots.prompt, ballots.left, ballots.right, ballots.outcome]));
+}
+
+/** Positions in order of the first of some columns of whole numbers ≥ 0, then of the next; what is alike in all stays in the order in which it is. */
+export function orderBy(columns: readonly [ArrayLike<number>, ...ArrayLike<number>[]]): Int32Array {
+  let order: Int32Array = new Int32Array(columns[0].length).map((_, b) => b);
   for (const column of columns.toReversed()) order = sortStable(order, column);
-  return pickBallots(ballots, order);
+  return order;
 }
 
 function areInOrder({ voter, prompt, left, right, outcome }: BallotColumns): boolean {
@@ -157,7 +161,10 @@ function sizeOf(column: ArrayLike<number>): number {
 }
 
 /** Some ballots of a list, by their positions. */
-export function pickBallots(ballots: BallotColumns, positions: ArrayLike<number>): BallotColumns {
+export function pickBallots(
+  ballots: BallotColumns,
+  positions: ArrayLike<number>,
+): Record<keyof BallotColumns, Int32Array> {
   const pick = (column: ArrayLike<number>) => {
     const picked = new Int32Array(positions.length);
     for (let at = 0; at < picked.length; at++) picked[at] = column[positions[at]!]!;

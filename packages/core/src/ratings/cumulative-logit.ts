@@ -16,13 +16,18 @@ export function thresholdAt(k: number, K: number): { sign: -1 | 0 | 1; index: nu
   return { sign: 0, index: 0 };
 }
 
+/** c_k for k = 1..K−1. */
+export function thresholdValue(k: number, K: number, cuts: ArrayLike<number>): number {
+  const { sign, index } = thresholdAt(k, K);
+  return sign === 0 ? 0 : sign * cuts[index]!;
+}
+
 /** The bounds of outcome k: eta + c_k and eta + c_{k−1}, ±Infinity at the ends. */
 function boundsOf(k: number, K: number, eta: number, cuts: ArrayLike<number>): { upper: number; lower: number } {
   const at = (edge: number) => {
     if (edge === 0) return -Infinity;
     if (edge === K) return Infinity;
-    const { sign, index } = thresholdAt(edge, K);
-    return eta + (sign === 0 ? 0 : sign * cuts[index]!);
+    return eta + thresholdValue(edge, K, cuts);
   };
   return { upper: at(k), lower: at(k - 1) };
 }
@@ -62,6 +67,17 @@ export function differentiateOutcome(k: number, K: number, eta: number, cuts: Ar
     byLowerLower: -slope(lower) / P - byLower * byLower,
     byUpperLower: -byUpper * byLower,
   };
+}
+
+/** log(1 + e^x). */
+const logOnePlusExp = (x: number) => (x > 0 ? x + Math.log1p(Math.exp(-x)) : Math.log1p(Math.exp(x)));
+
+/** log P(Y = k) alone, by the identity of `PairLikelihood`. */
+export function logProbability(k: number, K: number, eta: number, cuts: ArrayLike<number>): number {
+  const upper = k < K ? thresholdValue(k, K, cuts) : Infinity;
+  const lower = k > 1 ? thresholdValue(k - 1, K, cuts) : -Infinity;
+  // Without a bound its part is log 1.
+  return Math.log(-Math.expm1(lower - upper)) - logOnePlusExp(-eta - upper) - logOnePlusExp(eta + lower);
 }
 
 /** P(Y = k) for k = 1..K. */

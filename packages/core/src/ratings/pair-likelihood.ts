@@ -1,4 +1,4 @@
-import { thresholdAt } from "./cumulative-logit.js";
+import { thresholdAt, thresholdValue } from "./cumulative-logit.js";
 
 /** Beyond this e^u is not far from what a number can hold. */
 const FARTHEST = 300;
@@ -59,10 +59,7 @@ export class PairLikelihood {
     const { K, threshold } = this;
     this.cutSlope.fill(0);
     this.cutCurvature.fill(0);
-    for (let k = 1; k < K; k++) {
-      const { sign, index } = thresholdAt(k, K);
-      threshold[k - 1] = sign === 0 ? 0 : sign * a[index]!;
-    }
+    for (let k = 1; k < K; k++) threshold[k - 1] = thresholdValue(k, K, a);
     return this.addBounds(eta) + this.addDistances();
   }
 

@@ -1,5 +1,5 @@
 import type { CountColumns } from "./ballots.js";
-import { thresholdAt } from "./cumulative-logit.js";
+import { thresholdAt, thresholdValue } from "./cumulative-logit.js";
 import type { FittedModel } from "./fit-ratings.js";
 
 /** A table of this many cells is kept; of more entrants than that, every row has scores of its own. */
@@ -39,10 +39,7 @@ export class ScoreTable {
     this.stride = 1 + cuts.length;
     const K = model.scale.reducedK;
     this.thresholds = new Float64Array(K);
-    for (let k = 1; k < K; k++) {
-      const { sign, index } = thresholdAt(k, K);
-      this.thresholds[k] = sign === 0 ? 0 : sign * cuts[index]!;
-    }
+    for (let k = 1; k < K; k++) this.thresholds[k] = thresholdValue(k, K, cuts);
     this.closeness = Float64Array.from({ length: K + 1 }, (_, k) =>
       k <= 1 || k === K ? 0 : 1 / Math.expm1(this.thresholds[k]! - this.thresholds[k - 1]!),
     );

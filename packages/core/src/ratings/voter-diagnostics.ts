@@ -1,6 +1,13 @@
 import { finish } from "../steps.js";
-import { type BallotColumns, countBallots, type CountColumns, pickBallots, subtractCounts } from "./ballots.js";
-import { differentiateOutcome } from "./cumulative-logit.js";
+import {
+  type BallotColumns,
+  countBallots,
+  type CountColumns,
+  orderBy,
+  pickBallots,
+  subtractCounts,
+} from "./ballots.js";
+import { logProbability } from "./cumulative-logit.js";
 import { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";
 import { measureAlpha } from "./ordinal-alpha.js";
 
@@ -32,6 +39,8 @@ export interface VoterDiagnostics {
   consensusLogScore: number | null;
 }
 
+type Columns = Record<keyof BallotColumns, Int32Array>;
+
 export interface PanelDiagnostics {
   voters: VoterDiagnostics[];
   /** Agreement on the same pair on the same prompt, independent of how entrants are numbered; null without two such values. */
@@ -58,22 +67,16 @@ export function* diagnoseInSteps(
   options: FitOptions,
 ): Generator<undefined, PanelDiagnostics> {
   const all = countBallots(entrantCount, options.K, ballots);
-  const byVoter = new Map<number, number[]>();
-  for (let b = 0; b < ballots.outcome.length; b++) {
-    const own = byVoter.get(ballots.voter[b]!);
-    if (own) own.push(b);
-    else byVoter.set(ballots.voter[b]!, [b]);
-  }
   const units = listUnits(ballots, options.K);
+  yield undefined;
   const near = fitOrNull(entrantCount, all, options);
   const voters: VoterDiagnostics[] = [];
-  for (const [voter, own] of [...byVoter.entries()].toSorted(([a], [b]) => a - b)) {
+  for (const { voter, own } of groupByVoter(ballots)) {
     voters.push({
-      voter,
-      ballots: own.length,
-      ...countSides(ballots, own, options.K),
-      ...compareRepeats(ballots, own, options.K),
-      ...compareWithOthers(entrantCount, { ballots, all, own, near }, options),
+      ...{ voter, ballots: own.outcome.length },
+      ...countSides(own, options.K),
+      ...compareRepeats(entrantCount, own, options.K),
+      ...compareWithOthers(entrantCount, { all, own, near }, options),
     });
     yield undefined;
   }
@@ -81,19 +84,40 @@ export function* diagnoseInSteps(
     voters,
     alpha: measureAlpha(units, options.K, "ordinal", true),
     alphaUnsymmetrised: measureAlpha(units, options.K, "ordinal"),
-    alphaUnits: units.filter((values) => values.length >= 2).length,
+    alphaUnits: units.length,
   };
 }
 
-function countSides(ballots: BallotColumns, own: readonly number[], K: number) {
+/** Each voter's ballots in the order in which they came, the voter with the lowest number first. */
+function groupByVoter(ballots: BallotColumns): { voter: number; own: Columns }[] {
+  const sorted = pickBallots(ballots, orderBy([ballots.voter]));
+  const { voter, prompt, left, right, outcome } = sorted;
+  const groups: { voter: number; own: Columns }[] = [];
+  for (let from = 0, to = 0; from < voter.length; from = to) {
+    while (to < voter.length && voter[to] === voter[from]) to++;
+    const cut = (column: Int32Array) => column.subarray(from, to);
+    groups.push({
+      voter: voter[from]!,
+      own: {
+        ...{ voter: cut(voter), prompt: cut(prompt), left: cut(left), right: cut(right), outcome: cut(outcome) },
+      },
+    });
+  }
+  return groups;
+}
+
+function countSides({ outcome }: Columns, K: number) {
   const middle = (K + 1) / 2;
-  const left = own.filter((b) => ballots.outcome[b]! < middle).length;
-  const right = own.filter((b) => ballots.outcome[b]! > middle).length;
+  let [left, right] = [0, 0];
+  for (const k of outcome) {
+    if (k < middle) left++;
+    else if (k > middle) right++;
+  }
   const decisive = left + right;
   return {
     left,
     right,
-    even: own.length - decisive,
+    even: outcome.length - decisive,
     leftShare: decisive === 0 ? null : left / decisive,
     leftShareCI: decisive === 0 ? null : wilsonInterval(left, decisive),
     leftShareP: decisive === 0 ? null : signTest(left, decisive),
@@ -131,18 +155,22 @@ export function signTest(count: number, total: number): number {
   return Math.min(1, 2 * tail);
 }
 
-function compareRepeats({ prompt, left, right, outcome }: BallotColumns, own: readonly number[], K: number) {
+function compareRepeats(entrantCount: number, { prompt, left, right, outcome }: Columns, K: number) {
   const middle = (K + 1) / 2;
-  const byPair = new Map<string, number[]>();
+  const keyOf = (b: number, first: Int32Array, second: Int32Array) =>
+    (prompt[b]! * entrantCount + first[b]!) * entrantCount + second[b]!;
+  const byPair = new Map<number, number[]>();
   let [repeats, same, exact] = [0, 0, 0];
-  for (const b of own) {
-    for (const other of byPair.get(`${prompt[b]} ${right[b]} ${left[b]}`) ?? []) {
+  for (let b = 0; b < outcome.length; b++) {
+    for (const other of byPair.get(keyOf(b, right, left)) ?? []) {
       repeats++;
       if (Math.sign(outcome[b]! - middle) === -Math.sign(outcome[other]! - middle)) same++;
       if (outcome[b]! === K + 1 - outcome[other]!) exact++;
     }
-    const key = `${prompt[b]} ${left[b]} ${right[b]}`;
-    byPair.set(key, [...(byPair.get(key) ?? []), b]);
+    const key = keyOf(b, left, right);
+    const before = byPair.get(key);
+    if (before === undefined) byPair.set(key, [b]);
+    else before.push(b);
   }
   return {
     repeats,
@@ -153,35 +181,31 @@ function compareRepeats({ prompt, left, right, outcome }: BallotColumns, own: re
 
 function compareWithOthers(
   entrantCount: number,
-  {
-    ballots,
-    all,
-    own,
-    near,
-  }: { ballots: BallotColumns; all: CountColumns; own: readonly number[]; near: RatingFit | null },
+  { all, own, near }: { all: CountColumns; own: Columns; near: RatingFit | null },
   options: FitOptions,
 ): Pick<VoterDiagnostics, "consensusBallots" | "consensusDecisive" | "consensusAgreement" | "consensusLogScore"> {
   const nothing = { consensusBallots: 0, consensusDecisive: 0, consensusAgreement: null, consensusLogScore: null };
-  const others = subtractCounts(all, countBallots(entrantCount, options.K, pickBallots(ballots, own)));
-  const fit = fitOrNull(entrantCount, others, options, near);
+  const fit = fitOrNull(entrantCount, subtractCounts(all, countBallots(entrantCount, options.K, own)), options, near);
   if (fit === null) return nothing;
   const middle = (options.K + 1) / 2;
-  const scored = own.filter((b) => {
-    const component = fit.component[ballots.left[b]!]!;
-    return component !== -1 && component === fit.component[ballots.right[b]!];
-  });
-  if (scored.length === 0) return nothing;
-  const decisive = scored.filter((b) => ballots.outcome[b] !== middle);
-  const agreeing = decisive.filter(
-    (b) => fit.theta[ballots.left[b]!]! > fit.theta[ballots.right[b]!]! === ballots.outcome[b]! < middle,
-  );
-  const logScore = scored.reduce((sum, b) => sum + logProbability(fit, ballots, b), 0) / scored.length;
+  const cuts = fit.model.x.subarray(fit.model.firstCutSlot);
+  let [scored, decisive, agreeing, logScore] = [0, 0, 0, 0];
+  for (let b = 0; b < own.outcome.length; b++) {
+    const [left, right, outcome] = [own.left[b]!, own.right[b]!, own.outcome[b]!];
+    if (fit.component[left] === -1 || fit.component[left] !== fit.component[right]) continue;
+    scored++;
+    logScore += logScoreOf(fit, cuts, { left, right, outcome });
+    if (outcome === middle) continue;
+    decisive++;
+    if (fit.theta[left]! > fit.theta[right]! === outcome < middle) agreeing++;
+  }
+  if (scored === 0) return nothing;
   return {
-    consensusBallots: scored.length,
-    consensusDecisive: decisive.length,
-    consensusAgreement: decisive.length === 0 ? null : agreeing.length / decisive.length,
+    consensusBallots: scored,
+    consensusDecisive: decisive,
+    consensusAgreement: decisive === 0 ? null : agreeing / decisive,
     // An outcome that the others never used has no probability at all.
-    consensusLogScore: Number.isFinite(logScore) ? logScore : null,
+    consensusLogScore: Number.isFinite(logScore) ? logScore / scored : null,
   };
 }
 
@@ -200,28 +224,44 @@ function fitOrNull(
   }
 }
 
-function logProbability(
+function logScoreOf(
   { model, delta, theta }: RatingFit,
-  { left, right, outcome }: BallotColumns,
-  b: number,
+  cuts: Float64Array,
+  { left, right, outcome }: { left: number; right: number; outcome: number },
 ): number {
-  const { scale, x, firstCutSlot } = model;
-  const k = scale.toReduced[outcome[b]!]!;
+  const { scale } = model;
+  const k = scale.toReduced[outcome]!;
   if (k === 0) return -Infinity;
   if (scale.reducedK === 1) return 0;
-  const eta = theta[left[b]!]! - theta[right[b]!]! + (delta ?? 0);
-  return differentiateOutcome(k, scale.reducedK, eta, x.subarray(firstCutSlot)).logP;
+  const eta = theta[left]! - theta[right]! + (delta ?? 0);
+  return logProbability(k, scale.reducedK, eta, cuts);
 }
 
-/** Outcomes by pair and prompt, seen from the lower-numbered entrant; a voter's first ballot on each counts. */
+/**
+ * Outcomes by pair and prompt, seen from the lower-numbered entrant; a voter's first ballot on each counts. Those with fewer than two say nothing of agreement and are
+ * left out.
+ */
 function listUnits({ voter, prompt, left, right, outcome }: BallotColumns, K: number): number[][] {
-  const units = new Map<string, Map<number, number>>();
-  for (let b = 0; b < outcome.length; b++) {
-    const [low, high] = left[b]! < right[b]! ? [left[b], right[b]] : [right[b], left[b]];
-    const key = `${prompt[b]} ${low} ${high}`;
-    const values = units.get(key) ?? new Map<number, number>();
-    units.set(key, values);
-    if (!values.has(voter[b]!)) values.set(voter[b]!, left[b] === low ? outcome[b]! : K + 1 - outcome[b]!);
+  const { length } = outcome;
+  const [low, high] = [new Int32Array(length), new Int32Array(length)];
+  for (let b = 0; b < length; b++) {
+    low[b] = Math.min(left[b]!, right[b]!);
+    high[b] = Math.max(left[b]!, right[b]!);
   }
-  return [...units.values()].map((values) => [...values.values()]);
+  const order = orderBy([prompt, low, high]);
+  const isSameUnit = (a: number, b: number) => prompt[a] === prompt[b] && low[a] === low[b] && high[a] === high[b];
+  const units: number[][] = [];
+  for (let from = 0, to = 0; from < length; from = to) {
+    while (to < length && isSameUnit(order[to]!, order[from]!)) to++;
+    if (to - from < 2) continue;
+    const seen = new Set<number>();
+    const values: number[] = [];
+    for (const b of order.subarray(from, to)) {
+      if (seen.has(voter[b]!)) continue;
+      seen.add(voter[b]!);
+      values.push(left[b] === low[b] ? outcome[b]! : K + 1 - outcome[b]!);
+    }
+    if (values.length >= 2) units.push(values);
+  }
+  return units;
 }
