@@ -1,3 +1,4 @@
+import { existsSync } from "node:fs";
 import { afterEach, expect, it } from "vitest";
 import { type AskedProcess, askProcess } from "./ask-process.js";
 
@@ -6,11 +7,14 @@ interface Asked {
   word: string;
   isLeftOut?: boolean;
 }
+interface Answer extends Asked {
+  pid: number;
+}
 
-let asked: AskedProcess<Asked, Asked>;
-const start = (longestMs = 20_000) =>
-  (asked = askProcess<object, Asked, Asked>({
-    ...{ near: import.meta.resolve("../test-support/echo-child.ts"), name: "echo-child", first: {}, longestMs },
+let asked: AskedProcess<Asked, Answer>;
+const start = (longestMs = 20_000, idleMs = Infinity) =>
+  (asked = askProcess<object, Asked, Answer>({
+    ...{ near: import.meta.resolve("../test-support/echo-child.ts"), name: "echo-child", first: {}, longestMs, idleMs },
   }));
 afterEach(() => asked.close());
 
@@ -35,4 +39,16 @@ it("closes also where it is asked at the same moment, and is not started again",
   const closed = asked.close();
   const late = expect(asked.ask({ word: "three" })).rejects.toThrow("echo-child is closed");
   await Promise.all([closed, isRefused, late]);
+});
+
+it("is ended when nobody asks any more, and started again for whoever does", async () => {
+  start(20_000, 300);
+  const [{ pid }, second] = await Promise.all([asked.ask({ word: "one" }), asked.ask({ word: "two" })]);
+  expect(second.pid).toBe(pid);
+  expect((await asked.ask({ word: "three" })).pid).toBe(pid);
+  const isThere = () => existsSync(`/proc/${pid}`);
+  await expect.poll(isThere, { timeout: 10_000 }).toBe(false);
+  const next = await asked.ask({ word: "four" });
+  expect(next.word).toBe("four");
+  expect(next.pid).not.toBe(pid);
 });

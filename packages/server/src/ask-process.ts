@@ -12,6 +12,8 @@ interface Program<First> {
   first: First;
   /** It is ended when an answer takes longer. */
   longestMs: number;
+  /** After so long without a question it is ended, and what it holds in memory is free: the next question starts another. */
+  idleMs?: number;
 }
 
 export interface AskedProcess<Asked, Answer> {
@@ -29,11 +31,23 @@ export function askProcess<Message, Asked extends { id: number }, Answer extends
   flags = [],
   first,
   longestMs,
+  idleMs = Infinity,
 }: Program<Message>): AskedProcess<Asked, Answer> {
   const waiting = new Map<number, { resolve: (answer: Answer) => void; reject: (error: Error) => void }>();
   let process: ChildProcess | null = null;
   let lastId = 0;
   let isClosed = false;
+  let idle: NodeJS.Timeout | undefined;
+
+  function restLater(): void {
+    clearTimeout(idle);
+    if (idleMs === Infinity || waiting.size > 0) return;
+    idle = setTimeout(() => {
+      const own = process;
+      process = null;
+      own?.kill();
+    }, idleMs).unref();
+  }
 
   function start(): ChildProcess {
     const started = forkProgram(near, name, flags);
@@ -61,6 +75,7 @@ export function askProcess<Message, Asked extends { id: number }, Answer extends
 
   async function close(): Promise<void> {
     isClosed = true;
+    clearTimeout(idle);
     const own = process;
     if (own === null) return;
     // Not `once` of node:events: it would fail where something was asked just before, and could not be sent any more.
@@ -71,6 +86,7 @@ export function askProcess<Message, Asked extends { id: number }, Answer extends
 
   async function ask(asked: Omit<Asked, "id">): Promise<Answer> {
     if (isClosed) throw new Error(`${name} is closed`);
+    clearTimeout(idle);
     process ??= start();
     const own = process;
     const id = ++lastId;
@@ -78,7 +94,10 @@ export function askProcess<Message, Asked extends { id: number }, Answer extends
     const answer = new Promise<Answer>((resolve, reject) => waiting.set(id, { resolve, reject }));
     own.channel?.ref();
     own.send({ id, ...asked });
-    return answer.finally(() => clearTimeout(timer));
+    return answer.finally(() => {
+      clearTimeout(timer);
+      restLater();
+    });
   }
 
   return { ask, close };

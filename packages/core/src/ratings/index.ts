@@ -5,6 +5,7 @@ export {
   type ClusterCounts,
   countBallots,
   type CountColumns,
+  orderBy,
   pickBallots,
   sortBallots,
 } from "./ballots.js";

@@ -21,12 +21,16 @@ export interface Aside {
 /** An answer that takes longer than two minutes ends the process; the next question starts another. */
 const LONGEST_MS = 2 * LONGEST_STATEMENT_MS;
 
+/** Answers are kept by the server: what made them is not needed between two looks at a report. */
+const IDLE_MS = 20_000;
+
 export function createAside({ config, db }: { config: Config; db: Database }): Aside {
   const { ask, close } = askProcess<Message, Asked, Answer>({
     near: import.meta.url,
     name: "aside-child",
     first: { config, connection: db.connection },
     longestMs: LONGEST_MS,
+    idleMs: IDLE_MS,
   });
   return {
     answer: (name) => async (call) => {

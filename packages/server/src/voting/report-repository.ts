@@ -1,6 +1,6 @@
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
-import { readReportBallots, type ReportBallot } from "./report-ballots.js";
+import { readReportBallots, type ReportBallots } from "./report-ballots.js";
 import {
   BALLOTS,
   EntrantRow,
@@ -25,7 +25,7 @@ export class ReportRepository {
   constructor(private readonly db: Database) {}
 
   /** In the order in which they were cast. */
-  async listBallots(editionId: string): Promise<ReportBallot[]> {
+  async listBallots(editionId: string): Promise<ReportBallots> {
     const [prompts, sides] = await Promise.all([
       this.db.select(PromptRow, PROMPTS, [editionId]),
       this.db.select(SideRow, SIDES, [editionId]),

@@ -2,6 +2,7 @@ import type { Edition, Kind, Reason, VoterReliability, VotingReport } from "@tou
 import {
   diagnoseInSteps,
   numberAll,
+  orderBy,
   PRODUCT_OPTIONS,
   type VoterDiagnostics,
   wilsonInterval,
@@ -11,9 +12,11 @@ import { inPieces } from "../in-pieces.js";
 import { cached } from "../cached.js";
 import type { SuiteService } from "../suites/service.js";
 import { flagVoter } from "./flag-voter.js";
-import type { ReportBallot } from "./report-ballots.js";
+import { REASONS, type ReportBallots } from "./report-ballots.js";
 import type { ReportVoter } from "./report-queries.sql.js";
 import type { ReportRepository } from "./report-repository.js";
+
+type Side = ReportBallots["sides"][number];
 
 const MOST_THIN_PAIRS = 8;
 const MOST_DISPUTES = 8;
@@ -31,7 +34,7 @@ const SPARING = 10;
 
 /** How the voting of an edition goes, and how far its voters can be relied on. */
 export function createReportService({ reports, suites }: { reports: ReportRepository; suites: SuiteService }) {
-  const getDiagnoses = cached(({ own }: { editionId: string; own: readonly ReportBallot[] }) => diagnose(own), {
+  const getDiagnoses = cached(({ all }: { editionId: string; all: ReportBallots }) => diagnose(all), {
     keyOf: ({ editionId }) => editionId,
     keptMs: 0,
     sparing: SPARING,
@@ -48,9 +51,9 @@ export function createReportService({ reports, suites }: { reports: ReportReposi
         reports.listEntrants(editionId),
       ]);
       const leftOut = new Set(voters.flatMap(({ voterId, leftOut: why }) => (why === null ? [] : [voterId])));
-      const counting = all.filter(({ voterId, isPresent }) => isPresent && !leftOut.has(voterId));
-      const own = all.filter(({ isAutomatic }) => !isAutomatic);
-      const diagnoses = await getDiagnoses({ editionId, own });
+      const counting = findCounting(all, leftOut);
+      const diagnoses = await getDiagnoses({ editionId, all });
+      const onPrompts = new Set(Array.from(counting, (ballot) => all.prompts[all.prompt[ballot]!]!.id));
       return {
         ballots: counting.length,
         ballotsLastHour,
@@ -61,13 +64,12 @@ export function createReportService({ reports, suites }: { reports: ReportReposi
         }),
         thinPairs: findThinPairs(
           entrants.map(({ id }) => id),
+          all,
           counting,
         ),
-        promptsWithout: edition.prompts
-          .filter(({ id }) => !counting.some(({ promptId }) => promptId === id))
-          .map(({ id, title }) => ({ id, title })),
-        disputes: findDisputes(edition, counting),
-        reasons: countReasons(counting),
+        promptsWithout: edition.prompts.filter(({ id }) => !onPrompts.has(id)).map(({ id, title }) => ({ id, title })),
+        disputes: findDisputes(edition, all, counting),
+        reasons: countReasons(all, counting),
         skips,
         entrants,
       };
@@ -75,30 +77,41 @@ export function createReportService({ reports, suites }: { reports: ReportReposi
   };
 }
 
+/** The places of the ballots that count: of voters who are not left out, on entrants who are set up now as they were then. */
+function findCounting(
+  { voterIds, sides, voter, left, right }: ReportBallots,
+  leftOut: ReadonlySet<string>,
+): Int32Array {
+  const counts = Uint8Array.from(voterIds, (id) => Number(!leftOut.has(id)));
+  const isPresent = Uint8Array.from(sides, (side) => Number(side.isPresent));
+  const found = new Int32Array(voter.length);
+  let n = 0;
+  for (let b = 0; b < voter.length; b++)
+    if (counts[voter[b]!] === 1 && isPresent[left[b]!] === 1 && isPresent[right[b]!] === 1) found[n++] = b;
+  return found.subarray(0, n);
+}
+
 /** Every voter with ballots, also one who is left out: whether to take one in again is judged by the same figures. */
-async function diagnose(ballots: readonly ReportBallot[]): Promise<Map<string, Diagnosis>> {
-  const byVoter = numberAll(ballots.map(({ voterId }) => voterId));
-  const sides = numberAll(ballots.flatMap(({ leftVersionId, rightVersionId }) => [leftVersionId, rightVersionId]));
+async function diagnose(all: ReportBallots): Promise<Map<string, Diagnosis>> {
+  const { voterIds, sides } = all;
+  const { columns: version, numberOf } = numberAll(sides.map(({ versionId }) => versionId));
+  const own = Int32Array.from(all.voter.keys()).filter((ballot) => all.isAutomatic[ballot] === 0);
   const steps = diagnoseInSteps(
-    sides.numberOf.size,
+    numberOf.size,
     {
-      voter: byVoter.columns,
-      prompt: numberAll(ballots.map(({ promptId }) => promptId)).columns,
-      left: ballots.map((_, b) => sides.columns[2 * b]!),
-      right: ballots.map((_, b) => sides.columns[2 * b + 1]!),
-      outcome: ballots.map(({ lean }) => lean + 3),
+      voter: own.map((ballot) => all.voter[ballot]!),
+      prompt: own.map((ballot) => all.prompt[ballot]!),
+      left: own.map((ballot) => version[all.left[ballot]!]!),
+      right: own.map((ballot) => version[all.right[ballot]!]!),
+      outcome: own.map((ballot) => all.lean[ballot]! + 3),
     },
     PRODUCT_OPTIONS,
   );
   const { voters: diagnosed } = await inPieces(steps);
-  const voterIds = [...byVoter.numberOf.keys()];
-  const dwells = new Map(voterIds.map((voterId) => [voterId, [] as number[]]));
-  for (const { voterId, dwellMs } of ballots) dwells.get(voterId)!.push(dwellMs);
+  const dwells = voterIds.map((): number[] => []);
+  for (const ballot of own) dwells[all.voter[ballot]!]!.push(all.dwellMs[ballot]!);
   return new Map(
-    diagnosed.map((found) => {
-      const voterId = voterIds[found.voter]!;
-      return [voterId, { found, medianDwellMs: median(dwells.get(voterId)!) }];
-    }),
+    diagnosed.map((found) => [voterIds[found.voter]!, { found, medianDwellMs: median(dwells[found.voter]!) }]),
   );
 }
 
@@ -126,53 +139,68 @@ function describeVoter(voter: ReportVoter, { found, medianDwellMs }: Diagnosis):
 
 const pairOf = (a: string, b: string): string => (a < b ? `${a} ${b}` : `${b} ${a}`);
 
-function findThinPairs(entrants: readonly string[], ballots: readonly ReportBallot[]) {
-  const counts = new Map<string, number>();
-  for (const { leftEntrantId, rightEntrantId } of ballots) {
-    const key = pairOf(leftEntrantId, rightEntrantId);
-    counts.set(key, (counts.get(key) ?? 0) + 1);
+function findThinPairs(entrants: readonly string[], { sides, left, right }: ReportBallots, counting: Int32Array) {
+  const placeOf = new Map(entrants.map((id, place) => [id, place]));
+  const entrantOf = Int32Array.from(sides, ({ entrantId }) => placeOf.get(entrantId) ?? entrants.length);
+  const size = entrants.length + 1;
+  const counts = new Int32Array(size * size);
+  for (const ballot of counting) {
+    const [a, b] = [entrantOf[left[ballot]!]!, entrantOf[right[ballot]!]!];
+    counts[Math.min(a, b) * size + Math.max(a, b)]!++;
   }
   const pairs = entrants.flatMap((firstId, i) =>
-    entrants
-      .slice(i + 1)
-      .map((secondId) => ({ firstId, secondId, ballots: counts.get(pairOf(firstId, secondId)) ?? 0 })),
+    entrants.slice(i + 1).map((secondId, after) => ({ firstId, secondId, ballots: counts[i * size + i + 1 + after]! })),
   );
   return pairs.toSorted((a, b) => a.ballots - b.ballots).slice(0, MOST_THIN_PAIRS);
 }
 
 /** Bouts of two entries with leans to both sides, those with the widest spread first. */
-function findDisputes({ prompts }: Edition, ballots: readonly ReportBallot[]): VotingReport["disputes"] {
-  const bouts = new Map<string, VotingReport["disputes"][number]>();
-  for (const { promptId, leftEntryId, rightEntryId, leftEntrantId, rightEntrantId, lean } of ballots) {
-    const key = pairOf(leftEntryId, rightEntryId);
-    const isTurned = leftEntryId > rightEntryId;
-    const bout = bouts.get(key) ?? {
-      promptId,
-      promptTitle: prompts.find(({ id }) => id === promptId)?.title ?? "",
-      firstEntryId: isTurned ? rightEntryId : leftEntryId,
-      secondEntryId: isTurned ? leftEntryId : rightEntryId,
-      firstEntrantId: isTurned ? rightEntrantId : leftEntrantId,
-      secondEntrantId: isTurned ? leftEntrantId : rightEntrantId,
-      leans: [],
-    };
-    bout.leans.push(isTurned ? -lean : lean);
-    bouts.set(key, bout);
+function findDisputes(
+  { prompts: all }: Edition,
+  { prompts, sides, prompt, left, right, lean }: ReportBallots,
+  counting: Int32Array,
+): VotingReport["disputes"] {
+  const isTurned = (ballot: number) => sides[left[ballot]!]!.entryId > sides[right[ballot]!]!.entryId;
+  const first = counting.map((ballot) => (isTurned(ballot) ? right : left)[ballot]!);
+  const second = counting.map((ballot) => (isTurned(ballot) ? left : right)[ballot]!);
+  const order = orderBy([first, second]);
+  const found: { ballot: number; first: Side; second: Side; leans: number[] }[] = [];
+  for (let from = 0, to = 0; from < order.length; from = to) {
+    const [a, b] = [first[order[from]!]!, second[order[from]!]!];
+    while (to < order.length && first[order[to]!] === a && second[order[to]!] === b) to++;
+    if (to - from < LEAST_FOR_DISPUTE) continue;
+    const ballots = Array.from(order.subarray(from, to), (place) => counting[place]!);
+    const leans = ballots.map((ballot) => (left[ballot] === a ? lean[ballot]! : -lean[ballot]!));
+    if (leans.some((one) => one < 0) && leans.some((one) => one > 0))
+      found.push({ ballot: ballots[0]!, first: sides[a]!, second: sides[b]!, leans });
   }
-  const spreadOf = ({ leans }: { leans: readonly number[] }) => {
-    const mean = leans.reduce((sum, lean) => sum + lean, 0) / leans.length;
-    return leans.reduce((sum, lean) => sum + (lean - mean) ** 2, 0) / leans.length;
-  };
-  return [...bouts.values()]
-    .filter(
-      ({ leans }) =>
-        leans.length >= LEAST_FOR_DISPUTE && leans.some((lean) => lean < 0) && leans.some((lean) => lean > 0),
-    )
-    .toSorted((a, b) => spreadOf(b) - spreadOf(a) || b.leans.length - a.leans.length)
-    .slice(0, MOST_DISPUTES);
+  return found
+    .toSorted((a, b) => spreadOf(b.leans) - spreadOf(a.leans) || b.leans.length - a.leans.length || a.ballot - b.ballot)
+    .slice(0, MOST_DISPUTES)
+    .map((one) => {
+      const promptId = prompts[prompt[one.ballot]!]!.id;
+      return {
+        promptId,
+        promptTitle: all.find(({ id }) => id === promptId)?.title ?? "",
+        firstEntryId: one.first.entryId,
+        secondEntryId: one.second.entryId,
+        firstEntrantId: one.first.entrantId,
+        secondEntrantId: one.second.entrantId,
+        leans: one.leans,
+      };
+    });
+}
+
+function spreadOf(leans: readonly number[]): number {
+  const mean = leans.reduce((sum, lean) => sum + lean, 0) / leans.length;
+  return leans.reduce((sum, lean) => sum + (lean - mean) ** 2, 0) / leans.length;
 }
 
 /** How often each reason was given where an entrant was preferred, and where the other was. Even ballots count for neither. */
-function countReasons(ballots: readonly ReportBallot[]): VotingReport["reasons"] {
+function countReasons(
+  { prompts, sides, prompt, left, right, lean, reasons }: ReportBallots,
+  counting: Int32Array,
+): VotingReport["reasons"] {
   const counts = new Map<string, VotingReport["reasons"][number]>();
   const count = (entrantId: string, kind: Kind, reason: Reason, isPreferred: boolean) => {
     const key = `${entrantId} ${kind} ${reason}`;
@@ -181,11 +209,12 @@ function countReasons(ballots: readonly ReportBallot[]): VotingReport["reasons"]
     else row.other++;
     counts.set(key, row);
   };
-  for (const { kind, leftEntrantId, rightEntrantId, lean, reasons } of ballots) {
-    if (lean === 0) continue;
-    for (const reason of reasons) {
-      count(leftEntrantId, kind, reason, lean < 0);
-      count(rightEntrantId, kind, reason, lean > 0);
+  for (const ballot of counting) {
+    if (lean[ballot] === 0) continue;
+    const { kind } = prompts[prompt[ballot]!]!;
+    for (const reason of REASONS[reasons[ballot]!]!) {
+      count(sides[left[ballot]!]!.entrantId, kind, reason, lean[ballot]! < 0);
+      count(sides[right[ballot]!]!.entrantId, kind, reason, lean[ballot]! > 0);
     }
   }
   return [...counts.values()];
