@@ -22,60 +22,75 @@ export interface AskedProcess<Asked, Answer> {
   close: () => Promise<void>;
 }
 
+/** @param onEnd told why, with what the process said last. */
+function startProgram(
+  { near, name, flags = [], first }: Program<unknown>,
+  onAnswer: (answer: unknown) => void,
+  onEnd: (why: string) => void,
+): ChildProcess {
+  const started = forkProgram(near, name, flags);
+  let lastWords = "";
+  started.stderr?.on("data", (chunk: Buffer) => (lastWords = (lastWords + chunk.toString("utf8")).slice(-2000)));
+  const end = (why: string) => onEnd(`${why}. ${lastWords}`);
+  started.on("message", (message) => onAnswer(message));
+  started.on("error", (error) => end(error.message));
+  started.on("exit", (code, signal) => end(String(code ?? signal)));
+  started.send(first as object);
+  return started;
+}
+
+/** Does something when there was a rest of so long. */
+function afterRest(ms: number, act: () => void): { begin: () => void; stop: () => void } {
+  let timer: NodeJS.Timeout | undefined;
+  const stop = () => clearTimeout(timer);
+  const begin = () => {
+    stop();
+    timer = ms === Infinity ? undefined : setTimeout(act, ms).unref();
+  };
+  return { begin, stop };
+}
+
 /**
  * Asks a program in a process of its own. The first question starts it. If it ends, every open question fails, and the next question starts it again.
  */
-export function askProcess<Message, Asked extends { id: number }, Answer extends { id: number }>({
-  near,
-  name,
-  flags = [],
-  first,
-  longestMs,
-  idleMs = Infinity,
-}: Program<Message>): AskedProcess<Asked, Answer> {
+export function askProcess<Message, Asked extends { id: number }, Answer extends { id: number }>(
+  program: Program<Message>,
+): AskedProcess<Asked, Answer> {
+  const { name, longestMs, idleMs = Infinity } = program;
   const waiting = new Map<number, { resolve: (answer: Answer) => void; reject: (error: Error) => void }>();
   let process: ChildProcess | null = null;
   let lastId = 0;
   let isClosed = false;
-  let idle: NodeJS.Timeout | undefined;
-
-  function restLater(): void {
-    clearTimeout(idle);
-    if (idleMs === Infinity || waiting.size > 0) return;
-    idle = setTimeout(() => {
-      const own = process;
-      process = null;
-      own?.kill();
-    }, idleMs).unref();
-  }
+  const idle = afterRest(idleMs, () => {
+    const own = process;
+    process = null;
+    own?.kill();
+  });
 
   function start(): ChildProcess {
-    const started = forkProgram(near, name, flags);
-    let lastWords = "";
-    started.stderr?.on("data", (chunk: Buffer) => (lastWords = (lastWords + chunk.toString("utf8")).slice(-2000)));
-    const end = (why: string) => {
-      if (process !== started) return;
-      process = null;
-      for (const { reject } of waiting.values()) reject(new Error(`${name} ended: ${why}. ${lastWords}`));
-      waiting.clear();
-    };
-    started.on("message", (message) => {
-      const answer = message as Answer;
-      const asked = waiting.get(answer.id);
-      waiting.delete(answer.id);
-      // Whoever waits for an answer keeps the server going; an idle process does not.
-      if (waiting.size === 0) started.channel?.unref();
-      asked?.resolve(answer);
-    });
-    started.on("error", (error) => end(error.message));
-    started.on("exit", (code, signal) => end(String(code ?? signal)));
-    started.send(first as object);
+    const started = startProgram(
+      program,
+      (message) => {
+        const answer = message as Answer;
+        const asked = waiting.get(answer.id);
+        waiting.delete(answer.id);
+        // Whoever waits for an answer keeps the server going; an idle process does not.
+        if (waiting.size === 0) started.channel?.unref();
+        asked?.resolve(answer);
+      },
+      (why) => {
+        if (process !== started) return;
+        process = null;
+        for (const { reject } of waiting.values()) reject(new Error(`${name} ended: ${why}`));
+        waiting.clear();
+      },
+    );
     return started;
   }
 
   async function close(): Promise<void> {
     isClosed = true;
-    clearTimeout(idle);
+    idle.stop();
     const own = process;
     if (own === null) return;
     // Not `once` of node:events: it would fail where something was asked just before, and could not be sent any more.
@@ -86,7 +101,7 @@ export function askProcess<Message, Asked extends { id: number }, Answer extends
 
   async function ask(asked: Omit<Asked, "id">): Promise<Answer> {
     if (isClosed) throw new Error(`${name} is closed`);
-    clearTimeout(idle);
+    idle.stop();
     process ??= start();
     const own = process;
     const id = ++lastId;
@@ -96,7 +111,7 @@ export function askProcess<Message, Asked extends { id: number }, Answer extends
     own.send({ id, ...asked });
     return answer.finally(() => {
       clearTimeout(timer);
-      restLater();
+      if (waiting.size === 0) idle.begin();
     });
   }
 

@@ -137,8 +137,6 @@ function describeVoter(voter: ReportVoter, { found, medianDwellMs }: Diagnosis):
   };
 }
 
-const pairOf = (a: string, b: string): string => (a < b ? `${a} ${b}` : `${b} ${a}`);
-
 function findThinPairs(entrants: readonly string[], { sides, left, right }: ReportBallots, counting: Int32Array) {
   const placeOf = new Map(entrants.map((id, place) => [id, place]));
   const entrantOf = Int32Array.from(sides, ({ entrantId }) => placeOf.get(entrantId) ?? entrants.length);

@@ -10,13 +10,7 @@ import {
   type RatedByPrompt,
   type RatedPrompt,
 } from "@tourney/core/standings";
-import { type CountedPart, joinParts } from "./ordered-ballots.js";
-
-/** Whose ballots are counted, on which wordings. */
-export interface CountOrder {
-  wordingIds: readonly string[];
-  competitors: readonly Pick<Competitor, "entrant" | "version">[];
-}
+import { type CountedPart, type CountOrder, joinParts } from "./ordered-ballots.js";
 
 /** What the ballots of one order come to. */
 export interface Count {

@@ -5,8 +5,8 @@ import { pino } from "pino";
 import { connectDatabase } from "../../db/connection.js";
 import { endWithParent } from "../../end-with-parent.js";
 import { BallotReader } from "./ballot-reader.js";
-import { type Count, type CountedOrder, countOrder, type CountOrder, countPrompts } from "./count-ballots.js";
-import { OrderedBallots } from "./ordered-ballots.js";
+import { type Count, type CountedOrder, countOrder, countPrompts } from "./count-ballots.js";
+import { type CountOrder, OrderedBallots } from "./ordered-ballots.js";
 
 /** What the process is sent: first where the database is, then what is asked. */
 export type Message = { connection: DatabaseConnection } | Asked;

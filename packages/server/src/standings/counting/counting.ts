@@ -3,8 +3,9 @@ import { SquareMatrix } from "@tourney/core/ratings";
 import type { RatedPrompt } from "@tourney/core/standings";
 import type { DatabaseConnection } from "@tourney/store";
 import { askProcess } from "../../ask-process.js";
-import type { Count, CountOrder } from "./count-ballots.js";
+import type { Count } from "./count-ballots.js";
 import type { Answer, Asked, Message, Told } from "./counting-child.js";
+import type { CountOrder } from "./ordered-ballots.js";
 
 /** Counts ballots in a process of its own, which holds them and reads what has changed: the server waits for nothing but the result. */
 export interface Counting {

@@ -1,7 +1,13 @@
 import type { BallotColumns } from "@tourney/core/ratings";
+import type { Competitor } from "@tourney/core/standings";
 import type { BallotReader, CountedVoter } from "./ballot-reader.js";
-import type { CountOrder } from "./count-ballots.js";
 import { readVoterPart, type Selection, type VoterPart } from "./voter-part.js";
+
+/** Whose ballots are counted, on which wordings. */
+export interface CountOrder {
+  wordingIds: readonly string[];
+  competitors: readonly Pick<Competitor, "entrant" | "version">[];
+}
 
 /** A voter who cast ballots of an order, and what they come to. */
 export interface CountedPart extends VoterPart {

@@ -75,7 +75,7 @@ function unpack(keys: Float64Array, competitors: number): Columns {
     columns.outcome[b] = key - sides * K + 1;
     columns.right[b] = sides - lefts * competitors;
     columns.prompt[b] = Math.floor(lefts / competitors);
-    columns.left[b] = lefts - columns.prompt[b]! * competitors;
+    columns.left[b] = lefts - columns.prompt[b] * competitors;
   }
   return columns;
 }
