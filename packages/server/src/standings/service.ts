@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from "node:timers/promises";
 import {
   EVERYTHING,
   type Mending,
@@ -47,10 +48,12 @@ interface StandingsDeps {
 
 const toIso = (milliseconds: number) => new Date(milliseconds).toISOString();
 
-/** The fit that bouts are chosen by may be this old: what the ballots since then teach is a detail. */
-const FIT_MS = 1000;
+/** Ratings on each prompt are kept for so long, while a wall is looked at. */
+const PROMPT_RATINGS_MS = 1000;
 /** Where ballots come in they are counted every other second for pages: bouts are chosen by that count, and none is made for them alone. */
 const COUNTED_MS = 2500;
+/** Where all ballots have to be read first, as after a start, nobody who wants a bout waits longer for them. */
+const LONGEST_WAIT_MS = 400;
 /** At most one part in this many of the time is spent on it. */
 const SPARING = 40;
 /** After a count that cost over 250 ms of processor, the next one waits eight times as long as that. */
@@ -272,18 +275,21 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
         const { order, prompts } = await describeOrder(editionId);
         return counting.countPrompts(order, prompts);
       },
-      { keyOf: (editionId) => editionId, keptMs: FIT_MS, sparing: SPARING },
+      { keyOf: (editionId) => editionId, keptMs: PROMPT_RATINGS_MS, sparing: SPARING },
     ),
-    /** The fit of an edition's ballots so far, for choosing the next bout, and how it numbers the versions. */
-    getFit: cached(
-      async (editionId: string) => {
-        const known = last.get(editionId);
-        const isFresh = known !== undefined && performance.now() - known.at < COUNTED_MS;
-        const { fit, numberOf } = isFresh ? known.rated : await rate(editionId);
-        return { fit, numberOf };
-      },
-      { keyOf: (editionId) => editionId, keptMs: FIT_MS, sparing: SPARING },
-    ),
+    /**
+     * The fit of an edition's ballots as they were counted last, for choosing the next bout, and how it numbers the versions. When they are counted again nobody waits for it;
+     * null where they never were and that takes long.
+     */
+    async getFit(editionId: string): Promise<{ fit: Count["fit"]; numberOf: ReadonlyMap<string, number> } | null> {
+      const known = last.get(editionId);
+      if (known !== undefined && performance.now() - known.at < COUNTED_MS) return known.rated;
+      const counted = rate(editionId);
+      if (known === undefined) return Promise.race([counted, sleep(LONGEST_WAIT_MS, null, { ref: false })]);
+      // Why a count fails is told to whoever looks at standings.
+      counted.catch(() => undefined);
+      return known.rated;
+    },
   };
 }
 export type StandingsService = ReturnType<typeof createStandingsService>;
