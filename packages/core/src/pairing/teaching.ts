@@ -1,17 +1,22 @@
 import { median } from "../stats/index.js";
-import { differentiateOutcome, type RatingFit } from "../ratings/index.js";
+import { type RatingFit, thresholdValue } from "../ratings/index.js";
 
 /** Neighbours that are nearer than this are not told apart at all costs, in logits (20 rating points). */
 const NEAREST_LOGITS = (20 * Math.LN10) / 400;
 /** A gap that is this many standard errors wide is as good as told apart. */
 const ENOUGH_ERRORS = 2.3;
 
-/** What one ballot between two is expected to tell of eta, from its outcome's probabilities: E[(d log P/d eta)²]. */
+/**
+ * What one ballot between two is expected to tell of eta, from its outcome's probabilities: E[(d log P/d eta)²]. With F_k = F(c_k + eta), F_0 = 0 and F_K = 1, outcome k has
+ * the probability F_k − F_{k−1} and the derivative 1 − F_k − F_{k−1}.
+ */
 export function expectedInformation(eta: number, K: number, cuts: ArrayLike<number>): number {
   let information = 0;
+  let below = 0;
   for (let k = 1; k <= K; k++) {
-    const { logP, byUpper, byLower } = differentiateOutcome(k, K, eta, cuts);
-    information += Math.exp(logP) * (byUpper + byLower) ** 2;
+    const upTo = k === K ? 1 : 1 / (1 + Math.exp(-eta - thresholdValue(k, K, cuts)));
+    information += (upTo - below) * (1 - upTo - below) ** 2;
+    below = upTo;
   }
   return information;
 }

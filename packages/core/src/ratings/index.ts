@@ -11,7 +11,7 @@ export {
 } from "./ballots.js";
 export { rateCategories } from "./category-board.js";
 export { type CategoryCounts, type CategoryFit, type CategoryOptions, fitCategories } from "./category-ratings.js";
-export { differentiateOutcome, drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
+export { differentiateOutcome, drawOutcome, outcomeProbabilities, thresholdValue } from "./cumulative-logit.js";
 export { type Circle, expectShare, findCircles, type Meeting } from "./expected-share.js";
 export { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";
 export { numberAll } from "./number-all.js";
