@@ -257,6 +257,16 @@ async function measureScreens(browser: Browser, scene: FilledScene) {
 const readMb = (pid: number, field: "VmRSS" | "VmHWM"): number =>
   Number(new RegExp(`^${field}:\\s+(\\d+)`, "m").exec(readFileSync(`/proc/${pid}/status`, "utf8"))![1]) / 1024;
 
+/** The process that makes reports has ended by then when nobody asks for one. */
+const REPORTS_END_MS = 25_000;
+
+/** Of the server and all processes that it started: now, the most that each has had added up, and how many they are. */
+function readMemory({ serverPid }: FilledScene) {
+  const family = listFamily(serverPid);
+  const sumOf = (field: "VmRSS" | "VmHWM") => round(family.reduce((sum, pid) => sum + readMb(pid, field), 0));
+  return { serverMb: sumOf("VmRSS"), serverPeakMb: sumOf("VmHWM"), processes: family.length };
+}
+
 async function measure(name: keyof typeof SIZES) {
   const size = SIZES[name];
   const isKept = process.argv.includes("--kept");
@@ -278,9 +288,9 @@ async function measure(name: keyof typeof SIZES) {
       z.object({ mb: z.coerce.number() }),
       "SELECT pg_database_size(current_database()) / 1000000 AS mb",
     );
-    const family = listFamily(scene.serverPid);
-    const sumOf = (field: "VmRSS" | "VmHWM") => round(family.reduce((sum, pid) => sum + readMb(pid, field), 0));
-    const memory = { serverMb: sumOf("VmRSS"), serverPeakMb: sumOf("VmHWM"), processes: family.length };
+    const busy = readMemory(scene);
+    await sleep(REPORTS_END_MS);
+    const memory = { ...busy, serverMbAtRest: readMemory(scene).serverMb };
     return { ...size, fillSeconds, calls, ...rest, ...memory, databaseMb: database!.mb };
   } finally {
     await scene.end();
