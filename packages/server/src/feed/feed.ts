@@ -22,6 +22,8 @@ interface FeedDeps {
   follow?: (payload: string) => string;
   /** A page is told at most this often. */
   intervalMs: number;
+  /** What no page looks at is read at most this often. */
+  unseenMs?: number;
   /** What is costly to read is left alone for so many times as long as that took. */
   rests?: number;
   /** For what moves without a notification, as paces and waits: open pages are told again this often. */
@@ -55,6 +57,9 @@ export class Feed {
     void this.listener.listen();
     const open = this.pages.get(subject) ?? new Set();
     this.pages.set(subject, open.add(response));
+    // Who looks does not wait for what was to be read for nobody.
+    clearTimeout(this.due.get(subject));
+    this.due.delete(subject);
     response.on("close", () => {
       open.delete(response);
       if (open.size === 0) this.pages.delete(subject);
@@ -70,7 +75,8 @@ export class Feed {
   }
 
   private hear(payload: string): void {
-    if (this.deps.follow) this.schedule(this.deps.follow(payload));
+    const followed = this.deps.follow?.(payload);
+    if (followed !== undefined && !this.pages.has(followed)) this.schedule(followed, this.deps.unseenMs);
     for (const subject of this.pages.keys())
       if (this.deps.concerns?.(payload, subject) ?? payload === subject) this.schedule(subject);
   }
@@ -86,7 +92,8 @@ export class Feed {
     this.due.delete(subject);
     const startedAt = Date.now();
     try {
-      const data = JSON.stringify(await this.deps.read(subject));
+      const value = await this.deps.read(subject);
+      const data = this.pages.has(subject) ? JSON.stringify(value) : "";
       for (const page of this.pages.get(subject) ?? []) sendEvent(page, `${this.deps.event}:${subject}`, data);
     } catch (error) {
       this.deps.log.error({ err: error, subject }, `a ${this.deps.event} could not be pushed to its pages`);

@@ -42,6 +42,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       // Editions share wordings, so that a ballot of one panel may count for any of them.
       concerns: () => true,
       intervalMs: 400,
+      unseenMs: 3000,
       rests: 9,
     }),
   };

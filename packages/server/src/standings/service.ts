@@ -50,8 +50,8 @@ const toIso = (milliseconds: number) => new Date(milliseconds).toISOString();
 
 /** Ratings on each prompt are kept for so long, while a wall is looked at. */
 const PROMPT_RATINGS_MS = 1000;
-/** Where ballots come in they are counted every other second for pages: bouts are chosen by that count, and none is made for them alone. */
-const COUNTED_MS = 2500;
+/** Where ballots come in they are counted every few seconds for snapshots and pages: bouts are chosen by that count, and none is made for them alone. */
+const COUNTED_MS = 5000;
 /** Where all ballots have to be read first, as after a start, nobody who wants a bout waits longer for them. */
 const LONGEST_WAIT_MS = 400;
 /** At most one part in this many of the time is spent on it. */

@@ -195,7 +195,7 @@ describe("the standings", () => {
         "SELECT ballots FROM rating_snapshots WHERE edition_id = $1 AND kind IS NULL AND ballots = $2",
         [edition.id, ballots],
       );
-    await expect.poll(kept, { timeout: 5000 }).toEqual([{ ballots }]);
+    await expect.poll(kept, { timeout: 10_000 }).toEqual([{ ballots }]);
   });
 
   it("are thinned out after a day, to the last of each hour", async () => {
@@ -214,7 +214,7 @@ describe("the standings", () => {
       [edition.id, (await getStandings()).methodVersion],
     );
     await vote(12, 1);
-    await expect.poll(async () => (await kept()).map(({ ballots }) => ballots), { timeout: 8000 }).toEqual([5, 6]);
+    await expect.poll(async () => (await kept()).map(({ ballots }) => ballots), { timeout: 12_000 }).toEqual([5, 6]);
   });
 
   it("are pushed to open pages within a second or two of a ballot, and to nobody else", async () => {
