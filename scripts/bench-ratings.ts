@@ -2,7 +2,13 @@ import { spawnSync } from "node:child_process";
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { countBallots, estimateCovariances, fitRatings, outcomeProbabilities, sortBallots } from "@tourney/core/ratings";
+import {
+  countBallots,
+  estimateCovariances,
+  fitRatings,
+  outcomeProbabilities,
+  sortBallots,
+} from "@tourney/core/ratings";
 import { createRandom, drawNormal } from "@tourney/core/random";
 import { median } from "@tourney/core/stats";
 
