@@ -232,6 +232,8 @@ function spawnServer(
     unix_socket_permissions: socket === folder ? "0700" : "0777",
     port: String(PORT),
     max_connections: "100",
+    // Statements are short. Where tables are large PostgreSQL takes those of a voter's turn for long ones, and compiling them takes ten times as long as they do.
+    jit: "off",
     ...(isThrowaway ? { fsync: "off", synchronous_commit: "off", full_page_writes: "off" } : {}),
     ...own,
   };
