@@ -23,7 +23,11 @@ export function HeadToHead({ standings, ratings }: { standings: Standings; ratin
         </span>
       </h2>
       <div className="relative overflow-x-auto">
-        <table className="mt-2 w-full table-fixed border-separate border-spacing-0.5 text-center">
+        {/* Where entrants are many the table is scrolled, so that two figures have room in each cell. */}
+        <table
+          className="mt-2 w-full table-fixed border-separate border-spacing-0.5 text-center"
+          style={{ minWidth: `${9 + 1.6 * rows.length}rem` }}
+        >
           <thead>
             <tr>
               <td className="w-36" />
