@@ -14,9 +14,7 @@ export interface CountedPart extends VoterPart {
   voter: CountedVoter;
 }
 
-/**
- * The ballots of one order, by voter and ready to be rated: when one voter votes, that voter's ballots are read anew and no others.
- */
+/** Holds the ballots of one order by voter, sorted for rating. When a voter casts a ballot, `update` sorts that voter's ballots again and leaves the rest as they are. */
 export class OrderedBallots {
   private readonly parts = new Map<number, CountedPart>();
   private readonly selection: Selection;
