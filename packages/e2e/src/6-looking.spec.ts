@@ -51,11 +51,20 @@ test("the wall is fanned out, played and filtered by keys, and a link to it show
   expect(await listFaults(lead)).toEqual([]);
   await lead.keyboard.press("Escape");
   await cell(/^Lock Keeper, Samphire 3, recorded/).focus();
+  const asked = new Set<string>();
+  const note = (request: { url: () => string }) => {
+    if (request.url().includes("/api/blobs/")) asked.add(request.url());
+  };
+  lead.on("request", note);
   await lead.keyboard.press("p");
   const play = lead.getByRole("button", { name: "Play the row Lock Keeper" });
   await expect(play).toHaveAttribute("aria-pressed", "true");
   // It ends by itself, after the seconds of the recording.
   await expect(play).toHaveAttribute("aria-pressed", "false", { timeout: 15_000 });
+  lead.off("request", note);
+  // Each cell is one picture, however many moments it has.
+  expect(asked.size).toBeGreaterThan(0);
+  expect(asked.size).toBeLessThanOrEqual(await cell(/^Lock Keeper, /).count());
   const rows = await lead.getByRole("rowheader").count();
   await lead.getByRole("button", { name: "View…" }).click();
   await lead.getByRole("combobox", { name: "Outcome" }).selectOption({ label: "without a page by the model's doing" });

@@ -2,7 +2,7 @@ import * as z from "zod";
 import { Id, Instant } from "./common.js";
 import { Entrant } from "./entrant.js";
 import { Verdict } from "./entry.js";
-import { Finding, Frame, PictureFile } from "./render.js";
+import { Finding, Frame, PictureFile, Sprite } from "./render.js";
 import { EditionSummary, Prompt } from "./suite.js";
 
 /** The state a cell shows; each is recognisable without colour. */
@@ -122,7 +122,10 @@ export const WallAnswer = Wall.extend({
 export type WallAnswer = z.infer<typeof WallAnswer>;
 
 export const Strip = z
-  .object({ frames: z.array(Frame.pick({ atMs: true, file: true, thumbnail: true })) })
+  .object({
+    frames: z.array(Frame.pick({ atMs: true, file: true, thumbnail: true })),
+    sprite: Sprite.nullable().describe("All thumbnails in one picture; null where they differ in size."),
+  })
   .describe("All pictures of a cell's recording, to be gone through; none where there is no recording.")
   .meta({ id: "Strip" });
 export type Strip = z.infer<typeof Strip>;

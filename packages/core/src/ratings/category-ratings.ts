@@ -5,7 +5,7 @@ import { type Evaluation, maximise } from "./newton.js";
 import { reduceScale, restoreCuts } from "./outcome-classes.js";
 import { PairLikelihood } from "./pair-likelihood.js";
 import { factor, invertFactored, type SquareMatrix } from "./square-matrix.js";
-import type { FitOptions } from "./fit-ratings.js";
+import type { FitOptions } from "./fit-problem.js";
 
 /** Counts with the 0-based category that each row is of. */
 export interface CategoryCounts extends CountColumns {

@@ -41,21 +41,18 @@ export function sumTwoWays(
   const [byVoter, byPrompt, byCell] = [new OuterProducts(model), new OuterProducts(model), new OuterProducts(model)];
   const cellSum = new ScoreSum(model);
   const voterSum = new ScoreSum(model);
+  const promptSums: ScoreSum[] = [];
   for (let c = 0; c < voter.length; c++) {
     if (c > 0 && voter[c] !== voter[c - 1]) byVoter.take(voterSum);
     table.addUp(places, starts[c]!, starts[c + 1]!, cellSum);
+    // A cell touches few parameters: adding its sum to both costs less than going through its ballots again.
     voterSum.addAll(cellSum);
+    (promptSums[prompt[c]!] ??= new ScoreSum(model)).addAll(cellSum);
     byCell.take(cellSum);
   }
   if (voter.length > 0) byVoter.take(voterSum);
-  const cells = Int32Array.from(prompt.keys()).sort((a, b) => prompt[a]! - prompt[b]! || a - b);
-  const promptSum = new ScoreSum(model);
-  for (let at = 0; at < cells.length; at++) {
-    const c = cells[at]!;
-    if (at > 0 && prompt[c] !== prompt[cells[at - 1]!]) byPrompt.take(promptSum);
-    table.addUp(places, starts[c]!, starts[c + 1]!, promptSum);
-  }
-  if (cells.length > 0) byPrompt.take(promptSum);
+  // A prompt without ballots has no place here: `forEach` leaves it out.
+  promptSums.forEach((sum) => byPrompt.take(sum));
   return { voter: byVoter.finish(), prompt: byPrompt.finish(), cell: byCell.finish() };
 }
 

@@ -3,7 +3,8 @@ import { describe, expect, it } from "vitest";
 import { createRandom } from "../random.js";
 import { drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
 import type { CountColumns } from "./ballots.js";
-import { fitRatings, type FitOptions } from "./fit-ratings.js";
+import type { FitOptions } from "./fit-problem.js";
+import { fitRatings } from "./fit-ratings.js";
 
 /** n ballots with the same sides and outcome. */
 interface CountRow {

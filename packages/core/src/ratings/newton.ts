@@ -21,7 +21,7 @@ const SMALLEST_STEP = 1e-10;
 /** Rounding in a sum may hide a true rise; a fall within it is accepted. */
 const ROUNDING = 1e-12;
 
-const makeEvaluation = (size: number): Evaluation => ({
+export const makeEvaluation = (size: number): Evaluation => ({
   value: 0,
   gradient: new Float64Array(size),
   information: new SquareMatrix(size),
@@ -52,13 +52,19 @@ export function maximise(
     x = next.x;
     [at, spare] = [spare, at];
     afterStep(x);
-    // Near the maximum each step is about a constant times the square of the one before.
-    const rate = Math.max(1, next.largest / previous ** 2);
-    if (rate * next.largest ** 2 < SMALLEST_STEP) break;
+    if (isLastStep(next.largest, previous)) break;
     previous = next.largest;
   }
   return { x, at };
 }
+
+/**
+ * Whether the step after one would be too small to be made: near the maximum each is about a constant times the square of the one before.
+ *
+ * @param largest what the step moved a parameter by at most; `previous` the one before it, infinite where there was none.
+ */
+export const isLastStep = (largest: number, previous: number): boolean =>
+  Math.max(1, largest / previous ** 2) * largest ** 2 < SMALLEST_STEP;
 
 /** The longest of the step, its half, its quarter … that the objective does not fall by; evaluated into `into`. */
 function takeStep(

@@ -43,32 +43,33 @@ export class PairLikelihood {
     this.cutSlope = new Float64Array(this.cutCount);
     this.cutCurvature = new Float64Array(this.cutCount * this.cutCount);
     this.totals = new Float64Array(K);
-    for (let at = 0; at < counts.length; at++) this.totals[at % K]! += counts[at]!;
+    for (let at = 0; at < counts.length; at += K) for (let k = 0; k < K; k++) this.totals[k]! += counts[at + k]!;
     this.threshold = new Float64Array(K - 1);
     this.boundSlope = new Float64Array(K - 1);
     this.boundCurvature = new Float64Array(K - 1);
   }
 
   /**
-   * Computes all derivatives and returns the log-likelihood.
+   * Computes all derivatives.
    *
    * @param eta of each pair.
    * @param a the thresholds a_1..a_m, rising from above 0.
+   * @returns the log-likelihood, or NaN where it is not wanted: a third of the time goes into its logarithms.
    */
-  evaluate(eta: Float64Array, a: ArrayLike<number>): number {
+  evaluate(eta: Float64Array, a: ArrayLike<number>, withValue = true): number {
     const { K, threshold } = this;
     this.cutSlope.fill(0);
     this.cutCurvature.fill(0);
     for (let k = 1; k < K; k++) threshold[k - 1] = thresholdValue(k, K, a);
-    return this.addBounds(eta) + this.addDistances();
+    return this.addBounds(eta, withValue) + this.addDistances();
   }
 
-  private addBounds(eta: Float64Array): number {
+  private addBounds(eta: Float64Array, withValue: boolean): number {
     const { K, counts, threshold, boundSlope, boundCurvature, cutCount, mixed, cutSlope, cutCurvature } = this;
     const bounds = K - 1;
     const outermost = Math.abs(threshold[0] ?? 0);
     const powers = threshold.map(Math.exp);
-    let logLik = 0;
+    let logLik = withValue ? 0 : NaN;
     for (let pair = 0; pair < eta.length; pair++) {
       const own = eta[pair]!;
       const power = Math.exp(own);
@@ -84,7 +85,7 @@ export class PairLikelihood {
         const above = 1 / (1 + e);
         const below = e * above;
         // Of log F(u) and log(1 − F(u)) one is log1p of the nearer tail, the other differs from it by u.
-        logLik += (u < 0 ? lower : -higher) * u + together * Math.log1p(-(u < 0 ? below : above));
+        if (withValue) logLik += (u < 0 ? lower : -higher) * u + together * Math.log1p(-(u < 0 ? below : above));
         const slope = lower * above - higher * below;
         const curvature = -together * below * above;
         boundSlope[j] = slope;

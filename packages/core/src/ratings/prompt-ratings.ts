@@ -1,6 +1,7 @@
 import { finish } from "../steps.js";
 import type { ClusterCounts } from "./ballots.js";
-import { type RatingFit, reduceCounts } from "./fit-ratings.js";
+import { reduceCounts } from "./fit-problem.js";
+import type { RatingFit } from "./fit-ratings.js";
 import { type Evaluation, maximise } from "./newton.js";
 import { groupByPair } from "./pair-counts.js";
 import { PairLikelihood } from "./pair-likelihood.js";

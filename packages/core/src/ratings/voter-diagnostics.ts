@@ -1,14 +1,8 @@
 import { finish } from "../steps.js";
-import {
-  type BallotColumns,
-  countBallots,
-  type CountColumns,
-  orderBy,
-  pickBallots,
-  subtractCounts,
-} from "./ballots.js";
+import { type BallotColumns, countBallots, orderBy, pickBallots } from "./ballots.js";
 import { logProbability } from "./cumulative-logit.js";
-import { fitRatings, type FitOptions, type RatingFit } from "./fit-ratings.js";
+import type { FitOptions } from "./fit-problem.js";
+import { type BareFit, FitsWithout } from "./fits-without.js";
 import { measureAlpha } from "./ordinal-alpha.js";
 
 export interface VoterDiagnostics {
@@ -69,14 +63,14 @@ export function* diagnoseInSteps(
   const all = countBallots(entrantCount, options.K, ballots);
   const units = listUnits(ballots, options.K);
   yield undefined;
-  const near = fitOrNull(entrantCount, all, options);
+  const fits = new FitsWithout(entrantCount, all, options);
   const voters: VoterDiagnostics[] = [];
   for (const { voter, own } of groupByVoter(ballots)) {
     voters.push({
       ...{ voter, ballots: own.outcome.length },
       ...countSides(own, options.K),
       ...compareRepeats(entrantCount, own, options.K),
-      ...compareWithOthers(entrantCount, { all, own, near }, options),
+      ...compareWithOthers(entrantCount, { fits, own }, options),
     });
     yield undefined;
   }
@@ -181,11 +175,11 @@ function compareRepeats(entrantCount: number, { prompt, left, right, outcome }: 
 
 function compareWithOthers(
   entrantCount: number,
-  { all, own, near }: { all: CountColumns; own: Columns; near: RatingFit | null },
+  { fits, own }: { fits: FitsWithout; own: Columns },
   options: FitOptions,
 ): Pick<VoterDiagnostics, "consensusBallots" | "consensusDecisive" | "consensusAgreement" | "consensusLogScore"> {
   const nothing = { consensusBallots: 0, consensusDecisive: 0, consensusAgreement: null, consensusLogScore: null };
-  const fit = fitOrNull(entrantCount, subtractCounts(all, countBallots(entrantCount, options.K, own)), options, near);
+  const fit = fits.fit(countBallots(entrantCount, options.K, own));
   if (fit === null) return nothing;
   const middle = (options.K + 1) / 2;
   const cuts = fit.model.x.subarray(fit.model.firstCutSlot);
@@ -209,23 +203,8 @@ function compareWithOthers(
   };
 }
 
-/** The others' fit, or null where without a prior their ballots have none. */
-function fitOrNull(
-  entrantCount: number,
-  counts: CountColumns,
-  options: FitOptions,
-  near: RatingFit | null = null,
-): RatingFit | null {
-  try {
-    return fitRatings(entrantCount, counts, options, near);
-  } catch (error) {
-    if (options.ridge > 0 && options.ridgeSide > 0) throw error;
-    return null;
-  }
-}
-
 function logScoreOf(
-  { model, delta, theta }: RatingFit,
+  { model, delta, theta }: BareFit,
   cuts: Float64Array,
   { left, right, outcome }: { left: number; right: number; outcome: number },
 ): number {

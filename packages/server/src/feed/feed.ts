@@ -1,6 +1,7 @@
 import type { Response } from "express";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
+import type * as z from "zod";
 import { Listener } from "./listener.js";
 import { sendEvent } from "./page-line.js";
 
@@ -14,8 +15,9 @@ interface FeedDeps {
   channel: string;
   /** Of the events that pages get, before a colon and what they are of. */
   event: string;
-  /** What pages that look at something are sent. */
   read: (subject: string) => Promise<object>;
+  /** Of what pages are sent. */
+  schema: z.ZodType;
   /** Whether a notification is of that; without it, when they are the same. */
   concerns?: (payload: string, subject: string) => boolean;
   /** What is read on a notification even though no page looks at it, because reading it keeps it up to date. */
@@ -24,8 +26,8 @@ interface FeedDeps {
   intervalMs: number;
   /** What no page looks at is read at most this often. */
   unseenMs?: number;
-  /** What is costly to read is left alone for so many times as long as that took. */
-  rests?: number;
+  /** After it was read it is left alone for so long, or where that is longer for so many times as long as reading took. */
+  rest?: { leastMs: number; times: number };
   /** For what moves without a notification, as paces and waits: open pages are told again this often. */
   refreshMs?: number;
 }
@@ -37,7 +39,7 @@ interface FeedDeps {
 export class Feed {
   private readonly pages = new Map<string, Set<Response>>();
   private readonly due = new Map<string, NodeJS.Timeout>();
-  /** What took long to read is not read again before this. */
+  /** What was read is not read again before this. */
   private readonly restsUntil = new Map<string, number>();
   private readonly refresh: NodeJS.Timeout | undefined;
   private readonly listener: Listener;
@@ -93,12 +95,13 @@ export class Feed {
     const startedAt = Date.now();
     try {
       const value = await this.deps.read(subject);
-      const data = this.pages.has(subject) ? JSON.stringify(value) : "";
+      const data = this.pages.has(subject) ? JSON.stringify(this.deps.schema.parse(value)) : "";
       for (const page of this.pages.get(subject) ?? []) sendEvent(page, `${this.deps.event}:${subject}`, data);
     } catch (error) {
       this.deps.log.error({ err: error, subject }, `a ${this.deps.event} could not be pushed to its pages`);
     } finally {
-      const restMs = (this.deps.rests ?? 0) * (Date.now() - startedAt);
+      const { leastMs = 0, times = 0 } = this.deps.rest ?? {};
+      const restMs = Math.max(leastMs, times * (Date.now() - startedAt));
       if (restMs > 0) this.restsUntil.set(subject, Date.now() + Math.min(restMs, LONGEST_REST_MS));
     }
   }

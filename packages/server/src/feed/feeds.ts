@@ -28,7 +28,8 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       log,
       channel: "tourney_runs",
       event: "run",
-      read: async (runId) => RunDetail.parse(await services.runs.getDetail(runId)),
+      read: (runId) => services.runs.getDetail(runId),
+      schema: RunDetail,
       intervalMs: 500,
       refreshMs: 3000,
     }),
@@ -37,13 +38,15 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       log,
       channel: "tourney_ballots",
       event: "standings",
-      read: async (editionId) => Standings.parse(await services.standings.getStandings(editionId)),
+      read: (editionId) => services.standings.getStandings(editionId),
+      schema: Standings,
       follow: (editionId) => editionId,
       // Editions share wordings, so that a ballot of one panel may count for any of them.
       concerns: () => true,
       intervalMs: 400,
       unseenMs: 3000,
-      rests: 9,
+      // Where ballots come in all the time, counting them less often than each time is most of what can be saved: pages have them within two seconds.
+      rest: { leastMs: 1500, times: 9 },
     }),
   };
 }

@@ -1,3 +1,4 @@
+import type { Strip } from "@tourney/core/contract";
 import { REPLANNABLE } from "@tourney/core/generation";
 import type { Database } from "../db/connection.js";
 import {
@@ -37,9 +38,9 @@ export class WallRepository {
   }
 
   /** @returns undefined when there is no such entry. */
-  async findStrip(entryId: string, editionId: string | null) {
+  async findStrip(entryId: string, editionId: string | null): Promise<Strip | undefined> {
     const [row] = await this.db.select(StripRow, STRIP, [entryId, editionId]);
-    return row && (row.frames ?? []);
+    return row && { ...row, frames: row.frames ?? [] };
   }
 
   /** Of all takes, or of those up to a number. @param wordingIds null for all */

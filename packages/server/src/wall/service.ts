@@ -254,9 +254,9 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
       return { ...head, cells: cells.map(({ cell }) => cell) };
     },
     async getStrip(entryId: string, editionId: string | null): Promise<Strip> {
-      const frames = await wall.findStrip(entryId, editionId);
-      if (frames === undefined) throw noSuchEntry(entryId);
-      return { frames };
+      const strip = await wall.findStrip(entryId, editionId);
+      if (strip === undefined) throw noSuchEntry(entryId);
+      return strip;
     },
     async getGrid(editionId: string): Promise<Grid> {
       const [edition, all, rows] = await Promise.all([

@@ -115,12 +115,12 @@ export const cellsOfTake = (versions: Versions) =>
 
 /** The pictures of entry $1, of the recording that the wall of edition $2 shows, or of the newest. */
 export const STRIP = `
-  SELECT rec.frames FROM entries e JOIN generations g ON g.id = e.generation_id
+  SELECT rec.frames, rec.sprite FROM entries e JOIN generations g ON g.id = e.generation_id
     LEFT JOIN prompts q ON q.wording_id = g.wording_id AND q.edition_id = $2
     LEFT JOIN LATERAL (SELECT * FROM renders r WHERE r.entry_id = e.id ORDER BY ${NEWEST_RECORDING} LIMIT 1) v ON true
-    LEFT JOIN LATERAL jsonb_to_record(v.recording) rec(frames jsonb) ON true
+    LEFT JOIN LATERAL jsonb_to_record(v.recording) rec(frames jsonb, sprite jsonb) ON true
   WHERE e.id = $1`;
-export const StripRow = z.object({ frames: z.array(Strip.shape.frames.element).nullable() });
+export const StripRow = Strip.extend({ frames: Strip.shape.frames.nullable() });
 
 /** How many follow-ups any place of edition $1 has had. */
 export const COUNT_ROUNDS = `

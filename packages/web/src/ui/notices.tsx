@@ -57,7 +57,7 @@ function Empty({ title, children, action, heading: Heading }: EmptyProps & { hea
 
 export function Loading({ what }: { what: string }) {
   return (
-    <p role="status" className="breathing m-0 px-4 py-6 text-soft">
+    <p role="status" className="breathing-words m-0 px-4 py-6 text-soft">
       Loading {what} …
     </p>
   );

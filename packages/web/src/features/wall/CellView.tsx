@@ -1,4 +1,4 @@
-import type { StripFrame, WallCell } from "@tourney/core/contract";
+import type { Strip, StripFrame, WallCell } from "@tourney/core/contract";
 import { skipToken } from "@reduxjs/toolkit/query";
 import { memo, useState } from "react";
 import { useGetStripQuery } from "../../api/wall-api.js";
@@ -86,7 +86,9 @@ export const CellView = memo(function CellView(props: CellProps) {
     }
     const step = event.key === "[" ? -1 : event.key === "]" ? 1 : 0;
     if (step !== 0)
-      setShare((now) => Math.min(0.999, Math.max(0, (now ?? 0) + step / Math.max(1, strip.length || USUAL_FRAMES))));
+      setShare((now) =>
+        Math.min(0.999, Math.max(0, (now ?? 0) + step / Math.max(1, strip.frames.length || USUAL_FRAMES))),
+      );
   };
   return (
     <div
@@ -118,7 +120,7 @@ export const CellView = memo(function CellView(props: CellProps) {
         {cell.picture === null ? (
           <StateCard cell={cell} />
         ) : (
-          <Strip cell={cell} picture={cell.picture} {...{ strip, share, seconds }} />
+          <Pictures cell={cell} picture={cell.picture} {...{ strip, share, seconds }} />
         )}
         {isMarked ? (
           <span className="absolute inset-0 border-[3px] border-act">
@@ -153,14 +155,14 @@ export const CellView = memo(function CellView(props: CellProps) {
 });
 
 const USUAL_FRAMES = 12;
-const NO_FRAMES: readonly StripFrame[] = [];
+const NO_PICTURES: Strip = { frames: [], sprite: null };
 
 /** A cell's pictures, once somebody goes through them. */
-function useStrip({ entryId, picture }: WallCell, edition: string, isWanted: boolean): readonly StripFrame[] {
+function useStrip({ entryId, picture }: WallCell, edition: string, isWanted: boolean): Strip {
   const { data } = useGetStripQuery(
     isWanted && entryId !== null && picture !== null ? { entryId, edition } : skipToken,
   );
-  return data?.frames ?? NO_FRAMES;
+  return data ?? NO_PICTURES;
 }
 
 /** That this place has more than the entry that is shown. */
@@ -194,33 +196,23 @@ const STATE_WORDS: Record<WallCell["state"], string> = {
 
 const PICTURE = "absolute inset-0 size-full bg-sheet object-cover";
 
-interface StripProps {
+interface PicturesProps {
   cell: WallCell;
   /** What is shown at rest. */
   picture: string;
   /** All pictures, where they are there. */
-  strip: readonly StripFrame[];
+  strip: Strip;
   share: number | null;
   seconds: number;
 }
 
-function Strip({ cell: { motion, detail, stale }, picture, strip, share, seconds }: StripProps) {
+function Pictures({ cell: { motion, detail, stale }, picture, strip, share, seconds }: PicturesProps) {
   const isScrubbed = share !== null;
-  const frame = isScrubbed ? frameAt(strip, share) : undefined;
+  const frame = isScrubbed ? frameAt(strip.frames, share) : undefined;
   return (
     <>
       <img src={pictureUrl(picture)} alt="" draggable={false} className={PICTURE} />
-      {isScrubbed
-        ? strip.map(({ atMs, thumbnail }) => (
-            <img
-              key={atMs}
-              src={pictureUrl(thumbnail)}
-              alt=""
-              draggable={false}
-              className={`${PICTURE} ${atMs === frame?.atMs ? "" : "invisible"}`}
-            />
-          ))
-        : null}
+      {isScrubbed ? <ScrubbedPicture strip={strip} shown={frame} /> : null}
       {isScrubbed ? (
         <>
           <span className="absolute top-0 bottom-0 w-px bg-act" style={{ left: `${share * 100}%` }} />
@@ -248,6 +240,39 @@ function Strip({ cell: { motion, detail, stale }, picture, strip, share, seconds
       <MotionBand motion={motion} />
     </>
   );
+}
+
+/** The picture of one frame. The sprite of a strip has all of them: it is asked for once, and only another part of it shown. */
+function ScrubbedPicture({ strip: { frames, sprite }, shown }: { strip: Strip; shown: StripFrame | undefined }) {
+  if (shown === undefined) return null;
+  if (sprite !== null) {
+    const { frameWidth, frameHeight, columns } = sprite;
+    const index = frames.indexOf(shown);
+    const [left, top] = [(index % columns) * frameWidth, Math.floor(index / columns) * frameHeight];
+    return (
+      <svg
+        aria-hidden="true"
+        viewBox={`${left} ${top} ${frameWidth} ${frameHeight}`}
+        preserveAspectRatio="xMidYMid slice"
+        className="absolute inset-0 size-full"
+      >
+        <image
+          href={pictureUrl(sprite.file)}
+          width={columns * frameWidth}
+          height={Math.ceil(frames.length / columns) * frameHeight}
+        />
+      </svg>
+    );
+  }
+  return frames.map(({ atMs, thumbnail }) => (
+    <img
+      key={atMs}
+      src={pictureUrl(thumbnail)}
+      alt=""
+      draggable={false}
+      className={`${PICTURE} ${atMs === shown.atMs ? "" : "invisible"}`}
+    />
+  ));
 }
 
 /** How much moves between one picture and the next, drawn along the cell's lower edge. */
@@ -295,7 +320,7 @@ function StateCard({ cell: { state, detail, findings } }: { cell: WallCell }) {
     <div
       className={`grid size-full content-center gap-0.5 px-3 ${patterns[state] ?? ""} ${state === "queued" ? "border border-dashed border-rule" : ""}`}
     >
-      <span className={`font-semibold ${isWaiting ? "breathing" : ""}`}>{head[state]}</span>
+      <span className={`font-semibold ${isWaiting ? "breathing-words" : ""}`}>{head[state]}</span>
       {detail ? <span className="line-clamp-3 text-[12px] leading-4 text-soft">{detail}</span> : null}
       {state === "missing" && !detail ? (
         <span className="text-[12px] text-soft">not run · drop or paste an answer</span>

@@ -52,6 +52,27 @@ describe("the wall", () => {
     await waitFor(() => expect(router.state.location.pathname).toBe(`/entries/${WALL.cells[0]!.entryId!}`));
   });
 
+  it("asks for one picture when a cell is gone through, and shows another part of it at each step", async () => {
+    const [{ entryId, picture } = { entryId: null, picture: null }] = WALL.cells;
+    const sprite = { file: `${"b".repeat(64)}.webp`, columns: 2, frameWidth: 320, frameHeight: 200 };
+    const frames = [0, 500, 1000].map((atMs) => ({ atMs, file: picture!, thumbnail: picture! }));
+    stubServer({ ...READY, [`GET /api/entries/${entryId}/strip?edition=${EDITION.id}`]: { frames, sprite } });
+    show();
+    const cell = await screen.findByRole("gridcell", { name: /Locks, Gorse/ });
+    const before = cell.querySelectorAll("img").length;
+    cell.focus();
+    const shown = () => cell.querySelector("svg:has(image)")?.getAttribute("viewBox");
+    await userEvent.keyboard("]");
+    await waitFor(() => expect(shown()).toBe("0 0 320 200"));
+    await userEvent.keyboard("]");
+    await waitFor(() => expect(shown()).toBe("320 0 320 200"));
+    await userEvent.keyboard("]");
+    expect(shown()).toBe("0 200 320 200");
+    const pictures = [...cell.querySelectorAll("image")];
+    expect(pictures.map((one) => one.getAttribute("href"))).toEqual([`/api/blobs/${sprite.file}`]);
+    expect(cell.querySelectorAll("img")).toHaveLength(before);
+  });
+
   it("keeps its filters in the address", async () => {
     stubServer(READY);
     const { router } = show();
