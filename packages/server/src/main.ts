@@ -14,6 +14,7 @@ import { closeFeeds, createFeeds } from "./feed/feeds.js";
 import { createKeyReader } from "./keys/keys.js";
 import { createServices } from "./services.js";
 import { openPool } from "./jobs/pool.js";
+import { readAhead } from "./read-ahead.js";
 import { startQueue } from "./jobs/start-queue.js";
 
 async function listen(app: Parameters<typeof createServer>[1], port: number, host: string): Promise<Server> {
@@ -63,6 +64,7 @@ async function main(): Promise<void> {
   });
   log.info({ app: config.appOrigin, exhibits: config.exhibitOrigin }, "ready");
   process.send?.({ type: "ready" });
+  void readAhead(services, log);
 
   stopOnSignals(async () => {
     log.info("stopping");

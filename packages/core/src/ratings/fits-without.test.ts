@@ -45,7 +45,7 @@ function compare(rows: readonly Row[], options: FitOptions): void {
   for (const of of [numbers, cuts]) {
     const [a, b] = [of(found), of(others)];
     expect(a).toHaveLength(b.length);
-    a.forEach((value, at) => expect(value).toBeCloseTo(b[at]!, 7));
+    a.forEach((value, at) => expect(value).toBeCloseTo(b[at]!, 6));
   }
 }
 

@@ -52,7 +52,7 @@ export function maximise(
     x = next.x;
     [at, spare] = [spare, at];
     afterStep(x);
-    if (isLastStep(next.largest, previous)) break;
+    if (isLastStep(next.largest, { previous, smallest: SMALLEST_STEP })) break;
     previous = next.largest;
   }
   return { x, at };
@@ -63,8 +63,8 @@ export function maximise(
  *
  * @param largest what the step moved a parameter by at most; `previous` the one before it, infinite where there was none.
  */
-export const isLastStep = (largest: number, previous: number): boolean =>
-  Math.max(1, largest / previous ** 2) * largest ** 2 < SMALLEST_STEP;
+export const isLastStep = (largest: number, { previous, smallest }: { previous: number; smallest: number }): boolean =>
+  Math.max(1, largest / previous ** 2) * largest ** 2 < smallest;
 
 /** The longest of the step, its half, its quarter … that the objective does not fall by; evaluated into `into`. */
 function takeStep(

@@ -79,6 +79,28 @@ describe("answers that are kept", () => {
     expect(await get("a", "third")).toBe("third");
   });
 
+  it("are given as they were while slow ones are read anew, and pages are told when those are there", async () => {
+    const { state, get, reads, reminders } = keep({ rests: 0.001, tookMs: 1050 });
+    await get("a", "first");
+    state.stamp = { own: 0, told: 1 };
+    await new Promise((resolve) => setTimeout(resolve, 10));
+    expect(await get("a", "second")).toBe("first");
+    state.stamp = { own: 0, told: 2 };
+    expect(await get("a", "x")).toBe("first");
+    expect(reminders).toEqual([]);
+    await new Promise((resolve) => setTimeout(resolve, 1100));
+    expect(reminders).toEqual([0]);
+    state.stamp = { own: 0, told: 1 };
+    expect(await get("a", "third")).toBe("second");
+    expect(reads).toEqual(["first", "second"]);
+    // A change of one's own is never missing from what follows it, even while others' are read.
+    state.stamp = { own: 0, told: 2 };
+    await new Promise((resolve) => setTimeout(resolve, 10));
+    expect(await get("a", "fourth")).toBe("second");
+    state.stamp = { own: 1, told: 2 };
+    expect(await get("a", "fifth")).toBe("fifth");
+  });
+
   it("are read every time while nothing can be told, and when reading fails", async () => {
     const { state, kept, get, reads } = keep();
     state.stamp = null;

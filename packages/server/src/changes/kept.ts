@@ -5,6 +5,10 @@ interface Held<T> {
   value: Promise<T>;
   /** What took long is given again until then, though others have changed something meanwhile. */
   restsUntil: number;
+  /** When it was there, and how long it took; null while it is read. */
+  read: { at: number; tookMs: number } | null;
+  /** What is given instead while it is read. */
+  former: Held<T> | null;
 }
 
 /** Pages of a few leads look at a few editions. */
@@ -13,8 +17,15 @@ const MOST_KEPT = 12;
 const QUICK_MS = 200;
 /** Nothing that rests is older than this. */
 export const LONGEST_REST_MS = 30_000;
+/** Nobody waits for what took longer than this: the last value is given at once, and pages are told when the new one is there. */
+const SLOW_MS = 1000;
+/** Nothing that is given so is older than this. */
+const OLDEST_MS = 600_000;
 
-/** What is asked for again and again, kept until something changes. However many ask at once, it is read once. */
+/**
+ * What is asked for again and again, kept until something changes. However many ask at once, it is read once. What this server itself changed is in what is given after it; what others
+ * did may be a little late where reading takes long.
+ */
 export class Kept<T> {
   private readonly held = new Map<string, Held<T>>();
 
@@ -38,27 +49,53 @@ export class Kept<T> {
     if (stamp === null) return read();
     const before = this.held.get(key);
     this.held.delete(key);
+    if (before !== undefined && before.former !== null && before.stamp.own === stamp.own) {
+      this.held.set(key, before);
+      return before.former.value;
+    }
     if (before !== undefined && holds(before, stamp)) {
       this.held.set(key, before);
       if (before.stamp.told !== stamp.told) this.changes?.remind?.(before.restsUntil - performance.now());
       return before.value;
     }
-    const startedAt = performance.now();
-    const held: Held<T> = { stamp, value: read(), restsUntil: 0 };
+    const former = before !== undefined && this.serves(before, stamp) ? before : null;
+    const held: Held<T> = { stamp, value: read(), restsUntil: 0, read: null, former };
     this.held.set(key, held);
     for (const oldest of [...this.held.keys()].slice(0, -MOST_KEPT)) this.held.delete(oldest);
+    const reading = this.finish(key, held);
+    if (former === null) return reading;
+    // Whoever asks next is told if that failed.
+    reading.then(
+      () => this.changes?.remind?.(0),
+      () => undefined,
+    );
+    return former.value;
+  }
+
+  private async finish(key: string, held: Held<T>): Promise<T> {
+    const startedAt = performance.now();
     try {
       await held.value;
-      const now = performance.now();
-      const restMs = now - startedAt < QUICK_MS ? 0 : Math.min(LONGEST_REST_MS, (now - startedAt) * this.rests);
-      held.restsUntil = now + restMs;
+      const at = performance.now();
+      const tookMs = at - startedAt;
+      held.read = { at, tookMs };
+      held.restsUntil = at + (tookMs < QUICK_MS ? 0 : Math.min(LONGEST_REST_MS, tookMs * this.rests));
     } catch (error) {
       if (this.held.get(key) === held) this.held.delete(key);
       throw error;
+    } finally {
+      held.former = null;
     }
     return held.value;
   }
+
+  /** Whether it is given while it is read anew: where that takes long, and only against changes by others. */
+  private serves({ stamp: { own }, read }: Held<T>, now: Stamp): boolean {
+    return this.rests > 0 && own === now.own && read !== null && read.tookMs >= SLOW_MS && isRecent(read.at);
+  }
 }
+
+const isRecent = (at: number): boolean => performance.now() - at < OLDEST_MS;
 
 const holds = <T>({ stamp, restsUntil }: Held<T>, now: Stamp): boolean =>
   stamp.own === now.own && (stamp.told === now.told || performance.now() < restsUntil);
