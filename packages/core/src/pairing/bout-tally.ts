@@ -9,8 +9,10 @@ class PairCounts {
     const own = this.counts.get(a) ?? new Map<string, number>();
     this.counts.set(a, own.set(b, (own.get(b) ?? 0) + n));
   }
-  get = (a: string, b: string): number => this.counts.get(a)?.get(b) ?? 0;
+  get = (a: string, b: string): number => this.of(a).get(b) ?? 0;
+  of = (a: string): ReadonlyMap<string, number> => this.counts.get(a) ?? NONE;
 }
+const NONE: ReadonlyMap<string, number> = new Map();
 
 const count = (counts: Map<string, number>, key: string, n: number) => counts.set(key, (counts.get(key) ?? 0) + n);
 
@@ -39,6 +41,8 @@ export class BoutTally {
 
   onPrompt = (promptId: string): number => this.prompts.get(promptId) ?? 0;
   ofPair = (a: string, b: string): number => this.met.get(a, b);
+  /** How often one met each of the others. */
+  ofPairsWith = (a: string): ReadonlyMap<string, number> => this.met.of(a);
   ofPairOnPrompt = (promptId: string, a: string, b: string): number => this.metOnPrompt.get(promptId)?.get(a, b) ?? 0;
   ofEntrant = (id: string): number => this.entrants.get(id) ?? 0;
   /** How much more often a stood left of b than right of it. */

@@ -97,7 +97,7 @@ function chooseRepeat(own: readonly OwnBout[], random: Random): ChosenBout | nul
 
 function choosePair(situation: Situation, open: readonly Pair[], random: Random): { pair: Pair; reason: string } {
   const { tally, knowledge, rules } = situation;
-  const timesMet = ({ a, b }: Pair) => tally.ofPair(a, b);
+  const timesMet = byFirst(tally.ofPairsWith, (counts, { b }) => counts.get(b) ?? 0);
   if ((situation.newcomer ?? null) !== null) return chooseForNewcomer(situation, open, random);
   const least = pickLeast(open, timesMet, random);
   const times = timesMet(least);
@@ -107,9 +107,7 @@ function choosePair(situation: Situation, open: readonly Pair[], random: Random)
   const ofNewcomers = open.filter(({ a, b }) => newcomers.has(a) || newcomers.has(b));
   const isForNew = ofNewcomers.length > 0 && random() < rules.newEntrantShare;
   const among = isForNew ? ofNewcomers : open;
-  const valueOf = (pair: Pair) => teachesOf(knowledge, pair);
-  const best = pickLeast(among, (pair) => -valueOf(pair), random);
-  const value = valueOf(best);
+  const { pair: best, value } = chooseBestTeacher(knowledge, among, random);
   // Where the fit says nothing of anyone here, the least compared is as good as any.
   if (value === 0) {
     const pair = pickLeast(among, timesMet, random);
@@ -123,10 +121,32 @@ function choosePair(situation: Situation, open: readonly Pair[], random: Random)
   };
 }
 
-/** What one more ballot on a pair teaches; 0 where the fit does not know both. */
-function teachesOf(knowledge: Knowledge | null, { a, b }: Pair): number {
-  const [i, j] = [knowledge?.numberOf.get(a), knowledge?.numberOf.get(b)];
-  return i === undefined || j === undefined ? 0 : knowledge!.teacher.valueOf(i, j);
+/** A measure of pairs. They come in the order of the first of each, of whom is looked up once what the measure needs. */
+function byFirst<T>(lookUp: (first: string) => T, measure: (found: T, pair: Pair) => number): (pair: Pair) => number {
+  let last: { first: string; found: T } | null = null;
+  return (pair) => {
+    if (last?.first !== pair.a) last = { first: pair.a, found: lookUp(pair.a) };
+    return measure(last.found, pair);
+  };
+}
+
+/** The pair on which one more ballot teaches most, and how much that is: 0 where the fit does not know both. */
+function chooseBestTeacher(
+  knowledge: Knowledge | null,
+  pairs: readonly Pair[],
+  random: Random,
+): { pair: Pair; value: number } {
+  if (knowledge === null) return { pair: pickOne(pairs, random), value: 0 };
+  const { numberOf, teacher } = knowledge;
+  const teachesLittle = byFirst(
+    (first) => numberOf.get(first),
+    (i, { b }) => {
+      const j = numberOf.get(b);
+      return i === undefined || j === undefined ? 0 : -teacher.valueOf(i, j);
+    },
+  );
+  const pair = pickLeast(pairs, teachesLittle, random);
+  return { pair, value: -teachesLittle(pair) };
 }
 
 /** Where its ballots say nothing yet, whoever stands in the middle halves what is possible; then the one that teaches most. */
@@ -135,9 +155,7 @@ function chooseForNewcomer(
   open: readonly Pair[],
   random: Random,
 ): { pair: Pair; reason: string } {
-  const valueOf = (pair: Pair) => teachesOf(knowledge, pair);
-  const best = pickLeast(open, (pair) => -valueOf(pair), random);
-  const value = valueOf(best);
+  const { pair: best, value } = chooseBestTeacher(knowledge, open, random);
   if (value > 0) return { pair: best, reason: `places the newcomer: it teaches most (${value.toPrecision(3)})` };
   const fromMiddle = ({ a, b }: Pair): number => {
     const number = knowledge?.numberOf.get(a === newcomer ? b : a);
@@ -151,11 +169,10 @@ function chooseForNewcomer(
 }
 
 interface Open {
-  /** The prompts that this voter saw least, of those on which anything is left. */
-  prompts: readonly string[];
-  /** Pairs of entrants that this voter has not seen on one of them. */
+  /** Pairs of entrants that this voter has not seen on one of the prompts whose turn it is: those that this voter saw least, of those on which anything is left. */
   pairs: Pair[];
-  isOpen: (promptId: string, pair: Pair) => boolean;
+  /** Those of the prompts on which this voter has not seen a pair. */
+  promptsOf: (pair: Pair) => string[];
 }
 
 function listOpen({ exhibition, own, newcomer = null }: Situation): Open | null {
@@ -168,14 +185,18 @@ function listOpen({ exhibition, own, newcomer = null }: Situation): Open | null 
     seen.set(promptId, pairs.add(pairKey(left.competitorId, right.competitorId)));
     times.set(promptId, (times.get(promptId) ?? 0) + 1);
   }
-  const isOpen = (promptId: string, pair: Pair) =>
-    seen.get(promptId)?.has(pairKey(pair.a, pair.b)) !== true && exhibition.canMeet(promptId, pair);
-  const asked = exhibition.pairs.filter(({ a, b }) => newcomer === null || a === newcomer || b === newcomer);
+  const openOn = (promptId: string) => {
+    const [own, canMeet] = [seen.get(promptId), exhibition.canMeetOn(promptId)];
+    return own === undefined ? canMeet : (pair: Pair) => !own.has(pairKey(pair.a, pair.b)) && canMeet(pair);
+  };
+  const { pairs: all } = exhibition;
+  const asked = newcomer === null ? all : all.filter(({ a, b }) => a === newcomer || b === newcomer);
   const timesSeen = (promptId: string) => times.get(promptId) ?? 0;
   for (const least of [...new Set(prompts.map(timesSeen))].toSorted((a, b) => a - b)) {
     const inTurn = prompts.filter((id) => timesSeen(id) === least);
-    const pairs = asked.filter((pair) => inTurn.some((id) => isOpen(id, pair)));
-    if (pairs.length > 0) return { prompts: inTurn, pairs, isOpen };
+    const areOpen = inTurn.map(openOn);
+    const pairs = asked.filter((pair) => areOpen.some((isOpen) => isOpen(pair)));
+    if (pairs.length > 0) return { pairs, promptsOf: (pair) => inTurn.filter((_, at) => areOpen[at]!(pair)) };
   }
   return null;
 }
@@ -187,9 +208,8 @@ function findNewcomers({ exhibition, tally }: Situation): Set<string> {
 }
 
 /** The prompt on which the pair met least, of those the one shown least. */
-function choosePrompt({ tally }: Situation, { prompts, isOpen }: Open, pair: Pair, random: Random): string {
-  const open = prompts.filter((id) => isOpen(id, pair));
-  const least = keepLeast(open, (id) => tally.ofPairOnPrompt(id, pair.a, pair.b));
+function choosePrompt({ tally }: Situation, { promptsOf }: Open, pair: Pair, random: Random): string {
+  const least = keepLeast(promptsOf(pair), (id) => tally.ofPairOnPrompt(id, pair.a, pair.b));
   return pickLeast(least, tally.onPrompt, random);
 }
 

@@ -58,12 +58,15 @@ export class Exhibition {
     );
   }
 
-  canMeet(promptId: string, { a, b, number }: Pair): boolean {
+  /** Tells of pairs whether they have anything to meet in on a prompt. */
+  canMeetOn(promptId: string): (pair: Pair) => boolean {
     const known = this.meetings.get(promptId) ?? new Uint8Array(this.pairs.length);
     this.meetings.set(promptId, known);
-    if (known[number] === NOT_LOOKED_AT)
-      known[number] = this.meetingsOf(promptId, a, b).length > 0 ? CAN_MEET : CANNOT_MEET;
-    return known[number] === CAN_MEET;
+    return ({ a, b, number }) => {
+      if (known[number] === NOT_LOOKED_AT)
+        known[number] = this.meetingsOf(promptId, a, b).length > 0 ? CAN_MEET : CANNOT_MEET;
+      return known[number] === CAN_MEET;
+    };
   }
 
   private takesOf(promptId: string, competitorId: string): readonly Candidate[] {

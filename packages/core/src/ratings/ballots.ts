@@ -112,8 +112,12 @@ export function subtractCounts(all: CountColumns, some: CountColumns): CountColu
  */
 export function sortBallots(ballots: BallotColumns): BallotColumns {
   if (areInOrder(ballots)) return ballots;
-  return pickBallots(ballots, orderBy([ballots.voter, ballots.prompt, ballots.left, ballots.right, ballots.outcome]));
+  return pickBallots(ballots, orderBallots(ballots));
 }
+
+/** The positions of ballots in that order. */
+export const orderBallots = ({ voter, prompt, left, right, outcome }: BallotColumns): Int32Array =>
+  orderBy([voter, prompt, left, right, outcome]);
 
 /** Positions in order of the first of some columns of whole numbers ≥ 0, then of the next; what is alike in all stays in the order in which it is. */
 export function orderBy(columns: readonly [ArrayLike<number>, ...ArrayLike<number>[]]): Int32Array {

@@ -5,6 +5,7 @@ export {
   type ClusterCounts,
   countBallots,
   type CountColumns,
+  orderBallots,
   orderBy,
   pickBallots,
   sortBallots,

@@ -1,5 +1,5 @@
 import type { RatingsOverTime } from "../contract/index.js";
-import { type BallotColumns, pickBallots, rateBallots } from "../ratings/index.js";
+import { type BallotColumns, orderBallots, pickBallots, rateSorted } from "../ratings/index.js";
 
 /** So many moments, evenly spaced in ballots. */
 const STEPS = 16;
@@ -17,14 +17,16 @@ export function* rateOverTime(
   const all = at.length;
   const counts = new Set(Array.from({ length: STEPS }, (_, step) => Math.ceil((all * (step + 1)) / STEPS)));
   const steps: RatingsOverTime["steps"] = [];
+  // Sorted once: whichever of them are taken, they are in order.
+  const places = orderBallots(ballots);
   for (const count of counts) {
     if (count === 0) continue;
     yield;
     const first = pickBallots(
       ballots,
-      Int32Array.from({ length: count }, (_, place) => place),
+      places.filter((place) => place < count),
     );
-    const { entrants } = rateBallots(versionIds.length, first).ratings;
+    const { entrants } = rateSorted(versionIds.length, first).ratings;
     steps.push({
       ballots: count,
       at: new Date(at[count - 1]! * 1000).toISOString(),
