@@ -10,7 +10,7 @@ import {
   type RatedByPrompt,
   type RatedPrompt,
 } from "@tourney/core/standings";
-import { type CountedPart, type CountOrder, joinParts } from "./ordered-ballots.js";
+import { type CountedPart, type CountOrder, joinBallots } from "./ordered-ballots.js";
 
 /** What the ballots of one order come to. */
 export interface Count {
@@ -33,7 +33,7 @@ export interface CountedOrder extends Omit<Count, "cpuMs"> {
 
 /** Counts the ballots of an order: the same ones come to the same figures whatever order they came in. */
 export function countOrder(parts: readonly CountedPart[], { competitors }: CountOrder): CountedOrder {
-  const ballots = joinParts(parts);
+  const ballots = joinBallots(parts);
   const failures = new Int32Array(competitors.length);
   let samples = 0;
   for (const { voter, failed, outcome } of parts) {

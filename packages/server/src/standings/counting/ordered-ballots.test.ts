@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { rateBallots } from "@tourney/core/ratings";
 import type { CountedVoter } from "./ballot-reader.js";
 import { countOrder } from "./count-ballots.js";
-import { type CountOrder, joinParts, OrderedBallots } from "./ordered-ballots.js";
+import { type CountOrder, joinBallots, OrderedBallots } from "./ordered-ballots.js";
 import { BALLOT_BYTES, SIGNS } from "./voter-part.js";
 
 interface Ballot {
@@ -122,7 +122,7 @@ describe("ballots of an order", () => {
         };
         const { ratings } = rateBallots(ORDER.competitors.length, byHand);
         expect(now.rated.ratings.entrants).toEqual(ratings.entrants);
-        expect(joinParts(parts).outcome.length).toBe(counted.length);
+        expect(joinBallots(parts).outcome.length).toBe(counted.length);
         expect(now.counted.sampleBallots).toBe(counted.filter(({ voter }) => voter === 0).length);
         for (const { panelId, ballots, unseen, firstAt, lastAt } of now.sources) {
           const own = counted.filter(({ voter }) => `panel${voter % 2}` === panelId);

@@ -59,7 +59,7 @@ export class OrderedBallots {
 }
 
 /** The ballots of some voters one after the other, who are numbered as they are listed: in the order in which they are rated. */
-export function joinParts(parts: readonly VoterPart[]): BallotColumns {
+export function joinBallots(parts: readonly VoterPart[]): BallotColumns {
   const length = parts.reduce((sum, { outcome }) => sum + outcome.length, 0);
   const empty = () => new Int32Array(length);
   const joined = { voter: empty(), prompt: empty(), left: empty(), right: empty(), outcome: empty() };

@@ -30,7 +30,7 @@ export function HeadToHead({ standings, ratings }: { standings: Standings; ratin
         >
           <thead>
             <tr>
-              <td className="w-36" />
+              <td className="sticky left-0 z-[1] w-36 bg-ground" />
               {rows.map(({ entrant, version }) => (
                 <th
                   key={version.id}
@@ -49,7 +49,7 @@ export function HeadToHead({ standings, ratings }: { standings: Standings; ratin
           <tbody>
             {rows.map(({ entrant, version }, i) => (
               <tr key={version.id}>
-                <th scope="row" className="w-36 text-left font-normal whitespace-nowrap">
+                <th scope="row" className="sticky left-0 z-[1] w-36 bg-ground text-left font-normal whitespace-nowrap">
                   {nameOfCompetitor({ entrant, version })}
                 </th>
                 {rows.map((other, j) => {

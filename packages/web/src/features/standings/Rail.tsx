@@ -42,7 +42,7 @@ export function Rail({ standings: { rows, brackets } }: { standings: Standings }
       <table className="w-full min-w-[1000px] border-collapse text-right">
         <thead>
           <tr className="h-9 border-b border-strong-rule text-[12px] text-soft">
-            <th className="w-14 pl-1.5 text-left font-medium">rank</th>
+            <th className="w-16 pl-1.5 text-left font-medium">rank</th>
             <th className="w-44 text-left font-medium">entrant</th>
             <th className="relative font-medium" aria-label="rating with its 95 % interval">
               <Ticks scale={scale} />
@@ -59,7 +59,9 @@ export function Rail({ standings: { rows, brackets } }: { standings: Standings }
         <tbody>
           {rows.map((row, index) => (
             <tr key={row.version.id} className="border-b border-rule" style={{ height: ROW_PX }}>
-              <td className="pl-1.5 text-left font-display text-[15px] font-semibold">{formatRanks(row.rankRange)}</td>
+              <td className="pl-1.5 text-left font-display text-[15px] font-semibold whitespace-nowrap">
+                {formatRanks(row.rankRange)}
+              </td>
               <th scope="row" className="text-left font-normal">
                 <span className="flex items-center gap-2 whitespace-nowrap">
                   <EntrantGlyph glyph={row.entrant.glyph} />

@@ -217,7 +217,7 @@ function Pictures({ cell: { motion, detail, stale }, picture, strip, share, seco
         <>
           <span className="absolute top-0 bottom-0 w-px bg-act" style={{ left: `${share * 100}%` }} />
           <span
-            className={`absolute top-0 bg-act px-1 font-mono text-[11px] leading-4 text-on-act ${share > 0.7 ? "-translate-x-full" : ""}`}
+            className={`absolute top-0 bg-act px-1 font-mono text-[11px] leading-4 whitespace-nowrap text-on-act ${share > 0.7 ? "-translate-x-full" : ""}`}
             style={{ left: `${share * 100}%` }}
           >
             {(Math.min(seconds * 1000, frame?.atMs ?? share * seconds * 1000) / 1000).toFixed(1)} s
