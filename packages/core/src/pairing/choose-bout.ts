@@ -104,7 +104,7 @@ function choosePair(situation: Situation, open: readonly Pair[], random: Random)
   if (times < rules.coverPairs) return { pair: least, reason: `these two had met ${times} times` };
   if (random() < rules.uniformShare) return { pair: least, reason: `the pair compared least, ${times} times` };
   const newcomers = findNewcomers(situation);
-  const ofNewcomers = open.filter(({ a, b }) => newcomers.has(a) || newcomers.has(b));
+  const ofNewcomers = newcomers.size === 0 ? [] : open.filter(({ a, b }) => newcomers.has(a) || newcomers.has(b));
   const isForNew = ofNewcomers.length > 0 && random() < rules.newEntrantShare;
   const among = isForNew ? ofNewcomers : open;
   const { pair: best, value } = chooseBestTeacher(knowledge, among, random);
@@ -170,7 +170,7 @@ function chooseForNewcomer(
 
 interface Open {
   /** Pairs of entrants that this voter has not seen on one of the prompts whose turn it is: those that this voter saw least, of those on which anything is left. */
-  pairs: Pair[];
+  pairs: readonly Pair[];
   /** Those of the prompts on which this voter has not seen a pair. */
   promptsOf: (pair: Pair) => string[];
 }
@@ -195,7 +195,9 @@ function listOpen({ exhibition, own, newcomer = null }: Situation): Open | null 
   for (const least of [...new Set(prompts.map(timesSeen))].toSorted((a, b) => a - b)) {
     const inTurn = prompts.filter((id) => timesSeen(id) === least);
     const areOpen = inTurn.map(openOn);
-    const pairs = asked.filter((pair) => areOpen.some((isOpen) => isOpen(pair)));
+    // Mostly there is a prompt of which a voter has seen nothing, and on which all can meet.
+    const isAllOpen = inTurn.some((id) => !seen.has(id) && exhibition.canAllMeetOn(id));
+    const pairs = isAllOpen ? asked : asked.filter((pair) => areOpen.some((isOpen) => isOpen(pair)));
     if (pairs.length > 0) return { pairs, promptsOf: (pair) => inTurn.filter((_, at) => areOpen[at]!(pair)) };
   }
   return null;

@@ -27,6 +27,7 @@ export class Exhibition {
   readonly pairs: readonly Pair[];
   /** By prompt, and of each by the number of the pair. */
   private readonly meetings = new Map<string, Uint8Array>();
+  private readonly allMeet = new Map<string, boolean>();
   /** By prompt and, of each, by competitor. */
   private readonly entries = new Map<string, Map<string, Candidate[]>>();
 
@@ -56,6 +57,13 @@ export class Exhibition {
     return this.takesOf(promptId, a).flatMap((first) =>
       this.takesOf(promptId, b).flatMap((second) => (areComparable(first, second) ? [[first, second] as const] : [])),
     );
+  }
+
+  /** Whether all pairs have something to meet in on a prompt. */
+  canAllMeetOn(promptId: string): boolean {
+    const known = this.allMeet.get(promptId) ?? this.pairs.every(this.canMeetOn(promptId));
+    this.allMeet.set(promptId, known);
+    return known;
   }
 
   /** Tells of pairs whether they have anything to meet in on a prompt. */
