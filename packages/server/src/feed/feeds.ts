@@ -44,7 +44,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       // Editions share wordings, so that a ballot of one panel may count for any of them.
       concerns: () => true,
       intervalMs: 400,
-      unseenMs: 3000,
+      unseenMs: 5000,
       // Where ballots come in all the time, counting them less often than each time is most of what can be saved: pages have them within two seconds.
       rest: { leastMs: 1500, times: 9 },
     }),

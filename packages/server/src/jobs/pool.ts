@@ -4,10 +4,12 @@ import { type DatabaseConnection, toClientConfig } from "@tourney/store";
 
 /** Jobs hold a connection only for a moment each. Sequelize has a pool of its own. */
 const MOST_CONNECTIONS = 24;
+/** Longer than workers wait between two looks for jobs (`start-queue.ts`), so that they do not sign in to the database anew for each. */
+const IDLE_MS = 60_000;
 
 /** Connections for the queue. One that breaks is logged and made anew when it is needed. */
 export function openPool(connection: DatabaseConnection, log: Logger): pg.Pool {
-  const pool = new pg.Pool({ ...toClientConfig(connection), max: MOST_CONNECTIONS });
+  const pool = new pg.Pool({ ...toClientConfig(connection), max: MOST_CONNECTIONS, idleTimeoutMillis: IDLE_MS });
   pool.on("error", (error) => log.error({ err: error }, "a database connection broke"));
   pool.on("connect", (client) =>
     client.on("error", (error) => log.error({ err: error }, "a database connection broke")),
