@@ -184,7 +184,8 @@ async function measureNextBout(scene: FilledScene) {
         await sleep(500 + random() * 1000);
         (i < EARLY_BOUTS_EACH ? early : next).push(await vote(seat, Math.floor(random() * 5) - 2));
       }
-    } catch {
+    } catch (error) {
+      console.error(new Date().toISOString(), error);
       failed++;
     }
   });
