@@ -92,7 +92,7 @@ export function isInside({ size, firstCutSlot }: Problem, x: Float64Array): bool
 /**
  * The penalised log-likelihood with its derivatives, as a function of the parameters.
  *
- * @param withValue without it the value is no number, and the derivatives alone take two thirds of the time.
+ * @param withValue without it only the derivatives are computed, which needs no logarithms, and the value is NaN.
  */
 export function createEvaluation(
   problem: Problem,

@@ -54,7 +54,7 @@ export class PairLikelihood {
    *
    * @param eta of each pair.
    * @param a the thresholds a_1..a_m, rising from above 0.
-   * @returns the log-likelihood, or NaN where it is not wanted: a third of the time goes into its logarithms.
+   * @returns the log-likelihood, or NaN where it is not wanted, which saves its logarithms.
    */
   evaluate(eta: Float64Array, a: ArrayLike<number>, withValue = true): number {
     const { K, threshold } = this;

@@ -79,7 +79,7 @@ describe("answers that are kept", () => {
     expect(await get("a", "third")).toBe("third");
   });
 
-  it("are given as they were while slow ones are read anew, and pages are told when those are there", async () => {
+  it("give the last text while a slow one is read again, and tell pages when it has been read", async () => {
     const { state, get, reads, reminders } = keep({ rests: 0.001, tookMs: 1050 });
     await get("a", "first");
     state.stamp = { own: 0, told: 1 };

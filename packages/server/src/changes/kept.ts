@@ -17,14 +17,14 @@ const MOST_KEPT = 12;
 const QUICK_MS = 200;
 /** Nothing that rests is older than this. */
 export const LONGEST_REST_MS = 30_000;
-/** Nobody waits for what took longer than this: the last value is given at once, and pages are told when the new one is there. */
+/** Where the last reading took longer than this, callers get the last value at once. The server reads again in the background, then tells open pages. */
 const SLOW_MS = 1000;
-/** Nothing that is given so is older than this. */
+/** A last value older than this is not given any more: callers wait for the new one. */
 const OLDEST_MS = 600_000;
 
 /**
- * What is asked for again and again, kept until something changes. However many ask at once, it is read once. What this server itself changed is in what is given after it; what others
- * did may be a little late where reading takes long.
+ * What is asked for again and again, kept until something changes. However many ask at once, it is read once. Callers always see what this server itself has changed. What others
+ * changed may show some seconds later where reading is slow.
  */
 export class Kept<T> {
   private readonly held = new Map<string, Held<T>>();
@@ -64,7 +64,7 @@ export class Kept<T> {
     for (const oldest of [...this.held.keys()].slice(0, -MOST_KEPT)) this.held.delete(oldest);
     const reading = this.finish(key, held);
     if (former === null) return reading;
-    // Whoever asks next is told if that failed.
+    // If this reading fails, the next caller reads again and gets the error.
     reading.then(
       () => this.changes?.remind?.(0),
       () => undefined,
@@ -89,7 +89,7 @@ export class Kept<T> {
     return held.value;
   }
 
-  /** Whether it is given while it is read anew: where that takes long, and only against changes by others. */
+  /** Whether callers get this value while the server reads again: only if the last reading was slow, and only others have changed something. */
   private serves({ stamp: { own }, read }: Held<T>, now: Stamp): boolean {
     return this.rests > 0 && own === now.own && read !== null && read.tookMs >= SLOW_MS && isRecent(read.at);
   }

@@ -4,7 +4,7 @@ import { type DatabaseConnection, toClientConfig } from "@tourney/store";
 
 /** Jobs hold a connection only for a moment each. Sequelize has a pool of its own. */
 const MOST_CONNECTIONS = 24;
-/** Longer than workers wait between two looks for jobs (`start-queue.ts`), so that they do not sign in to the database anew for each. */
+/** Workers look for jobs every 30 s (`start-queue.ts`). A connection that is kept for longer need not be opened again each time. */
 const IDLE_MS = 60_000;
 
 /** Connections for the queue. One that breaks is logged and made anew when it is needed. */
