@@ -31,8 +31,10 @@ const onlyCalls = process.argv.includes("--calls");
 const withoutCalls = process.argv.includes("--rest");
 
 const VOTERS = 50;
-const EARLY_BOUTS_EACH = 12;
 const BOUTS_EACH = 12;
+/** How long a voter looks at a bout, as each ballot says; and in a hurry. */
+const LOOKS_MS = 3000;
+const HURRIED_MS = 1000;
 /** Ticks of the processor's clock a second: fixed on Linux. */
 const TICKS = 100;
 
@@ -50,20 +52,27 @@ function listFamily(pid: number): number[] {
   }
 }
 
+function ticksOf(pid: number, withEnded: boolean): number {
+  try {
+    const fields = readFileSync(`/proc/${pid}/stat`, "utf8").split(") ")[1]!.split(" ").map(Number);
+    return fields[11]! + fields[12]! + (withEnded ? fields[13]! + fields[14]! : 0);
+  } catch {
+    return 0;
+  }
+}
+
 /** Seconds of processor that server and PostgreSQL have used. */
 function readSeconds({ serverPid, listPostgresPids }: FilledScene): number {
-  const ticksOf = (pid: number, withEnded: boolean) => {
-    try {
-      const fields = readFileSync(`/proc/${pid}/stat`, "utf8").split(") ")[1]!.split(" ").map(Number);
-      return fields[11]! + fields[12]! + (withEnded ? fields[13]! + fields[14]! : 0);
-    } catch {
-      return 0;
-    }
-  };
   const [root, ...backends] = listPostgresPids();
   const ticks = listFamily(serverPid).reduce((sum, pid) => sum + ticksOf(pid, true), ticksOf(root!, true));
   return backends.reduce((sum, pid) => sum + ticksOf(pid, false), ticks) / TICKS;
 }
+
+/** Of these, what the server's own processes have used: the one that counts, where no report is made. */
+const readCountingSeconds = ({ serverPid }: FilledScene): number =>
+  listFamily(serverPid)
+    .slice(1)
+    .reduce((sum, pid) => sum + ticksOf(pid, true), 0) / TICKS;
 
 /** Waits until neither does anything any more, so that one measurement is not told what belongs to the one before. */
 async function untilIdle(scene: FilledScene): Promise<void> {
@@ -91,7 +100,7 @@ async function enter({ panelToken, newVoter }: FilledScene): Promise<Seat> {
 
 async function vote(seat: Seat, lean: number): Promise<number> {
   const startedAt = performance.now();
-  const sent = await seat.voter.call("POST", `/api/booth/bouts/${seat.tokens[0]!}/ballot`, { lean, dwellMs: 3000 });
+  const sent = await seat.voter.call("POST", `/api/booth/bouts/${seat.tokens[0]!}/ballot`, { lean, dwellMs: LOOKS_MS });
   const tookMs = performance.now() - startedAt;
   if (sent.status >= 300) throw new Error(`${sent.status}: ${JSON.stringify(sent.body)}`);
   seat.tokens = Receipt.parse(sent.body).queue.bouts.map(({ token }) => token);
@@ -164,11 +173,29 @@ const spreadOf = (times: readonly number[]) =>
     ? null
     : { p50: percentile(times, 0.5), p95: percentile(times, 0.95), p99: percentile(times, 0.99) };
 
-/** Fifty voters enter at once, and then vote, each about once a second. The first bouts after a start are told apart: the server's code is compiled while they are chosen. */
-async function measureNextBout(scene: FilledScene) {
+/** How long some voters wait for their next bouts, each of whom looks at each bout for about so long. */
+async function measurePace(seats: readonly Seat[], looksMs: number) {
   const random = createRandom(1);
-  const [first, early, next]: [number[], number[], number[]] = [[], [], []];
-  let failed = 0;
+  const waits: number[] = [];
+  let votersThatFailed = 0;
+  const voting = seats.map(async (seat) => {
+    try {
+      for (let i = 0; i < BOUTS_EACH; i++) {
+        await sleep(looksMs * (0.5 + random()));
+        waits.push(await vote(seat, Math.floor(random() * 5) - 2));
+      }
+    } catch (error) {
+      console.error(new Date().toISOString(), error);
+      votersThatFailed++;
+    }
+  });
+  await Promise.all(voting);
+  return { ...spreadOf(waits), bouts: waits.length, votersThatFailed };
+}
+
+/** Fifty voters enter at once, and then vote: in a hurry first, while the server's code is compiled; then as long as one looks at a bout; then in a hurry again. */
+async function measureNextBout(scene: FilledScene) {
+  const first: number[] = [];
   const entering = Array.from({ length: VOTERS }, async () => {
     const startedAt = performance.now();
     const seat = await enter(scene);
@@ -177,26 +204,32 @@ async function measureNextBout(scene: FilledScene) {
   });
   const settled = await Promise.allSettled(entering);
   const seats = settled.flatMap((one) => (one.status === "fulfilled" ? [one.value] : []));
-  failed += VOTERS - seats.length;
-  const voting = seats.map(async (seat) => {
-    try {
-      for (let i = 0; i < EARLY_BOUTS_EACH + BOUTS_EACH; i++) {
-        await sleep(500 + random() * 1000);
-        (i < EARLY_BOUTS_EACH ? early : next).push(await vote(seat, Math.floor(random() * 5) - 2));
-      }
-    } catch (error) {
-      console.error(new Date().toISOString(), error);
-      failed++;
-    }
-  });
-  await Promise.all(voting);
   return {
-    ...{ firstBoutMs: spreadOf(first), earlyBoutMs: spreadOf(early), nextBoutMs: spreadOf(next) },
-    ...{ bouts: next.length, votersThatFailed: failed },
+    firstBoutMs: { ...spreadOf(first), votersThatFailed: VOTERS - seats.length },
+    earlyBoutMs: await measurePace(seats, HURRIED_MS),
+    nextBoutMs: await measurePace(seats, LOOKS_MS),
+    hurriedBoutMs: await measurePace(seats, HURRIED_MS),
   };
 }
 
-/** How soon standings that are open have a ballot, and what it costs to keep them so while there is one every second. */
+const VOTING_SECONDS = 20;
+
+/** Shares of one core while there is a ballot every second: of all, and of the process that counts alone. */
+async function measureShares(scene: FilledScene, seat: Seat): Promise<{ all: number; counting: number }> {
+  await untilIdle(scene);
+  const [before, countingBefore, startedAt] = [readSeconds(scene), readCountingSeconds(scene), performance.now()];
+  for (let i = 0; i < VOTING_SECONDS; i++) {
+    await vote(seat, 0);
+    await sleep(1000);
+  }
+  const seconds = (performance.now() - startedAt) / 1000;
+  return {
+    all: (readSeconds(scene) - before) / seconds,
+    counting: (readCountingSeconds(scene) - countingBefore) / seconds,
+  };
+}
+
+/** How soon standings have a ballot, and what it costs to keep those that are open so while there is one every second, beside the voting itself. */
 async function measureFreshness(scene: FilledScene, seat: Seat) {
   const read = async () =>
     (await scene.api<{ ballots: number }>("GET", `/api/editions/${scene.editionId}/standings`)).ballots;
@@ -209,6 +242,7 @@ async function measureFreshness(scene: FilledScene, seat: Seat) {
     waits.push(performance.now() - at);
     await untilIdle(scene);
   }
+  const unseen = await measureShares(scene, seat);
   const stop = new AbortController();
   const page = fetch(`${scene.api.origin}/api/events?standings=${scene.editionId}`, {
     headers: { Cookie: scene.api.cookie() },
@@ -219,16 +253,15 @@ async function measureFreshness(scene: FilledScene, seat: Seat) {
       while (!(await reader.read()).done);
     })
     .catch(() => undefined);
-  await untilIdle(scene);
-  const [before, startedAt] = [readSeconds(scene), performance.now()];
-  for (let i = 0; i < 20; i++) {
-    await vote(seat, 0);
-    await sleep(1000);
-  }
-  const share = (readSeconds(scene) - before) / ((performance.now() - startedAt) / 1000);
+  const open = await measureShares(scene, seat);
   stop.abort();
   await page;
-  return { standingsFreshMs: round(Math.max(...waits)), shareOfOneCoreWhileVoting: round(share, 3) };
+  // What is left when nobody looks and nothing is counted is the voting itself.
+  const voting = unseen.all - unseen.counting;
+  return {
+    standingsFreshMs: round(Math.max(...waits)),
+    shareOfOneCore: { all: round(open.all, 3), voting: round(voting, 3), refresh: round(open.all - voting, 3) },
+  };
 }
 
 const SCREENS = ["/suites", "/entrants", "/runs", "/wall", "/compare", "/voting", "/standings"];

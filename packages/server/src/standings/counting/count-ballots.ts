@@ -10,7 +10,7 @@ import {
   type RatedByPrompt,
   type RatedPrompt,
 } from "@tourney/core/standings";
-import { type CountedPart, type CountOrder, joinBallots } from "./ordered-ballots.js";
+import { type CountedPart, type CountOrder, JoinedBallots } from "./ordered-ballots.js";
 
 /** What the ballots of one order come to. */
 export interface Count {
@@ -31,9 +31,17 @@ export interface CountedOrder extends Omit<Count, "cpuMs"> {
   rated: RatedByPrompt;
 }
 
-/** Counts the ballots of an order: the same ones come to the same figures whatever order they came in. */
-export function countOrder(parts: readonly CountedPart[], { competitors }: CountOrder): CountedOrder {
-  const ballots = joinBallots(parts);
+/**
+ * Counts the ballots of an order: the same ones come to the same figures whatever order they came in.
+ *
+ * @param joined where the count before had its ballots, which ratings on each prompt cannot be made of any more.
+ */
+export function countOrder(
+  parts: readonly CountedPart[],
+  { competitors }: CountOrder,
+  joined = new JoinedBallots(),
+): CountedOrder {
+  const ballots = joined.join(parts);
   const failures = new Int32Array(competitors.length);
   let samples = 0;
   for (const { voter, failed, outcome } of parts) {

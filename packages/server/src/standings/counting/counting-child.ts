@@ -6,7 +6,7 @@ import { connectDatabase } from "../../db/connection.js";
 import { endWithParent } from "../../end-with-parent.js";
 import { BallotReader } from "./ballot-reader.js";
 import { type Count, type CountedOrder, countOrder, countPrompts } from "./count-ballots.js";
-import { type CountOrder, OrderedBallots } from "./ordered-ballots.js";
+import { type CountOrder, JoinedBallots, OrderedBallots } from "./ordered-ballots.js";
 
 /** What the process is sent: first where the database is, then what is asked. */
 export type Message = { connection: DatabaseConnection } | Asked;
@@ -35,6 +35,7 @@ let connection: DatabaseConnection;
 let reader: BallotReader | null = null;
 interface Held {
   ballots: OrderedBallots;
+  joined: JoinedBallots;
   last: { state: number; token: string; counted: CountedOrder } | null;
 }
 const held = new Map<string, Held>();
@@ -47,13 +48,15 @@ async function open(): Promise<BallotReader> {
 
 function count(own: BallotReader, order: CountOrder): { token: string; counted: CountedOrder } {
   const key = JSON.stringify(order);
-  const found = held.get(key) ?? { ballots: new OrderedBallots(order), last: null };
+  const found = held.get(key) ?? { ballots: new OrderedBallots(order), joined: new JoinedBallots(), last: null };
   held.delete(key);
   held.set(key, found);
   for (const oldest of [...held.keys()].slice(0, -MOST_HELD)) held.delete(oldest);
   if (found.last?.state === own.state) return found.last;
+  // Its ballots are overwritten by those of the next.
+  found.last = null;
   found.ballots.update(own);
-  const counted = countOrder(found.ballots.list(), order);
+  const counted = countOrder(found.ballots.list(), order, found.joined);
   found.last = { state: own.state, token: `${process.pid} ${performance.now()}`, counted };
   return found.last;
 }

@@ -58,20 +58,37 @@ export class OrderedBallots {
   }
 }
 
-/** The ballots of some voters one after the other, who are numbered as they are listed: in the order in which they are rated. */
-export function joinBallots(parts: readonly VoterPart[]): BallotColumns {
-  const length = parts.reduce((sum, { outcome }) => sum + outcome.length, 0);
-  const empty = () => new Int32Array(length);
-  const joined = { voter: empty(), prompt: empty(), left: empty(), right: empty(), outcome: empty() };
-  let from = 0;
-  for (const [voter, part] of parts.entries()) {
-    const to = from + part.outcome.length;
-    joined.voter.fill(voter, from, to);
-    for (const name of ["prompt", "left", "right", "outcome"] as const) joined[name].set(part[name], from);
-    from = to;
+const COLUMNS = ["voter", "prompt", "left", "right", "outcome"] as const;
+type Columns = Record<keyof BallotColumns, Int32Array>;
+
+/** So much more room is made than is needed, so that a few more ballots need no new one. */
+const SPARE = 1.1;
+
+/**
+ * Puts the ballots of some voters one after the other, who are numbered as they are listed: in the order in which they are rated. It writes into the same columns each time: new
+ * ones for each count would be megabytes of garbage every other second.
+ */
+export class JoinedBallots {
+  private room: Columns = toColumns(() => new Int32Array());
+
+  /** @returns columns that hold these ballots until the next call */
+  join(parts: readonly VoterPart[]): BallotColumns {
+    const length = parts.reduce((sum, { outcome }) => sum + outcome.length, 0);
+    if (length > this.room.outcome.length) this.room = toColumns(() => new Int32Array(Math.ceil(length * SPARE)));
+    const { room } = this;
+    let from = 0;
+    for (const [voter, part] of parts.entries()) {
+      const to = from + part.outcome.length;
+      room.voter.fill(voter, from, to);
+      for (const name of ["prompt", "left", "right", "outcome"] as const) room[name].set(part[name], from);
+      from = to;
+    }
+    return toColumns((name) => room[name].subarray(0, length));
   }
-  return joined;
 }
+
+const toColumns = (make: (name: keyof BallotColumns) => Int32Array): Columns =>
+  Object.fromEntries(COLUMNS.map((name) => [name, make(name)])) as Columns;
 
 const placesOf = (ids: readonly string[]) => new Map(ids.map((id, place) => [id, place]));
 
