@@ -97,11 +97,14 @@ export {
   Unlike,
 } from "./run.js";
 export {
+  BasisPart,
   type CategoryRatings,
   Course,
   DemoProgress,
   Forecast,
   Health,
+  PartedBasis,
+  PartName,
   PromptRatings,
   Standing,
   Standings,

@@ -2,7 +2,16 @@ import * as z from "zod";
 import { Id } from "./common.js";
 import { defineOperation } from "./operation.js";
 import { ContestResults } from "./contest.js";
-import { Mending, PromptRatings, RatingsBySeeing, RatingsOverTime, Standings, StandingsBasis } from "./standings.js";
+import {
+  BasisPart,
+  Mending,
+  PartedBasis,
+  PartName,
+  PromptRatings,
+  RatingsBySeeing,
+  RatingsOverTime,
+  Standings,
+} from "./standings.js";
 import { StandingsView, StandingsViewInput, WhatCounts } from "./what-counts.js";
 
 const editionParams = z.object({ editionId: Id });
@@ -22,10 +31,19 @@ export const STANDINGS_OPERATIONS = {
     id: "getStandingsBasis",
     method: "get",
     path: "/api/editions/:editionId/standings-basis",
-    summary: "All ballots that may count, with what standings say of entrants, for counting them by another choice",
+    summary:
+      "What standings say of entrants, and the names of the parts of all ballots that may count, for counting them by another choice",
     params: editionParams,
     query: WhatCounts.pick({ pages: true }),
-    response: StandingsBasis,
+    response: PartedBasis,
+  }),
+  getBasisPart: defineOperation({
+    id: "getBasisPart",
+    method: "get",
+    path: "/api/editions/:editionId/standings-basis/parts/:part",
+    summary: "Some of the ballots that may count",
+    params: editionParams.extend({ part: PartName }),
+    response: BasisPart,
   }),
   getPromptRatings: defineOperation({
     id: "getPromptRatings",

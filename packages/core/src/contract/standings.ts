@@ -233,6 +233,22 @@ export type RatingsBySeeing = z.infer<typeof RatingsBySeeing>;
 const numbers = z.array(z.number());
 const whole = z.array(z.int());
 
+/** Ballots in columns of equal length. What they are of is meant by its place in the lists of a basis. */
+export const BasisPart = z
+  .object({
+    prompt: whole,
+    voter: whole,
+    left: whole,
+    right: whole,
+    lean: whole,
+    at: whole.describe("Seconds since 1970."),
+    marks: whole.describe(
+      "Sum of 1, 2: left, right works; 4, 8: left, right shows nothing; 16, 32: left, right has no page; 64: decided without having been shown.",
+    ),
+  })
+  .meta({ id: "BasisPart" });
+export type BasisPart = z.infer<typeof BasisPart>;
+
 /**
  * All that standings are made of, so that another choice of what counts can be counted without asking again. Columns of equal length; prompts, competitors, panels
  * and voters are meant by their places in the lists.
@@ -279,17 +295,7 @@ export const StandingsBasis = z
         totalsMs: z.array(numbers),
       })
       .describe("The first shots of each competitor on each prompt."),
-    ballots: z.object({
-      prompt: whole,
-      voter: whole,
-      left: whole,
-      right: whole,
-      lean: whole,
-      at: whole.describe("Seconds since 1970."),
-      marks: whole.describe(
-        "Sum of 1, 2: left, right works; 4, 8: left, right shows nothing; 16, 32: left, right has no page; 64: decided without having been shown.",
-      ),
-    }),
+    ballots: BasisPart,
     formerVersions: z.int(),
     pages: WhatCounts.shape.pages,
     otherPages: z.array(z.string()).describe("Pages that panels compared beside first shots, as `mended-1`."),
@@ -298,6 +304,15 @@ export const StandingsBasis = z
   })
   .meta({ id: "StandingsBasis" });
 export type StandingsBasis = z.infer<typeof StandingsBasis>;
+
+/** Names some ballots by what they are: those that have not changed are not fetched again. */
+export const PartName = z.string().regex(/^[\w-]{43}$/);
+
+/** A basis whose ballots are fetched in parts. */
+export const PartedBasis = StandingsBasis.omit({ ballots: true })
+  .extend({ parts: z.array(PartName).describe("The parts of the ballots: together they are all.") })
+  .meta({ id: "PartedBasis" });
+export type PartedBasis = z.infer<typeof PartedBasis>;
 
 /** The ratings after the first ballots that count, after more of them, and after all, in the order in which voters cast them. */
 export const RatingsOverTime = z

@@ -25,7 +25,7 @@ async function open({ config, connection }: Exclude<Message, Asked>): Promise<Se
 
 async function answer({ id, name, call }: Asked): Promise<Answer> {
   try {
-    return { id, text: await answerAside(await services, name, call) };
+    return { id, ...(await answerAside(await services, name, call)) };
   } catch (thrown) {
     const { code, message, reason, remedy } = toTourneyError(thrown);
     const stack = thrown instanceof Error ? (thrown.stack ?? "") : "";

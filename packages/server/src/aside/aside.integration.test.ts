@@ -1,4 +1,5 @@
-import { API, type Edition } from "@tourney/core/contract";
+import { API, type BasisPart, type Edition, type PartedBasis } from "@tourney/core/contract";
+import { joinBasis, splitBasis } from "@tourney/core/standings";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { castBallots } from "../../test-support/cast-ballots.js";
 import { Client } from "../../test-support/client.js";
@@ -42,7 +43,8 @@ describe("what is answered aside", () => {
     };
     const { status, body } = await get(name);
     expect(status).toBe(200);
-    expect(timeless(body)).toEqual(timeless(JSON.parse(await answerAside(server.services, name, call)) as object));
+    const { text } = await answerAside(server.services, name, call);
+    expect(timeless(body)).toEqual(timeless(JSON.parse(text) as object));
   });
 
   it("has the ballots that were cast just before, and counts by what is chosen", async () => {
@@ -60,6 +62,32 @@ describe("what is answered aside", () => {
     expect(await countCompetitors()).toBe(before);
     await makeEntries(server, edition, ["thrift"]);
     expect(await countCompetitors()).toBe(before + 1);
+  });
+
+  it("gives the ballots of a basis in parts, whose names change with what is in them alone", async () => {
+    const [path, partPath] = [API.getStandingsBasis.path, API.getBasisPart.path].map((one) =>
+      one.replace(":editionId", edition.id),
+    ) as [string, string];
+    const readParts = async () => {
+      const { parts, ...rest } = (await lead.get(path)).body as PartedBasis;
+      const read = parts.map(async (part) => (await lead.get(partPath.replace(":part", part))).body as BasisPart);
+      return { parts, basis: joinBasis(rest, await Promise.all(read)) };
+    };
+    const { parts, basis } = await readParts();
+    const whole = await server.services.standings.getBasis(edition.id);
+    expect(basis.ballots).toEqual(joinBasis(whole, splitBasis(whole).parts).ballots);
+    expect(basis.ballots.lean.length).toBeGreaterThan(0);
+    expect((await readParts()).parts).toEqual(parts);
+
+    await castBallots(server, { token: panelToken, seed: 3, ballots: 2 });
+    const later = await readParts();
+    expect(later.basis.ballots.lean.length).toBe(basis.ballots.lean.length + 2);
+    expect(later.parts).not.toEqual(parts);
+    // Whoever has the names of before still gets what they name.
+    expect(await lead.get(partPath.replace(":part", parts[0]!))).toMatchObject({ status: 200 });
+    const unknown = partPath.replace(":part", "x".repeat(43));
+    expect(await lead.get(unknown)).toMatchObject({ status: 404, body: { code: "NOT_FOUND" } });
+    expect((await new Client(server.origin).get(partPath.replace(":part", parts[0]!))).status).toBe(401);
   });
 
   it("says what is wrong as the server itself does, and asks nothing of whom may not read it", async () => {

@@ -5,6 +5,7 @@ import type { Database } from "../db/connection.js";
 import { ReadyAnswer } from "../http/ready-answer.js";
 import {
   type Answer,
+  type AnswerText,
   type AsideCall,
   type AsideName,
   type Asked,
@@ -15,6 +16,8 @@ import {
 /** Answers what takes long in a process of its own: whoever asks waits for it, and nobody else does. */
 export interface Aside {
   answer: <Name extends AsideName>(name: Name) => (call: AsideCall<Name>) => Promise<ReadyAnswer>;
+  /** The same with what is asked for after it. */
+  answerInParts: <Name extends AsideName>(name: Name, call: AsideCall<Name>) => Promise<AnswerText>;
   close: () => Promise<void>;
 }
 
@@ -32,14 +35,15 @@ export function createAside({ config, db }: { config: Config; db: Database }): A
     longestMs: LONGEST_MS,
     idleMs: IDLE_MS,
   });
+  async function answerInParts(name: AsideName, { params, query }: { params: object; query: object }) {
+    const answer = await ask({ name, call: { params, query } });
+    if ("text" in answer) return answer;
+    const { code, stack, ...parts } = answer.error;
+    throw new TourneyError(code, { ...parts, ...(stack === "" ? {} : { cause: stack }) });
+  }
   return {
-    answer: (name) => async (call) => {
-      const { params, query } = call;
-      const answer = await ask({ name, call: { params, query } });
-      if ("text" in answer) return new ReadyAnswer(answer.text);
-      const { code, stack, ...parts } = answer.error;
-      throw new TourneyError(code, { ...parts, ...(stack === "" ? {} : { cause: stack }) });
-    },
+    answer: (name) => async (call) => new ReadyAnswer((await answerInParts(name, call)).text),
+    answerInParts,
     close,
   };
 }

@@ -1,19 +1,33 @@
+import { createHash } from "node:crypto";
 import { API } from "@tourney/core/contract";
+import { splitBasis } from "@tourney/core/standings";
 import type { Services } from "../services.js";
-import type { AsideCall, AsideName } from "./messages.js";
+import type { AnswerText, AsideCall, AsideName } from "./messages.js";
 
-const HANDLERS: { [Name in AsideName]: (services: Services, call: AsideCall<Name>) => Promise<object> } = {
+type WholeName = Exclude<AsideName, "getStandingsBasis">;
+const HANDLERS: { [Name in WholeName]: (services: Services, call: AsideCall<Name>) => Promise<object> } = {
   getVotingReport: ({ votingReport }, { params }) => votingReport.getReport(params.editionId),
   getStandings: ({ standings }, { params, query }) => standings.getStandings(params.editionId, query),
-  getStandingsBasis: ({ standings }, { params, query }) => standings.getBasis(params.editionId, query),
   getRatingsBySeeing: ({ standings }, { params }) => standings.getRatingsBySeeing(params.editionId),
   getRatingsOverTime: ({ standings }, { params, query }) => standings.getRatingsOverTime(params.editionId, query),
   getContests: ({ contests }, { params }) => contests.getResults(params.editionId),
   getStopping: ({ stopping }, { params }) => stopping.getState(params.editionId),
 };
 
-/** The answer of an operation as it goes over the wire, checked by its schema. */
-export async function answerAside(services: Services, name: AsideName, call: object): Promise<string> {
+/** The answer of an operation, checked by its schema. */
+export async function answerAside(services: Services, name: AsideName, call: object): Promise<AnswerText> {
+  if (name === "getStandingsBasis") return answerBasis(services, call as AsideCall<typeof name>);
   const handle = HANDLERS[name] as (services: Services, call: object) => Promise<object>;
-  return JSON.stringify(API[name].response.parse(await handle(services, call)));
+  return { text: JSON.stringify(API[name].response.parse(await handle(services, call))), parts: [] };
+}
+
+/** The ballots of a basis are named by what they are. */
+async function answerBasis({ standings }: Services, call: AsideCall<"getStandingsBasis">): Promise<AnswerText> {
+  const { rest, parts } = splitBasis(await standings.getBasis(call.params.editionId, call.query));
+  const named = parts.map((part) => {
+    const text = JSON.stringify(API.getBasisPart.response.parse(part));
+    return [createHash("sha256").update(text).digest("base64url"), text] as const;
+  });
+  const found = API.getStandingsBasis.response.parse({ ...rest, parts: named.map(([name]) => name) });
+  return { text: JSON.stringify(found), parts: named };
 }

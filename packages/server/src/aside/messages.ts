@@ -35,7 +35,12 @@ interface SentError {
   /** Empty for an error of our own. */
   stack: string;
 }
-export type Answer = { id: number } & ({ text: string } | { error: SentError });
+/** An answer as it goes over the wire, and what is asked for after it, by its name. */
+export interface AnswerText {
+  text: string;
+  parts: readonly (readonly [name: string, text: string])[];
+}
+export type Answer = { id: number } & (AnswerText | { error: SentError });
 
 /** A statement for what is answered aside ends after this. */
 export const LONGEST_STATEMENT_MS = 60_000;

@@ -6,6 +6,7 @@ import { KeptAnswers } from "../changes/kept-answers.js";
 import type { Feeds } from "../feed/feeds.js";
 import { register } from "../http/register.js";
 import type { StoppingService } from "../stopping/service.js";
+import { BasisAnswers } from "./basis-answers.js";
 import type { StandingsService } from "./service.js";
 import type { SnapshotService } from "./snapshot-service.js";
 
@@ -28,11 +29,13 @@ export function standingsRoutes({
   const router = Router();
   const kept = new KeptAnswers(feeds.changes, RESTS);
   const keptByCells = new KeptAnswers(feeds.changes.of("cells"));
+  const basis = new BasisAnswers((call) => aside.answerInParts("getStandingsBasis", call), feeds.changes, RESTS);
   const chosen = aside.answer("getStandings");
   register(router, API.getStandings, (call) =>
     isEverything(call.query) ? standings.getStandings(call.params.editionId) : chosen(call),
   );
-  register(router, API.getStandingsBasis, aside.answer("getStandingsBasis"), kept);
+  register(router, API.getStandingsBasis, (call) => basis.getHead(call));
+  register(router, API.getBasisPart, ({ params }) => basis.getPart(params.part));
   register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId));
   register(router, API.getRatingsBySeeing, aside.answer("getRatingsBySeeing"), kept);
   register(router, API.getMending, ({ params, query }) => standings.getMending(params.editionId, query), keptByCells);

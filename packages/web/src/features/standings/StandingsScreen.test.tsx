@@ -40,8 +40,8 @@ function stubWorker(basis: StandingsBasis): [asked: string[], terminated: () => 
   const asked: string[] = [];
   let isTerminated = false;
   class HeldCounter extends Counter {
-    override load(address: string) {
-      asked.push(address);
+    override load(address: string, pages: string) {
+      asked.push(`${address} ${pages}`);
       return this.hold(basis);
     }
   }
@@ -80,7 +80,7 @@ describe("the standings", () => {
       { timeout: 9000 },
     );
     expect(await screen.findByRole("heading", { name: "No such ballots" })).toBeTruthy();
-    expect(asked).toEqual([`/api/editions/${EDITION.id}/standings-basis`]);
+    expect(asked).toEqual([`/api/editions/${EDITION.id}/standings-basis first`]);
     await userEvent.click(within(status.closest("p")!).getByRole("button", { name: "Count all again" }));
     expect(await screen.findByRole("row", { name: /^1–2 Gorse/ })).toBeTruthy();
     expect(terminated()).toBe(true);

@@ -1,5 +1,13 @@
-import { Problem, type PromptRatings, type Standings, StandingsBasis, type WhatCounts } from "@tourney/core/contract";
-import { countBasis, prepareBasis, type PreparedBasis } from "@tourney/core/standings";
+import {
+  BasisPart,
+  PartedBasis,
+  Problem,
+  type PromptRatings,
+  type Standings,
+  type StandingsBasis,
+  type WhatCounts,
+} from "@tourney/core/contract";
+import { countBasis, joinBasis, prepareBasis, type PreparedBasis } from "@tourney/core/standings";
 
 /** What can be chosen from. */
 export type Choices = Pick<StandingsBasis, "prompts" | "panels" | "voters" | "otherPages" | "pages"> & {
@@ -11,24 +19,55 @@ export type LoadFailure = Pick<Problem, "code" | "detail" | "remedy" | "requestI
 
 /** Others are let in after so long. */
 const PIECE_MS = 30;
+/** So often the names of the parts are fetched again where one of them was not there any more. */
+const MOST_TRIES = 3;
+
+type Fetched<T> = { found: T } | { failure: LoadFailure; status: number };
+
+async function fetchJson<T>(address: string, parse: (body: unknown) => T): Promise<Fetched<T>> {
+  const answer = await fetch(address).catch(() => null);
+  if (answer === null) return { failure: null, status: 0 };
+  const body: unknown = await answer.json().catch(() => null);
+  if (answer.ok) return { found: parse(body) };
+  const problem = Problem.safeParse(body);
+  return { failure: problem.success ? problem.data : null, status: answer.status };
+}
 
 /**
  * Holds an edition's ballots and counts them by whatever is chosen. It lives in a worker: the page stays free however many ballots there are.
  */
 export class Counter {
   private basis: PreparedBasis | null = null;
+  /** Of the ballots, by their names. */
+  private parts: ReadonlyMap<string, BasisPart> = new Map();
   private ratePrompts: (() => Generator<undefined, PromptRatings>) | null = null;
 
-  /** Reads the ballots, in place of those that are held. */
-  async load(address: string): Promise<{ choices: Choices } | { failure: LoadFailure }> {
-    const answer = await fetch(address).catch(() => null);
-    if (answer === null) return { failure: null };
-    const body: unknown = await answer.json().catch(() => null);
-    if (!answer.ok) {
-      const problem = Problem.safeParse(body);
-      return { failure: problem.success ? problem.data : null };
+  /**
+   * Reads the ballots, in place of those that are held: of these, only the parts that are new.
+   *
+   * @param address of the edition's basis
+   */
+  async load(address: string, pages: WhatCounts["pages"]): Promise<{ choices: Choices } | { failure: LoadFailure }> {
+    for (let tries = 1; ; tries++) {
+      const head = await fetchJson(`${address}?${new URLSearchParams({ pages })}`, (body) => PartedBasis.parse(body));
+      if ("failure" in head) return head;
+      const { parts: names, ...rest } = head.found;
+      const fetched = await Promise.all(names.map((name) => this.loadPart(address, name)));
+      const failed = fetched.find((one) => "failure" in one);
+      if (failed === undefined) {
+        const parts = fetched.flatMap((one) => ("found" in one ? [one.found] : []));
+        this.parts = new Map(names.map((name, index) => [name, parts[index]!]));
+        return this.hold(joinBasis(rest, parts));
+      }
+      // Ballots have come in since the names were told, and a part is another one now.
+      if (failed.status !== 404 || tries === MOST_TRIES) return failed;
     }
-    return this.hold(StandingsBasis.parse(body));
+  }
+
+  private async loadPart(address: string, name: string): Promise<Fetched<BasisPart>> {
+    const held = this.parts.get(name);
+    if (held !== undefined) return { found: held };
+    return fetchJson(`${address}/parts/${name}`, (body) => BasisPart.parse(body));
   }
 
   protected hold(basis: StandingsBasis): Promise<{ choices: Choices }> {

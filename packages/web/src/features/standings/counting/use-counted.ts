@@ -82,10 +82,10 @@ export function useCounted(
     const isFirst = held.current === undefined || fetched.current !== pages;
     fetched.current = pages;
     const { counter } = (held.current ??= new CountingWorker());
-    const { url } = toRequest(API.getStandingsBasis, { params: { editionId }, query: { pages } });
+    const { url } = toRequest(API.getStandingsBasis, { params: { editionId } });
     const task = { isOver: false };
     const load = async () => {
-      const found = await counter.load(`/${url}`);
+      const found = await counter.load(`/${url}`, pages);
       if (task.isOver) return;
       setLoaded((now) =>
         "choices" in found

@@ -1,0 +1,53 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import type { BasisPart, StandingsBasis } from "../contract/index.js";
+import { joinBasis, splitBasis } from "./index.js";
+
+type Ballot = { [Name in keyof BasisPart]: number };
+
+const number = fc.nat(9);
+const ballot: fc.Arbitrary<Ballot> = fc.record({
+  ...{ prompt: number, voter: number, left: number, right: number, marks: number },
+  ...{ lean: fc.integer({ min: -2, max: 2 }), at: fc.integer({ min: 0, max: 4_000_000_000 }) },
+});
+
+const NAMES = ["prompt", "voter", "left", "right", "lean", "at", "marks"] as const;
+const toBasis = (cast: readonly Ballot[]): StandingsBasis =>
+  ({
+    formerVersions: 3,
+    ballots: Object.fromEntries(NAMES.map((name) => [name, cast.map((one) => one[name])])),
+  }) as unknown as StandingsBasis;
+const listBallots = ({ lean, ...columns }: BasisPart): Ballot[] =>
+  lean.map((own, place) => ({
+    ...(Object.fromEntries(Object.entries(columns).map(([name, column]) => [name, column[place]!])) as Ballot),
+    lean: own,
+  }));
+
+describe("a basis in parts", () => {
+  it("has all ballots in the order in which they were cast, however they came", () => {
+    fc.assert(
+      fc.property(fc.array(ballot, { maxLength: 40 }), fc.integer({ min: 1, max: 9 }), (cast, size) => {
+        const { rest, parts } = splitBasis(toBasis(cast), size);
+        const joined = joinBasis(rest, parts);
+        expect(joined.formerVersions).toBe(3);
+        expect(listBallots(joined.ballots)).toEqual(cast.toSorted((a, b) => a.at - b.at));
+        expect(parts.every(({ at }) => at.length > 0 && at.length <= size)).toBe(true);
+      }),
+    );
+  });
+
+  it("keeps every full part as it was when ballots come", () => {
+    const size = 4;
+    fc.assert(
+      fc.property(fc.array(ballot, { maxLength: 30 }), fc.array(ballot, { maxLength: 9 }), (cast, more) => {
+        const last = Math.max(0, ...cast.map(({ at }) => at));
+        const later = more.map((one, index) => ({ ...one, at: last + 1 + index }));
+        const before = splitBasis(toBasis(cast), size).parts;
+        // They come prompt by prompt, so that new ones stand before older ones.
+        const after = splitBasis(toBasis([...later, ...cast]), size).parts;
+        const full = Math.floor(cast.length / size);
+        expect(after.slice(0, full)).toEqual(before.slice(0, full));
+      }),
+    );
+  });
+});

@@ -1,0 +1,61 @@
+import { TourneyError } from "@tourney/core/errors";
+import type { AnswerText, AsideCall } from "../aside/messages.js";
+import type { Stamps } from "../changes/changes.js";
+import { Kept } from "../changes/kept.js";
+import { toTagged } from "../changes/kept-answers.js";
+import { ReadyAnswer } from "../http/ready-answer.js";
+
+type Call = AsideCall<"getStandingsBasis">;
+
+interface BasisAnswer {
+  head: ReadyAnswer;
+  parts: ReadonlyMap<string, ReadyAnswer>;
+}
+
+/** Parts of so many bases can be asked for: of one that is looked at, and of the one before it. */
+const MOST_GIVEN = 4;
+
+/** Answers with a basis in parts. Whoever follows it fetches the parts that are new. */
+export class BasisAnswers {
+  private readonly kept: Kept<BasisAnswer>;
+  /** Those that were given last, the newest at the end. */
+  private given: BasisAnswer[] = [];
+
+  constructor(
+    private readonly read: (call: Call) => Promise<AnswerText>,
+    changes: Stamps,
+    rests: number,
+  ) {
+    this.kept = new Kept(changes, rests);
+  }
+
+  /** All but the ballots, with the names of their parts. */
+  async getHead({ params, query }: Call): Promise<ReadyAnswer> {
+    const found = await this.kept.get(`${params.editionId} ${query.pages}`, () => this.readAnew({ params, query }));
+    this.given = [...this.given.filter((one) => one !== found), found].slice(-MOST_GIVEN);
+    return found.head;
+  }
+
+  /** @throws TourneyError NOT_FOUND where it belongs to none that was given lately */
+  getPart(name: string): ReadyAnswer {
+    for (const { parts } of this.given.toReversed()) {
+      const part = parts.get(name);
+      if (part !== undefined) return part;
+    }
+    throw new TourneyError("NOT_FOUND", {
+      message: "These ballots are not held any more.",
+      reason: "Others have come in, or the server was started again.",
+      remedy: "Ask for the basis again: it names the parts that there are now.",
+    });
+  }
+
+  private async readAnew(call: Call): Promise<BasisAnswer> {
+    const { text, parts } = await this.read(call);
+    const held = new Map(this.given.flatMap((one) => [...one.parts]));
+    return {
+      head: toTagged(text),
+      // What has not changed is packed already.
+      parts: new Map(parts.map(([name, part]) => [name, held.get(name) ?? new ReadyAnswer(part, `"${name}"`)])),
+    };
+  }
+}
