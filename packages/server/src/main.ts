@@ -49,7 +49,7 @@ async function main(): Promise<void> {
   await migrate({ sequelize: db.sequelize, pool, log }, config.renderRole);
   const services = createServices({ config, db, log, readKey });
   const feeds = createFeeds({ pool, log, services });
-  const aside = createAside({ config, db });
+  const aside = createAside({ config, db, changes: feeds.changes });
   const servers = [
     await listen(createApp({ config, pool, log, services, feeds, aside }), config.appPort, config.listen),
     await listen(createExhibitApp({ ...services, ...config, log }), config.exhibitPort, config.listen),
@@ -64,7 +64,7 @@ async function main(): Promise<void> {
   });
   log.info({ app: config.appOrigin, exhibits: config.exhibitOrigin }, "ready");
   process.send?.({ type: "ready" });
-  void readAhead(services, log);
+  void readAhead({ ...services, walls: feeds.walls, aside, log });
 
   stopOnSignals(async () => {
     log.info("stopping");

@@ -1,8 +1,11 @@
 import { TourneyError } from "@tourney/core/errors";
 import { askProcess } from "../ask-process.js";
+import type { Stamps } from "../changes/changes.js";
+import { KeptAnswers } from "../changes/kept-answers.js";
 import type { Config } from "../config.js";
 import type { Database } from "../db/connection.js";
 import { ReadyAnswer } from "../http/ready-answer.js";
+import { BasisAnswers } from "./basis-answers.js";
 import {
   type Answer,
   type AnswerText,
@@ -16,8 +19,9 @@ import {
 /** Answers what takes long in a process of its own: whoever asks waits for it, and nobody else does. */
 export interface Aside {
   answer: <Name extends AsideName>(name: Name) => (call: AsideCall<Name>) => Promise<ReadyAnswer>;
-  /** The same with what is asked for after it. */
-  answerInParts: <Name extends AsideName>(name: Name, call: AsideCall<Name>) => Promise<AnswerText>;
+  /** The same, kept until something changes: for what pages ask for again and again. */
+  keep: <Name extends AsideName>(name: Name) => (call: AsideCall<Name>) => Promise<ReadyAnswer>;
+  basis: BasisAnswers;
   close: () => Promise<void>;
 }
 
@@ -27,7 +31,10 @@ const LONGEST_MS = 2 * LONGEST_STATEMENT_MS;
 /** Answers are kept by the server: what made them is not needed between two looks at a report. */
 const IDLE_MS = 20_000;
 
-export function createAside({ config, db }: { config: Config; db: Database }): Aside {
+/** What was slow to read holds for so many times as long against what others change. */
+const RESTS = 8;
+
+export function createAside({ config, db, changes }: { config: Config; db: Database; changes: Stamps }): Aside {
   const { ask, close } = askProcess<Message, Asked, Answer>({
     near: import.meta.url,
     name: "aside-child",
@@ -35,15 +42,23 @@ export function createAside({ config, db }: { config: Config; db: Database }): A
     longestMs: LONGEST_MS,
     idleMs: IDLE_MS,
   });
-  async function answerInParts(name: AsideName, { params, query }: { params: object; query: object }) {
+  const kept = new Map<AsideName, KeptAnswers>();
+
+  async function read(name: AsideName, { params, query }: { params: object; query: object }): Promise<AnswerText> {
     const answer = await ask({ name, call: { params, query } });
     if ("text" in answer) return answer;
     const { code, stack, ...parts } = answer.error;
     throw new TourneyError(code, { ...parts, ...(stack === "" ? {} : { cause: stack }) });
   }
   return {
-    answer: (name) => async (call) => new ReadyAnswer((await answerInParts(name, call)).text),
-    answerInParts,
+    answer: (name) => async (call) => new ReadyAnswer((await read(name, call)).text),
+    keep: (name) => {
+      const own = kept.get(name) ?? new KeptAnswers(changes, RESTS);
+      kept.set(name, own);
+      return (call) =>
+        own.getText(JSON.stringify([call.params, call.query]), async () => (await read(name, call)).text);
+    },
+    basis: new BasisAnswers((call) => read("getStandingsBasis", call), changes, RESTS),
     close,
   };
 }

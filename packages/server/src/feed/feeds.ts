@@ -3,6 +3,7 @@ import type { Pool } from "pg";
 import type { Logger } from "pino";
 import type { Services } from "../services.js";
 import { Changes } from "../changes/changes.js";
+import { WallMemory } from "../wall/wall-memory.js";
 import { Feed } from "./feed.js";
 import { Signals } from "./signals.js";
 
@@ -11,6 +12,7 @@ export interface Feeds {
   standings: Feed;
   changes: Changes;
   signals: Signals;
+  walls: WallMemory;
 }
 
 /** What is pushed to open pages, and when it moves. */
@@ -23,6 +25,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
   return {
     changes,
     signals: new Signals(changes),
+    walls: new WallMemory({ wall: services.wall, changes }),
     runs: new Feed({
       pool,
       log,

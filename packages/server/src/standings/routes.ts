@@ -6,12 +6,8 @@ import { KeptAnswers } from "../changes/kept-answers.js";
 import type { Feeds } from "../feed/feeds.js";
 import { register } from "../http/register.js";
 import type { StoppingService } from "../stopping/service.js";
-import { BasisAnswers } from "./basis-answers.js";
 import type { StandingsService } from "./service.js";
 import type { SnapshotService } from "./snapshot-service.js";
-
-/** What was slow to read holds for so many times as long against what others change. */
-const RESTS = 8;
 
 export function standingsRoutes({
   standings,
@@ -27,21 +23,19 @@ export function standingsRoutes({
   feeds: Feeds;
 }): Router {
   const router = Router();
-  const kept = new KeptAnswers(feeds.changes, RESTS);
   const keptByCells = new KeptAnswers(feeds.changes.of("cells"));
-  const basis = new BasisAnswers((call) => aside.answerInParts("getStandingsBasis", call), feeds.changes, RESTS);
   const chosen = aside.answer("getStandings");
   register(router, API.getStandings, (call) =>
     isEverything(call.query) ? standings.getStandings(call.params.editionId) : chosen(call),
   );
-  register(router, API.getStandingsBasis, (call) => basis.getHead(call));
-  register(router, API.getBasisPart, ({ params }) => basis.getPart(params.part));
+  register(router, API.getStandingsBasis, (call) => aside.basis.getHead(call));
+  register(router, API.getBasisPart, ({ params }) => aside.basis.getPart(params.part));
   register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId));
-  register(router, API.getRatingsBySeeing, aside.answer("getRatingsBySeeing"), kept);
+  register(router, API.getRatingsBySeeing, aside.keep("getRatingsBySeeing"));
   register(router, API.getMending, ({ params, query }) => standings.getMending(params.editionId, query), keptByCells);
-  register(router, API.getRatingsOverTime, aside.answer("getRatingsOverTime"), kept);
-  register(router, API.getContests, aside.answer("getContests"), kept);
-  register(router, API.getStopping, aside.answer("getStopping"), kept);
+  register(router, API.getRatingsOverTime, aside.keep("getRatingsOverTime"));
+  register(router, API.getContests, aside.keep("getContests"));
+  register(router, API.getStopping, aside.keep("getStopping"));
   register(router, API.setStopping, ({ params, body }) => stopping.set(params.editionId, body));
   register(router, API.giveUpStopping, ({ params, body }) => stopping.setGivenUp(params.planId, body.givenUp));
   register(router, API.listViews, ({ params }) => standings.listViews(params.editionId));

@@ -1,9 +1,9 @@
 import { TourneyError } from "@tourney/core/errors";
-import type { AnswerText, AsideCall } from "../aside/messages.js";
 import type { Stamps } from "../changes/changes.js";
 import { Kept } from "../changes/kept.js";
 import { toTagged } from "../changes/kept-answers.js";
 import { ReadyAnswer } from "../http/ready-answer.js";
+import type { AnswerText, AsideCall } from "./messages.js";
 
 type Call = AsideCall<"getStandingsBasis">;
 
