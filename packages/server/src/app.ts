@@ -83,7 +83,7 @@ export function createApp({ config, pool, log, services, feeds, aside }: AppDeps
     searchRoutes(services),
     exportRoutes(services),
     renderRoutes({ renders: services.renders }),
-    votingRoutes({ ...services, aside, isSecure: config.isSecure }),
+    votingRoutes({ ...services, feeds, aside, isSecure: config.isSecure }),
     standingsRoutes({ ...services, feeds, aside }),
     reportRoutes(services),
     courseRoutes({ ...services, feeds }),

@@ -64,7 +64,7 @@ async function main(): Promise<void> {
   });
   log.info({ app: config.appOrigin, exhibits: config.exhibitOrigin }, "ready");
   process.send?.({ type: "ready" });
-  void readAhead({ ...services, walls: feeds.walls, aside, log });
+  void readAhead({ ...services, feeds, aside, log });
 
   stopOnSignals(async () => {
     log.info("stopping");

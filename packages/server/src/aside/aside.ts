@@ -1,7 +1,6 @@
 import { TourneyError } from "@tourney/core/errors";
 import { askProcess } from "../ask-process.js";
 import type { Stamps } from "../changes/changes.js";
-import { KeptAnswers } from "../changes/kept-answers.js";
 import type { Config } from "../config.js";
 import type { Database } from "../db/connection.js";
 import { ReadyAnswer } from "../http/ready-answer.js";
@@ -19,8 +18,6 @@ import {
 /** Answers what takes long in a process of its own: whoever asks waits for it, and nobody else does. */
 export interface Aside {
   answer: <Name extends AsideName>(name: Name) => (call: AsideCall<Name>) => Promise<ReadyAnswer>;
-  /** The same, kept until something changes: for what pages ask for again and again. */
-  keep: <Name extends AsideName>(name: Name) => (call: AsideCall<Name>) => Promise<ReadyAnswer>;
   basis: BasisAnswers;
   close: () => Promise<void>;
 }
@@ -42,8 +39,6 @@ export function createAside({ config, db, changes }: { config: Config; db: Datab
     longestMs: LONGEST_MS,
     idleMs: IDLE_MS,
   });
-  const kept = new Map<AsideName, KeptAnswers>();
-
   async function read(name: AsideName, { params, query }: { params: object; query: object }): Promise<AnswerText> {
     const answer = await ask({ name, call: { params, query } });
     if ("text" in answer) return answer;
@@ -52,12 +47,6 @@ export function createAside({ config, db, changes }: { config: Config; db: Datab
   }
   return {
     answer: (name) => async (call) => new ReadyAnswer((await read(name, call)).text),
-    keep: (name) => {
-      const own = kept.get(name) ?? new KeptAnswers(changes, RESTS);
-      kept.set(name, own);
-      return (call) =>
-        own.getText(JSON.stringify([call.params, call.query]), async () => (await read(name, call)).text);
-    },
     basis: new BasisAnswers((call) => read("getStandingsBasis", call), changes, RESTS),
     close,
   };

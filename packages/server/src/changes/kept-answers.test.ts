@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
+import * as z from "zod";
 import type { Stamp } from "./changes.js";
-import { KeptAnswers } from "./kept-answers.js";
+import { KeptAnswers, type KeptCall } from "./kept-answers.js";
 
 /** Keeps answers under a stamp that the test moves, and counts how often each was read. */
 function keep({ rests = 0, tookMs = 0 } = {}) {
@@ -122,5 +123,23 @@ describe("answers that are kept", () => {
     for (let i = 0; i < 20; i++) await get(`key ${i}`);
     await get("key 0");
     expect(reads.filter((text) => text === "key 0")).toHaveLength(2);
+  });
+
+  it("are those of an operation, which can be read before anybody asks", async () => {
+    const { kept } = keep();
+    const operation = { id: "getReport", query: z.object({ take: z.coerce.number().default(1) }) };
+    const read: KeptCall[] = [];
+    const answer = kept.offer(operation, (call) => {
+      read.push(call);
+      return Promise.resolve(JSON.stringify(call));
+    });
+    const asIs = { params: { editionId: "a" }, query: { take: 1 } };
+    await kept.readAhead(operation, asIs.params);
+    expect((await answer(asIs)).text).toBe(JSON.stringify(asIs));
+    expect(read).toEqual([asIs]);
+    await answer({ ...asIs, query: { take: 2 } });
+    await answer({ ...asIs, params: { editionId: "b" } });
+    expect(read).toHaveLength(3);
+    await expect(kept.readAhead({ ...operation, id: "getOther" }, asIs.params)).rejects.toThrow("getOther");
   });
 });

@@ -32,10 +32,12 @@ export class Kept<T> {
   /**
    * @param changes null where nobody tells of them: everything is read each time
    * @param rests for so many times as long as it took, what was slow to read holds against changes by others.
+   * @param most so many are kept: those that were asked for last.
    */
   constructor(
     private changes: Stamps | null,
     private rests: number = 0,
+    private readonly most: number = MOST_KEPT,
   ) {}
 
   /** From now on holds what does not change. */
@@ -61,7 +63,7 @@ export class Kept<T> {
     const former = before !== undefined && this.serves(before, stamp) ? before : null;
     const held: Held<T> = { stamp, value: read(), restsUntil: 0, read: null, former };
     this.held.set(key, held);
-    for (const oldest of [...this.held.keys()].slice(0, -MOST_KEPT)) this.held.delete(oldest);
+    for (const oldest of [...this.held.keys()].slice(0, -this.most)) this.held.delete(oldest);
     const reading = this.finish(key, held);
     if (former === null) return reading;
     // If this reading fails, the next caller reads again and gets the error.

@@ -3,6 +3,7 @@ import type { Pool } from "pg";
 import type { Logger } from "pino";
 import type { Services } from "../services.js";
 import { Changes } from "../changes/changes.js";
+import { KeptAnswers } from "../changes/kept-answers.js";
 import { WallMemory } from "../wall/wall-memory.js";
 import { Feed } from "./feed.js";
 import { Signals } from "./signals.js";
@@ -13,7 +14,16 @@ export interface Feeds {
   changes: Changes;
   signals: Signals;
   walls: WallMemory;
+  /** Answers that are kept: those that a ballot may change, of these those that are read sparingly, and those that only a cell changes. */
+  kept: { byBallots: KeptAnswers; sparingly: KeptAnswers; byCells: KeptAnswers };
 }
+
+/** What was slow to read holds for so many times as long against what others change. */
+const RESTS = 8;
+/** What a wall asks for all the time beside its cells. */
+const LONG_RESTS = 40;
+/** Pages ask for some ten each of an edition; a few leads look at a few. */
+const MOST_KEPT = 48;
 
 /** What is pushed to open pages, and when it moves. */
 export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; services: Services }): Feeds {
@@ -26,6 +36,11 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
     changes,
     signals: new Signals(changes),
     walls: new WallMemory({ wall: services.wall, changes }),
+    kept: {
+      byBallots: new KeptAnswers(changes, RESTS, MOST_KEPT),
+      sparingly: new KeptAnswers(changes, LONG_RESTS),
+      byCells: new KeptAnswers(changes.of("cells"), RESTS, MOST_KEPT),
+    },
     runs: new Feed({
       pool,
       log,

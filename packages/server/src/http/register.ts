@@ -33,6 +33,12 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
   handle: (call: Call<P, Q, B>) => Promise<z.input<R> | ReadyAnswer> | z.input<R> | ReadyAnswer,
   kept?: KeptAnswers,
 ): void {
+  const answer = async (call: Call<P, Q, B>): Promise<ReadyAnswer> => {
+    const found = await handle(call);
+    return found instanceof ReadyAnswer ? found : new ReadyAnswer(JSON.stringify(operation.response.parse(found)));
+  };
+  // What is the same for every lead is told by its parameters and query alone.
+  const keptAnswer = kept?.offer(operation, async (call) => (await answer(call as Call<P, Q, B>)).text);
   router[operation.method](operation.path, async (request, response) => {
     if (operation.access === "lead") requireLead(request, operation.scope);
     const call = {
@@ -42,14 +48,8 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
       request,
       response,
     };
-    const answer = async (): Promise<ReadyAnswer> => {
-      const found = await handle(call);
-      return found instanceof ReadyAnswer ? found : new ReadyAnswer(JSON.stringify(operation.response.parse(found)));
-    };
     response.status(operation.status);
-    const found = await (kept === undefined
-      ? answer()
-      : kept.getText(request.originalUrl, async () => (await answer()).text));
+    const found = await (keptAnswer === undefined ? answer(call) : keptAnswer(call));
     // How long a packed text is tells of what is in it: voters are not to learn from that whose page they see.
     if (operation.access === "lead") await found.sendPacked(request, response);
     else found.send(response);

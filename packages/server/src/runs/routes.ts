@@ -1,18 +1,13 @@
 import { API } from "@tourney/core/contract";
 import { Router } from "express";
-import { KeptAnswers } from "../changes/kept-answers.js";
 import { register } from "../http/register.js";
 import type { Feeds } from "../feed/feeds.js";
 import type { RunService } from "./service.js";
 
-/** What was slow to read holds for so many times as long against what others change. */
-const RESTS = 8;
-
 export function runRoutes({ runs, feeds }: { runs: RunService; feeds: Feeds }): Router {
   const router = Router();
-  const kept = new KeptAnswers(feeds.changes.of("cells"), RESTS);
   register(router, API.planRun, ({ body }) => runs.plan(body));
-  register(router, API.listRuns, ({ params }) => runs.list(params.editionId), kept);
+  register(router, API.listRuns, ({ params }) => runs.list(params.editionId), feeds.kept.byCells);
   register(router, API.startRun, ({ body }) => runs.start(body));
   register(router, API.getRun, ({ params }) => runs.getDetail(params.runId));
   register(router, API.retryRun, ({ params, body }) => runs.retry(params.runId, body.generationIds ?? null));

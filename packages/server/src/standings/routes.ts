@@ -2,7 +2,6 @@ import { API } from "@tourney/core/contract";
 import { isEverything } from "@tourney/core/what-counts";
 import { Router } from "express";
 import type { Aside } from "../aside/aside.js";
-import { KeptAnswers } from "../changes/kept-answers.js";
 import type { Feeds } from "../feed/feeds.js";
 import { register } from "../http/register.js";
 import type { StoppingService } from "../stopping/service.js";
@@ -23,19 +22,19 @@ export function standingsRoutes({
   feeds: Feeds;
 }): Router {
   const router = Router();
-  const keptByCells = new KeptAnswers(feeds.changes.of("cells"));
+  const { byBallots, sparingly, byCells } = feeds.kept;
   const chosen = aside.answer("getStandings");
   register(router, API.getStandings, (call) =>
     isEverything(call.query) ? standings.getStandings(call.params.editionId) : chosen(call),
   );
   register(router, API.getStandingsBasis, (call) => aside.basis.getHead(call));
   register(router, API.getBasisPart, ({ params }) => aside.basis.getPart(params.part));
-  register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId));
-  register(router, API.getRatingsBySeeing, aside.keep("getRatingsBySeeing"));
-  register(router, API.getMending, ({ params, query }) => standings.getMending(params.editionId, query), keptByCells);
-  register(router, API.getRatingsOverTime, aside.keep("getRatingsOverTime"));
-  register(router, API.getContests, aside.keep("getContests"));
-  register(router, API.getStopping, aside.keep("getStopping"));
+  register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId), sparingly);
+  register(router, API.getRatingsBySeeing, aside.answer("getRatingsBySeeing"), byBallots);
+  register(router, API.getMending, ({ params, query }) => standings.getMending(params.editionId, query), byCells);
+  register(router, API.getRatingsOverTime, aside.answer("getRatingsOverTime"), byBallots);
+  register(router, API.getContests, aside.answer("getContests"), byBallots);
+  register(router, API.getStopping, aside.answer("getStopping"), byBallots);
   register(router, API.setStopping, ({ params, body }) => stopping.set(params.editionId, body));
   register(router, API.giveUpStopping, ({ params, body }) => stopping.setGivenUp(params.planId, body.givenUp));
   register(router, API.listViews, ({ params }) => standings.listViews(params.editionId));

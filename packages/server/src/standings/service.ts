@@ -25,7 +25,6 @@ import {
 } from "@tourney/core/standings";
 import { isEverything } from "@tourney/core/what-counts";
 import { atPace } from "../at-pace.js";
-import { cached } from "../cached.js";
 import { inPieces } from "../in-pieces.js";
 import type { SuiteService } from "../suites/service.js";
 import type { WallService } from "../wall/service.js";
@@ -48,14 +47,10 @@ interface StandingsDeps {
 
 const toIso = (milliseconds: number) => new Date(milliseconds).toISOString();
 
-/** Ratings on each prompt are kept for so long, while a wall is looked at. */
-const PROMPT_RATINGS_MS = 1000;
 /** Where ballots come in they are counted every few seconds for snapshots and pages: bouts are chosen by that count, and none is made for them alone. */
 const COUNTED_MS = 5000;
 /** Where all ballots have to be read first, as after a start, nobody who wants a bout waits longer for them. */
 const LONGEST_WAIT_MS = 400;
-/** At most one part in this many of the time is spent on it. */
-const SPARING = 40;
 /** After a count that cost over 250 ms of processor, the next one waits twice as long as that: open pages do not ask, they are told at a pace of their own. */
 const AT_PACE = { quickMs: 250, sparing: 2 };
 
@@ -269,14 +264,11 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
         ...sumMending(own.filter((tally) => tally.versionId === versionId)),
       }));
     },
-    /** Ratings on each prompt: asked for with the wall, which is looked at all the time. */
-    getPromptRatings: cached(
-      async (editionId: string): Promise<PromptRatings> => {
-        const { order, prompts } = await describeOrder(editionId);
-        return counting.countPrompts(order, prompts);
-      },
-      { keyOf: (editionId) => editionId, keptMs: PROMPT_RATINGS_MS, sparing: SPARING },
-    ),
+    /** Ratings on each prompt. */
+    async getPromptRatings(editionId: string): Promise<PromptRatings> {
+      const { order, prompts } = await describeOrder(editionId);
+      return counting.countPrompts(order, prompts);
+    },
     /**
      * The fit of an edition's ballots as they were counted last, for choosing the next bout, and how it numbers the versions. When they are counted again nobody waits for it;
      * null where they never were and that takes long.

@@ -4,6 +4,7 @@ import { parseCookie } from "cookie";
 import { type Request, type Response, Router } from "express";
 import { ipKeyGenerator, rateLimit } from "express-rate-limit";
 import type { Aside } from "../aside/aside.js";
+import type { Feeds } from "../feed/feeds.js";
 import { register } from "../http/register.js";
 import { hashToken } from "../tokens.js";
 import type { BallotListService } from "./ballot-list-service.js";
@@ -45,12 +46,13 @@ interface VotingDeps {
   panels: PanelService;
   booth: BoothService;
   aside: Aside;
+  feeds: Feeds;
   ballotList: BallotListService;
   /** Whether cookies go by TLS alone. */
   isSecure: boolean;
 }
 
-export function votingRoutes({ panels, booth, aside, ballotList, isSecure }: VotingDeps): Router {
+export function votingRoutes({ panels, booth, aside, feeds, ballotList, isSecure }: VotingDeps): Router {
   const router = Router();
   register(router, API.listPanels, ({ params }) => panels.list(params.editionId));
   register(router, API.addPanel, ({ body }) => panels.add(body));
@@ -62,7 +64,7 @@ export function votingRoutes({ panels, booth, aside, ballotList, isSecure }: Vot
   register(router, API.takeVoterIn, ({ params }) => panels.leaveVoterOut(params.voterId, null));
   register(router, API.leaveEntryOut, ({ params, body }) => panels.leaveEntryOut(params.entryId, body.why));
   register(router, API.takeEntryIn, ({ params }) => panels.leaveEntryOut(params.entryId, null));
-  register(router, API.getVotingReport, aside.keep("getVotingReport"));
+  register(router, API.getVotingReport, aside.answer("getVotingReport"), feeds.kept.byBallots);
   register(router, API.listBallots, ({ params, query }) => ballotList.list(params.editionId, query));
   register(router, API.voidBallot, ({ params, body }) => ballotList.void(params.ballotId, body.why));
   register(router, API.restoreBallot, ({ params }) => ballotList.restore(params.ballotId));
