@@ -302,9 +302,10 @@ async function measureScreens(browser: Browser, scene: FilledScene) {
 const readMb = (pid: number, field: "VmRSS" | "VmHWM"): number =>
   Number(new RegExp(`^${field}:\\s+(\\d+)`, "m").exec(readFileSync(`/proc/${pid}/status`, "utf8"))![1]) / 1024;
 
-/** What is read once after a start is read before bouts and standings are timed: the machine is otherwise idle. */
-async function warmUp(scene: FilledScene): Promise<void> {
+/** What the server reads ahead after a start, once nobody has asked for anything for two seconds, is read before anything is timed: the machine is otherwise idle. */
+async function untilReadAhead(scene: FilledScene): Promise<void> {
   await scene.api("GET", `/api/editions/${scene.editionId}/standings`);
+  await sleep(2500);
   await untilIdle(scene);
 }
 
@@ -327,7 +328,7 @@ async function measure(name: keyof typeof SIZES) {
   const fillSeconds = round((performance.now() - startedAt) / 1000);
   try {
     const seat = await enter(scene);
-    if (withoutCalls) await warmUp(scene);
+    await untilReadAhead(scene);
     const calls = withoutCalls ? {} : await measureCalls(scene, seat);
     const rest = onlyCalls
       ? {}

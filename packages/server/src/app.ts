@@ -14,6 +14,7 @@ import { entrantRoutes } from "./entrants/routes.js";
 import { entryRoutes } from "./entries/routes.js";
 import { readProgress } from "./demo/demo-progress.js";
 import { healthRoutes } from "./health/routes.js";
+import type { Lull } from "./http/lull.js";
 import {
   keepFromCaches,
   keepSessions,
@@ -47,10 +48,14 @@ interface AppDeps {
   services: Services;
   feeds: Feeds;
   aside: Aside;
+  lull: Lull;
 }
 
+/** By which open pages are told of changes, for as long as they are open. */
+const LINES = "/api/events";
+
 /** The app: the API and the interface on one origin. Does not listen. */
-export function createApp({ config, pool, log, services, feeds, aside }: AppDeps): Express {
+export function createApp({ config, pool, log, services, feeds, aside, lull }: AppDeps): Express {
   const app = express();
   app.disable("x-powered-by");
   app.set("trust proxy", config.trustedProxies);
@@ -59,6 +64,7 @@ export function createApp({ config, pool, log, services, feeds, aside }: AppDeps
   app.use(refuseOtherHosts(config.appHosts));
   app.use(
     "/api",
+    lull.note(({ originalUrl }) => !originalUrl.startsWith(LINES)),
     keepFromCaches,
     refuseForeignOrigins,
     keepSessions(pool, config),

@@ -14,11 +14,18 @@ import { closeFeeds, createFeeds } from "./feed/feeds.js";
 import { createKeyReader } from "./keys/keys.js";
 import { createServices } from "./services.js";
 import { openPool } from "./jobs/pool.js";
+import { Lull } from "./http/lull.js";
 import { readAhead } from "./read-ahead.js";
 import { startQueue } from "./jobs/start-queue.js";
 
+/** Proxies in front keep a connection that nobody uses for a minute: if it were ended here before, it might be just when they send over it. */
+const KEPT_OPEN_MS = 75_000;
+
 async function listen(app: Parameters<typeof createServer>[1], port: number, host: string): Promise<Server> {
   const server = createServer(app);
+  server.keepAliveTimeout = KEPT_OPEN_MS;
+  // The platform counts it from the end of the request before.
+  server.headersTimeout = KEPT_OPEN_MS + 1000;
   await new Promise<void>((resolve, reject) => {
     server.once("error", (cause: NodeJS.ErrnoException) =>
       reject(
@@ -49,9 +56,10 @@ async function main(): Promise<void> {
   await migrate({ sequelize: db.sequelize, pool, log }, config.renderRole);
   const services = createServices({ config, db, log, readKey });
   const feeds = createFeeds({ pool, log, services });
+  const lull = new Lull();
   const aside = createAside({ config, db, changes: feeds.changes });
   const servers = [
-    await listen(createApp({ config, pool, log, services, feeds, aside }), config.appPort, config.listen),
+    await listen(createApp({ config, pool, log, services, feeds, aside, lull }), config.appPort, config.listen),
     await listen(createExhibitApp({ ...services, ...config, log }), config.exhibitPort, config.listen),
   ];
   const runner = await startQueue({
@@ -64,7 +72,7 @@ async function main(): Promise<void> {
   });
   log.info({ app: config.appOrigin, exhibits: config.exhibitOrigin }, "ready");
   process.send?.({ type: "ready" });
-  void readAhead({ ...services, feeds, aside, log });
+  void readAhead({ ...services, feeds, aside, lull, log });
 
   stopOnSignals(async () => {
     log.info("stopping");

@@ -24,6 +24,7 @@ function makeParts({ editions = EDITIONS, failing = "" } = {}) {
     standings: { getStandings: ask("getStandings") },
     feeds: { walls: { get: ask("getWall") }, kept: { byBallots: kept, sparingly: kept, byCells: kept } },
     aside: { basis: { getHead: ask("getStandingsBasis") } },
+    lull: { wait: ask("wait") },
     log: { warn: (...given: unknown[]) => warned.push(given) },
   };
   return { parts: parts as unknown as Parameters<typeof readAhead>[0], asked, warned };
@@ -33,10 +34,13 @@ describe("reading ahead", () => {
   it("reads what pages show of the newest edition as they ask for it, where counting takes long", async () => {
     const { parts, asked, warned } = makeParts();
     await readAhead(parts, COUNT_MS / 2);
-    expect(asked.map(([name]) => name)).toEqual([
+    const names = asked.map(([name]) => name);
+    expect(names.filter((name) => name !== "wait")).toEqual([
       ...["getStandings", "getWall", "getGrid", "getMending", "getPromptRatings", "getStopping", "getContests"],
       ...["getVotingReport", "getRatingsBySeeing", "getRatingsOverTime", "getStandingsBasis"],
     ]);
+    // Before each but the first, it waits until nobody asks for anything.
+    expect(names.slice(1).every((name, at) => (name === "wait") === (at % 2 === 0))).toBe(true);
     expect(JSON.stringify(asked)).not.toContain("older");
     expect(asked.find(([name]) => name === "getVotingReport")![1]).toEqual({ editionId: "newest" });
     expect(warned).toEqual([]);

@@ -2,6 +2,7 @@ import { API } from "@tourney/core/contract";
 import type { Logger } from "pino";
 import type { Aside } from "./aside/aside.js";
 import type { Feeds } from "./feed/feeds.js";
+import type { Lull } from "./http/lull.js";
 import type { Services } from "./services.js";
 
 interface ReadAheadDeps {
@@ -9,11 +10,14 @@ interface ReadAheadDeps {
   standings: Pick<Services["standings"], "getStandings">;
   feeds: Pick<Feeds, "walls" | "kept">;
   aside: Pick<Aside, "basis">;
+  lull: Pick<Lull, "wait">;
   log: Pick<Logger, "warn">;
 }
 
 /** Where counting the ballots took less than this, whatever else pages show is read quickly, too. */
 const LONG_MS = 1000;
+/** Nobody has asked for anything for so long before something is read. */
+const LULL_MS = 2000;
 
 const { getGrid, getMending, getPromptRatings, getStopping, getContests, getVotingReport } = API;
 const { getRatingsBySeeing, getRatingsOverTime } = API;
@@ -25,7 +29,7 @@ const BY_BALLOTS = [getStopping, getContests, getVotingReport, getRatingsBySeein
  * Reads what pages show of the edition that they open first. The first reading after a start goes through all ballots and entries, with a year's ballots for seconds each: this way whoever opens the
  * standings, a report or a booth does not wait for that.
  */
-export async function readAhead({ suites, standings, feeds, aside, log }: ReadAheadDeps, longMs = LONG_MS) {
+export async function readAhead({ suites, standings, feeds, aside, lull, log }: ReadAheadDeps, longMs = LONG_MS) {
   try {
     const [newest] = await suites.listEditions();
     if (newest === undefined) return;
@@ -33,12 +37,18 @@ export async function readAhead({ suites, standings, feeds, aside, log }: ReadAh
     const startedAt = performance.now();
     await standings.getStandings(newest.id);
     if (performance.now() - startedAt < longMs) return;
-    // One after the other: the other core is left to whoever asks for something.
-    await feeds.walls.get(newest.id, API.getWall.query.parse({}));
-    for (const operation of BY_CELLS) await feeds.kept.byCells.readAhead(operation, params);
-    await feeds.kept.sparingly.readAhead(getPromptRatings, params);
-    for (const operation of BY_BALLOTS) await feeds.kept.byBallots.readAhead(operation, params);
-    await aside.basis.getHead({ params, query: API.getStandingsBasis.query.parse({}) });
+    const steps = [
+      () => feeds.walls.get(newest.id, API.getWall.query.parse({})),
+      ...BY_CELLS.map((operation) => () => feeds.kept.byCells.readAhead(operation, params)),
+      () => feeds.kept.sparingly.readAhead(getPromptRatings, params),
+      ...BY_BALLOTS.map((operation) => () => feeds.kept.byBallots.readAhead(operation, params)),
+      () => aside.basis.getHead({ params, query: API.getStandingsBasis.query.parse({}) }),
+    ];
+    // Voters who came back before the server are not kept waiting for what nobody asks for yet.
+    for (const step of steps) {
+      await lull.wait(LULL_MS);
+      await step();
+    }
   } catch (error) {
     log.warn({ err: error }, "not all was read ahead that pages show: whoever asks for the rest first waits for it");
   }

@@ -26,6 +26,7 @@ import { createExhibitApp } from "../src/exhibit/exhibit-app.js";
 import type { GenerateDeps } from "../src/generations/generate-job.js";
 import { createTasks } from "../src/jobs/tasks.js";
 import { closeFeeds, createFeeds } from "../src/feed/feeds.js";
+import { Lull } from "../src/http/lull.js";
 import { queueLogger } from "../src/jobs/runner.js";
 import { createServices, type Services } from "../src/services.js";
 
@@ -175,7 +176,7 @@ export async function startTestServer({
   const services = createServices({ config, db, log: silent, readKey });
   const feeds = createFeeds({ pool, log: silent, services });
   const aside = createAside({ config, db, changes: feeds.changes });
-  handlers.app = createApp({ config, pool, log: silent, services, feeds, aside });
+  handlers.app = createApp({ config, pool, log: silent, services, feeds, aside, lull: new Lull() });
   handlers.exhibits = createExhibitApp({ ...services, ...config, log: silent });
   const deps = { db, ...services, log: silent };
   const taskList = createTasks(services, { ...deps, retry: RETRY, circuitPauseMs: 0 });
