@@ -30,12 +30,16 @@ export class PairLikelihood {
   private readonly boundSlope: Float64Array;
   private readonly boundCurvature: Float64Array;
 
-  /** @param counts counts[pair · K + k − 1] ballots of outcome k = 1..K. */
+  /**
+   * @param K outcomes; 0 where there is no ballot at all.
+   * @param counts counts[pair · K + k − 1] ballots of outcome k = 1..K.
+   */
   constructor(
     private readonly K: number,
     private readonly counts: Float64Array,
   ) {
-    const pairs = counts.length / K;
+    const pairs = K === 0 ? 0 : counts.length / K;
+    const bounds = Math.max(0, K - 1);
     this.cutCount = Math.max(0, Math.floor((K - 1) / 2));
     this.slope = new Float64Array(pairs);
     this.curvature = new Float64Array(pairs);
@@ -44,9 +48,9 @@ export class PairLikelihood {
     this.cutCurvature = new Float64Array(this.cutCount * this.cutCount);
     this.totals = new Float64Array(K);
     for (let at = 0; at < counts.length; at += K) for (let k = 0; k < K; k++) this.totals[k]! += counts[at + k]!;
-    this.threshold = new Float64Array(K - 1);
-    this.boundSlope = new Float64Array(K - 1);
-    this.boundCurvature = new Float64Array(K - 1);
+    this.threshold = new Float64Array(bounds);
+    this.boundSlope = new Float64Array(bounds);
+    this.boundCurvature = new Float64Array(bounds);
   }
 
   /**

@@ -141,6 +141,17 @@ describe("what counts", () => {
     );
   });
 
+  it("rates nobody on any prompt, kind or tag without ballots", () => {
+    const { standings, ratePrompts } = countBasis(prepareBasis(makeBasis([])), EVERYTHING);
+    expect(standings.ballots).toBe(0);
+    const steps = ratePrompts();
+    let step = steps.next();
+    while (step.done !== true) step = steps.next();
+    expect(step.value.categories.length).toBeGreaterThan(1);
+    for (const { ratings, ballots } of [...step.value.prompts, ...step.value.categories])
+      expect({ ratings, ballots }).toEqual({ ratings: [], ballots: 0 });
+  });
+
   it("tells each entrant from its predecessor, and each version from the one before, by a difference of its own", () => {
     const many = Array.from({ length: 60 }, (_, n) => ({
       ...{

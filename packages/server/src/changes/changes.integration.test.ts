@@ -74,6 +74,9 @@ describe("what the wall, the course and the standings are made of", () => {
     const voter = new Client(server.origin);
     await voter.post(`/api/booth/${panel.url.split("/").at(-1)!}/voters`, { name: "Una" });
     expect(await read()).toBe(before);
+    // What a run would do is asked with a body, and changes nothing.
+    await lead.post("/api/runs/plan", { editionId, entrantIds: [] });
+    expect(await read()).toBe(before);
     await server.db.execute("UPDATE entrants SET name = 'A fourth name' WHERE key = 'by-request'");
     const after = await read();
     expect(after).not.toBe(before);

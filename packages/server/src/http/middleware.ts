@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto";
+import { API } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import createPgStore from "connect-pg-simple";
 import type { Request, RequestHandler } from "express";
@@ -85,11 +86,14 @@ export const keepFromCaches: RequestHandler = (_request, response, next) => {
 
 const isReading = ({ method }: Request): boolean => method === "GET" || method === "HEAD";
 
+/** What is asked with a body and changes nothing, as the pages do that plan a run. */
+const ASKED_WITH_BODY: ReadonlySet<string> = new Set([API.planRun.path, API.previewSuite.path]);
+
 /** Notes that a request may have changed something before its answer goes out: whoever gets it and asks again sees the change. */
 export const noteChanges =
   (changes: Pick<Changes, "noteOwn">): RequestHandler =>
   (request, response, next) => {
-    if (!isReading(request)) {
+    if (!isReading(request) && !ASKED_WITH_BODY.has(request.originalUrl)) {
       const end = response.end.bind(response) as (...args: unknown[]) => typeof response;
       response.end = ((...args: unknown[]) => {
         // Voters look at nothing that is kept: what they change is told by the database, as what others change.
