@@ -13,7 +13,7 @@ function start() {
   let passed = 0;
   const ask = (originalUrl: string) => {
     const response = new EventEmitter();
-    void note({ originalUrl } as Request, response as unknown as Response, () => passed++);
+    void note({ originalUrl } as unknown as Request, response as unknown as Response, () => passed++);
     return { end: () => response.emit("close") };
   };
   const waitMs = async () => {
