@@ -85,6 +85,14 @@ describe("the counter", () => {
     expect(counter.count(EVERYTHING)!.ballots).toBe(5);
   });
 
+  it("fails, and holds what it held, where an answer is not what it should be", async () => {
+    const counter = new Counter();
+    await counter.load(ADDRESS, PAGES);
+    basis = { ...makeBasis(6), voters: "all" } as unknown as StandingsBasis;
+    expect(await counter.load(ADDRESS, PAGES)).toMatchObject({ failure: null });
+    expect(counter.count(EVERYTHING)!.ballots).toBe(5);
+  });
+
   it("says nothing of its own where the server is away", async () => {
     vi.stubGlobal("fetch", () => Promise.reject(new TypeError("away")));
     expect(await new Counter().load(ADDRESS, PAGES)).toMatchObject({ failure: null });

@@ -7,6 +7,7 @@ import {
   type StandingsBasis,
   type WhatCounts,
 } from "@tourney/core/contract";
+import type * as z from "zod";
 import { countBasis, joinBasis, prepareBasis, type PreparedBasis } from "@tourney/core/standings";
 
 /** What can be chosen from. */
@@ -24,11 +25,18 @@ const MOST_TRIES = 3;
 
 type Fetched<T> = { found: T } | { failure: LoadFailure; status: number };
 
-async function fetchJson<T>(address: string, parse: (body: unknown) => T): Promise<Fetched<T>> {
+/** An answer that is not what the contract says, as from a server that is newer than the page, is a failure that says nothing. */
+async function fetchJson<T>(
+  address: string,
+  schema: { safeParse: (body: unknown) => z.ZodSafeParseResult<T> },
+): Promise<Fetched<T>> {
   const answer = await fetch(address).catch(() => null);
   if (answer === null) return { failure: null, status: 0 };
   const body: unknown = await answer.json().catch(() => null);
-  if (answer.ok) return { found: parse(body) };
+  if (answer.ok) {
+    const { success, data } = schema.safeParse(body);
+    return success ? { found: data } : { failure: null, status: answer.status };
+  }
   const problem = Problem.safeParse(body);
   return { failure: problem.success ? problem.data : null, status: answer.status };
 }
@@ -49,7 +57,7 @@ export class Counter {
    */
   async load(address: string, pages: WhatCounts["pages"]): Promise<{ choices: Choices } | { failure: LoadFailure }> {
     for (let tries = 1; ; tries++) {
-      const head = await fetchJson(`${address}?${new URLSearchParams({ pages })}`, (body) => PartedBasis.parse(body));
+      const head = await fetchJson(`${address}?${new URLSearchParams({ pages })}`, PartedBasis);
       if ("failure" in head) return head;
       const { parts: names, ...rest } = head.found;
       const fetched = await Promise.all(names.map((name) => this.loadPart(address, name)));
@@ -67,7 +75,7 @@ export class Counter {
   private async loadPart(address: string, name: string): Promise<Fetched<BasisPart>> {
     const held = this.parts.get(name);
     if (held !== undefined) return { found: held };
-    return fetchJson(`${address}/parts/${name}`, (body) => BasisPart.parse(body));
+    return fetchJson(`${address}/parts/${name}`, BasisPart);
   }
 
   protected hold(basis: StandingsBasis): Promise<{ choices: Choices }> {
