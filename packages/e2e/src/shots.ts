@@ -13,6 +13,11 @@ const tourney = (...args: string[]) => execFileSync(join(ROOT, "tourney"), args,
 async function shoot(page: Page, name: string): Promise<void> {
   // A page that is fed by events is never idle: then the time-out says that it is there.
   await page.waitForLoadState("networkidle", { timeout: 4000 }).catch(() => undefined);
+  // On a busy machine it may still be waiting for what it shows.
+  await page
+    .getByText(/^Loading .* …$|^no suite yet$/)
+    .first()
+    .waitFor({ state: "detached" });
   // Let pictures and a live page draw themselves.
   await page.waitForTimeout(1200);
   await page.screenshot({ path: join(FOLDER, `${name}.png`) });
