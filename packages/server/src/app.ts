@@ -32,7 +32,7 @@ import { redoRoutes } from "./redos/routes.js";
 import { renderRoutes } from "./renders/routes.js";
 import { sheetRoutes } from "./sheets/routes.js";
 import type { Feeds } from "./feed/feeds.js";
-import { feedRoutes } from "./feed/routes.js";
+import { feedRoutes, LINES_PATH } from "./feed/routes.js";
 import { runRoutes } from "./runs/routes.js";
 import type { Services } from "./services.js";
 import { reportRoutes, sharedReportRoutes } from "./report/routes.js";
@@ -51,9 +51,6 @@ interface AppDeps {
   lull: Lull;
 }
 
-/** By which open pages are told of changes, for as long as they are open. */
-const LINES = "/api/events";
-
 /** The app: the API and the interface on one origin. Does not listen. */
 export function createApp({ config, pool, log, services, feeds, aside, lull }: AppDeps): Express {
   const app = express();
@@ -64,7 +61,7 @@ export function createApp({ config, pool, log, services, feeds, aside, lull }: A
   app.use(refuseOtherHosts(config.appHosts));
   app.use(
     "/api",
-    lull.note(({ originalUrl }) => !originalUrl.startsWith(LINES)),
+    lull.note(({ originalUrl }) => !originalUrl.startsWith(LINES_PATH)),
     keepFromCaches,
     refuseForeignOrigins,
     keepSessions(pool, config),

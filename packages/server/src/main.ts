@@ -24,8 +24,6 @@ const KEPT_OPEN_MS = 75_000;
 async function listen(app: Parameters<typeof createServer>[1], port: number, host: string): Promise<Server> {
   const server = createServer(app);
   server.keepAliveTimeout = KEPT_OPEN_MS;
-  // The platform counts it from the end of the request before.
-  server.headersTimeout = KEPT_OPEN_MS + 1000;
   await new Promise<void>((resolve, reject) => {
     server.once("error", (cause: NodeJS.ErrnoException) =>
       reject(

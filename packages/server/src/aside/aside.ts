@@ -1,6 +1,7 @@
 import { TourneyError } from "@tourney/core/errors";
 import { askProcess } from "../ask-process.js";
 import type { Stamps } from "../changes/changes.js";
+import { RESTS } from "../changes/kept-answers.js";
 import type { Config } from "../config.js";
 import type { Database } from "../db/connection.js";
 import { ReadyAnswer } from "../http/ready-answer.js";
@@ -27,9 +28,6 @@ const LONGEST_MS = 2 * LONGEST_STATEMENT_MS;
 
 /** Answers are kept by the server: what made them is not needed between two looks at a report. */
 const IDLE_MS = 20_000;
-
-/** What was slow to read holds for so many times as long against what others change. */
-const RESTS = 8;
 
 export function createAside({ config, db, changes }: { config: Config; db: Database; changes: Stamps }): Aside {
   const { ask, close } = askProcess<Message, Asked, Answer>({

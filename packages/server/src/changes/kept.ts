@@ -32,7 +32,7 @@ export class Kept<T> {
   /**
    * @param changes null where nobody tells of them: everything is read each time
    * @param rests for so many times as long as it took, what was slow to read holds against changes by others.
-   * @param most so many are kept: those that were asked for last.
+   * @param most how many values are kept; the one that was asked for longest ago goes first.
    */
   constructor(
     private changes: Stamps | null,

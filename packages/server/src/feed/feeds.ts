@@ -3,7 +3,7 @@ import type { Pool } from "pg";
 import type { Logger } from "pino";
 import type { Services } from "../services.js";
 import { Changes } from "../changes/changes.js";
-import { KeptAnswers } from "../changes/kept-answers.js";
+import { KeptAnswers, RESTS } from "../changes/kept-answers.js";
 import { WallMemory } from "../wall/wall-memory.js";
 import { Feed } from "./feed.js";
 import { Signals } from "./signals.js";
@@ -18,8 +18,6 @@ export interface Feeds {
   kept: { byBallots: KeptAnswers; sparingly: KeptAnswers; byCells: KeptAnswers };
 }
 
-/** What was slow to read holds for so many times as long against what others change. */
-const RESTS = 8;
 /** What a wall asks for all the time beside its cells. */
 const LONG_RESTS = 40;
 /** Pages ask for some ten each of an edition; a few leads look at a few. */

@@ -6,6 +6,9 @@ import { requireLead } from "../http/register.js";
 import type { Feeds } from "./feeds.js";
 import { openLine } from "./page-line.js";
 
+/** Where pages open their lines, each for as long as the page is looked at. */
+export const LINES_PATH = "/api/events";
+
 /** A page shows one, and holds a few that it has shown lately. */
 const MOST_WATCHED = 20;
 const someOf = (what: string) =>
@@ -24,7 +27,7 @@ const Watched = z.object({
 /** The line over which a page is told of all that moves. Server-sent events: not an operation with one answer, so not in the catalogue. */
 export function feedRoutes({ feeds }: { feeds: Feeds }): Router {
   const router = Router();
-  router.get("/api/events", (request, response) => {
+  router.get(LINES_PATH, (request, response) => {
     requireLead(request);
     const { run, standings, since } = parseInput(Watched, request.query, "The address's query");
     openLine(response);

@@ -111,7 +111,7 @@ interface PlanRowProps {
   onToggle: PlanTableProps["onToggle"];
 }
 
-/** Memoised: ticking one row must not draw a hundred others anew. */
+/** Memoised, so that React does not draw the other rows again when the lead ticks one. */
 const PlanRow = memo(function PlanRow({
   rowIndex,
   prompt,
