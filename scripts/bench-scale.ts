@@ -1,14 +1,15 @@
-import { readFileSync } from "node:fs";
 import { cpus } from "node:os";
 import { setTimeout as sleep } from "node:timers/promises";
 import { createRandom } from "@tourney/core/random";
+import { median } from "@tourney/core/stats";
 import { type Browser, chromium } from "@playwright/test";
 import * as z from "zod";
 import { flag, type Voter } from "./booth-scene.js";
 import { type FilledScene, openFilled } from "./filled-scene.js";
+import { readCountingSeconds, readMemory, readSeconds, untilIdle } from "./server-processes.js";
 
 /**
- * Fills a server and measures what each screen asks for, twice, after a ballot each time, on this machine: seconds of processor of server and PostgreSQL together, kB of the
+ * Fills a server and measures what each screen asks for, once and five times again, after a ballot each time, on this machine: seconds of processor of server and PostgreSQL together, kB of the
  * answer; the first paint and the first contents of each screen in Chromium; the next bout with 50 voters; how soon standings have a ballot, and what keeping up costs; memory.
  * Prints one JSON line for each size, and one for the growth between them.
  *
@@ -35,54 +36,10 @@ const BOUTS_EACH = 12;
 /** How long a voter looks at a bout, as each ballot says; and in a hurry. */
 const LOOKS_MS = 3000;
 const HURRIED_MS = 1000;
-/** Ticks of the processor's clock a second: fixed on Linux. */
-const TICKS = 100;
 
 const round = (value: number, digits = 0) => Number(value.toFixed(digits));
 const percentile = (values: readonly number[], share: number): number =>
   round(values.toSorted((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))]!, 1);
-
-/** The server and the processes that it started. */
-function listFamily(pid: number): number[] {
-  try {
-    const children = readFileSync(`/proc/${pid}/task/${pid}/children`, "utf8").trim();
-    return [pid, ...(children === "" ? [] : children.split(" ").flatMap((child) => listFamily(Number(child))))];
-  } catch {
-    return [];
-  }
-}
-
-function ticksOf(pid: number, withEnded: boolean): number {
-  try {
-    const fields = readFileSync(`/proc/${pid}/stat`, "utf8").split(") ")[1]!.split(" ").map(Number);
-    return fields[11]! + fields[12]! + (withEnded ? fields[13]! + fields[14]! : 0);
-  } catch {
-    return 0;
-  }
-}
-
-/** Seconds of processor that server and PostgreSQL have used. */
-function readSeconds({ serverPid, listPostgresPids }: FilledScene): number {
-  const [root, ...backends] = listPostgresPids();
-  const ticks = listFamily(serverPid).reduce((sum, pid) => sum + ticksOf(pid, true), ticksOf(root!, true));
-  return backends.reduce((sum, pid) => sum + ticksOf(pid, false), ticks) / TICKS;
-}
-
-/** Of these, what the server's own processes have used: the one that counts, where no report is made. */
-const readCountingSeconds = ({ serverPid }: FilledScene): number =>
-  listFamily(serverPid)
-    .slice(1)
-    .reduce((sum, pid) => sum + ticksOf(pid, true), 0) / TICKS;
-
-/** Waits until neither does anything any more, so that one measurement is not told what belongs to the one before. */
-async function untilIdle(scene: FilledScene): Promise<void> {
-  for (let quiet = 0, last = readSeconds(scene); quiet < 3;) {
-    await sleep(300);
-    const now = readSeconds(scene);
-    quiet = now - last < 0.03 ? quiet + 1 : 0;
-    last = now;
-  }
-}
 
 interface Seat {
   voter: Voter;
@@ -125,7 +82,9 @@ const callsOf = (scene: FilledScene, entryId: string): Record<string, string> =>
 };
 
 interface Call {
+  /** Of all processes, and of the one that counts, which is not told apart by whom it counts for. */
   cpuMs: number;
+  countingMs: number;
   wallMs: number;
   /** As it went over the wire, and as it is in the page. */
   kb: number;
@@ -136,7 +95,7 @@ interface Call {
 async function measureCall(scene: FilledScene, path: string, change: () => Promise<unknown>): Promise<Call> {
   await change();
   await untilIdle(scene);
-  const [before, startedAt] = [readSeconds(scene), performance.now()];
+  const [before, countingBefore, startedAt] = [readSeconds(scene), readCountingSeconds(scene), performance.now()];
   const response = await fetch(scene.api.origin + path, { headers: { Cookie: scene.api.cookie() } });
   const bytes = (await response.arrayBuffer()).byteLength;
   const wallMs = performance.now() - startedAt;
@@ -144,6 +103,7 @@ async function measureCall(scene: FilledScene, path: string, change: () => Promi
   await sleep(400);
   return {
     cpuMs: round((readSeconds(scene) - before) * 1000),
+    countingMs: round((readCountingSeconds(scene) - countingBefore) * 1000),
     wallMs: round(wallMs),
     kb: round(Number(response.headers.get("content-length") ?? bytes) / 1000, 1),
     unpackedKb: round(bytes / 1000, 1),
@@ -151,21 +111,37 @@ async function measureCall(scene: FilledScene, path: string, change: () => Promi
   };
 }
 
-/** Each call twice, after a ballot that nobody has read yet; the wall also after a cell has changed, as a page asks that holds it. */
+/** Each call is made five times again. The server may count the ballots during one of them, so the bench prints their median. */
+const TIMES_AGAIN = 5;
+
+/** Each call once and again, after a ballot each time that nobody has read yet; the wall also after a cell has changed, as a page asks that holds it. */
 async function measureCalls(scene: FilledScene, seat: Seat) {
   const [entry] = await scene.db.select(z.object({ id: z.string() }), "SELECT id FROM entries ORDER BY id LIMIT 1");
-  const measured: Record<string, Call & { again?: Pick<Call, "cpuMs" | "wallMs"> }> = {};
-  for (const [name, path] of Object.entries(callsOf(scene, entry!.id))) {
-    const first = await measureCall(scene, path, () => vote(seat, 1));
-    const { cpuMs, wallMs } = await measureCall(scene, path, () => vote(seat, -1));
-    measured[name] = { ...first, again: { cpuMs, wallMs } };
-  }
+  const measured: Record<string, Call & { again: Again }> = {};
+  for (const [name, path] of Object.entries(callsOf(scene, entry!.id)))
+    measured[name] = await measureAgain(scene, path, () => vote(seat, 1));
   const wall = callsOf(scene, entry!.id)["wall"]!;
   const { cursor } = await scene.api<{ cursor: string }>("GET", wall);
-  measured["wallFollowed"] = await measureCall(scene, `${wall}?since=${cursor}`, () =>
-    scene.db.execute("UPDATE entries SET verdict = 'truncated' WHERE id = $1", [entry!.id]),
-  );
+  const verdicts = ["truncated", "ok"];
+  measured["wallFollowed"] = await measureAgain(scene, `${wall}?since=${cursor}`, () => {
+    verdicts.reverse();
+    return scene.db.execute("UPDATE entries SET verdict = $2 WHERE id = $1", [entry!.id, verdicts[0]]);
+  });
   return measured;
+}
+
+type Again = Pick<Call, "cpuMs" | "countingMs" | "wallMs">;
+
+/** A call once, and the medians of five times again. */
+async function measureAgain(scene: FilledScene, path: string, change: () => Promise<unknown>) {
+  const first = await measureCall(scene, path, change);
+  const again: Call[] = [];
+  while (again.length < TIMES_AGAIN) again.push(await measureCall(scene, path, change));
+  const medianOf = (what: keyof Again) => median(again.map((call) => call[what]))!;
+  return {
+    ...first,
+    again: { cpuMs: medianOf("cpuMs"), countingMs: medianOf("countingMs"), wallMs: medianOf("wallMs") },
+  };
 }
 
 const spreadOf = (times: readonly number[]) =>
@@ -299,9 +275,6 @@ async function measureScreens(browser: Browser, scene: FilledScene) {
   return measured;
 }
 
-const readMb = (pid: number, field: "VmRSS" | "VmHWM"): number =>
-  Number(new RegExp(`^${field}:\\s+(\\d+)`, "m").exec(readFileSync(`/proc/${pid}/status`, "utf8"))![1]) / 1024;
-
 /** What the server reads ahead after a start, once nobody has asked for anything for two seconds, is read before anything is timed: the machine is otherwise idle. */
 async function untilReadAhead(scene: FilledScene): Promise<void> {
   await scene.api("GET", `/api/editions/${scene.editionId}/standings`);
@@ -311,13 +284,6 @@ async function untilReadAhead(scene: FilledScene): Promise<void> {
 
 /** The process that makes reports has ended by then when nobody asks for one. */
 const REPORTS_END_MS = 25_000;
-
-/** Of the server and all processes that it started: now, the most that each has had added up, and how many they are. */
-function readMemory({ serverPid }: FilledScene) {
-  const family = listFamily(serverPid);
-  const sumOf = (field: "VmRSS" | "VmHWM") => round(family.reduce((sum, pid) => sum + readMb(pid, field), 0));
-  return { serverMb: sumOf("VmRSS"), serverPeakMb: sumOf("VmHWM"), processes: family.length };
-}
 
 async function measure(name: keyof typeof SIZES) {
   const size = SIZES[name];
@@ -330,7 +296,7 @@ async function measure(name: keyof typeof SIZES) {
     const seat = await enter(scene);
     await untilReadAhead(scene);
     const calls = withoutCalls ? {} : await measureCalls(scene, seat);
-    const rest = onlyCalls
+    const loaded = onlyCalls
       ? {}
       : {
           ...(await measureNextBout(scene)),
@@ -343,8 +309,9 @@ async function measure(name: keyof typeof SIZES) {
     );
     const busy = readMemory(scene);
     await sleep(REPORTS_END_MS);
-    const memory = { ...busy, serverMbAtRest: readMemory(scene).serverMb };
-    return { ...size, fillSeconds, calls, ...rest, ...memory, databaseMb: database!.mb };
+    const rest = readMemory(scene);
+    const memory = { ...busy, serverMbAtRest: rest.serverMb, serverMbAtRestSharedOnce: rest.serverMbSharedOnce };
+    return { ...size, fillSeconds, calls, ...loaded, ...memory, databaseMb: database!.mb };
   } finally {
     await scene.end();
   }

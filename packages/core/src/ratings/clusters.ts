@@ -1,5 +1,6 @@
+import type { BallotColumns } from "./ballots.js";
 import type { FittedModel } from "./fit-ratings.js";
-import { ScoreSum, type ScoreTable } from "./score-table.js";
+import { PackedSum, ScoreSum, type ScoreTable } from "./score-table.js";
 import { SquareMatrix } from "./square-matrix.js";
 
 /** Σ S_g S_g' over `count` clusters g, S_g the sum of the scores of its ballots. */
@@ -8,88 +9,70 @@ export interface Meat {
   count: number;
 }
 
-/** Ballots in cells, which are those of one voter on one prompt: the ballots of cell c are at starts[c] … starts[c + 1] − 1. */
-interface Cells {
-  starts: Int32Array;
-  voter: Int32Array;
-  prompt: Int32Array;
-}
-
-/** @param ballots in order of their voters, and those of each in order of their prompts. */
-function findCells({ voter, prompt }: { voter: ArrayLike<number>; prompt: ArrayLike<number> }): Cells {
-  const starts = new Int32Array(voter.length + 1);
-  let count = 0;
-  for (let b = 0; b < voter.length; b++)
-    if (b === 0 || voter[b] !== voter[b - 1] || prompt[b] !== prompt[b - 1]) starts[count++] = b;
-  starts[count] = voter.length;
-  const firstOf = (column: ArrayLike<number>) => starts.subarray(0, count).map((b) => column[b]!);
-  return { starts: starts.slice(0, count + 1), voter: firstOf(voter), prompt: firstOf(prompt) };
-}
-
 /**
- * The sums for clusters that are voters, that are prompts, and that are cells.
+ * The sums for clusters that are voters, that are prompts, and that are cells, which are the ballots of one voter on one prompt.
  *
  * @param ballots in order of their voters, and those of each in order of their prompts.
- * @param places of their scores.
  */
 export function sumTwoWays(
   { model, table }: { model: FittedModel; table: ScoreTable },
-  ballots: { voter: ArrayLike<number>; prompt: ArrayLike<number> },
-  places: Int32Array,
+  ballots: Pick<BallotColumns, "voter" | "prompt" | "left" | "right" | "outcome">,
 ): { voter: Meat; prompt: Meat; cell: Meat } {
-  const { starts, voter, prompt } = findCells(ballots);
-  const [byVoter, byPrompt, byCell] = [new OuterProducts(model), new OuterProducts(model), new OuterProducts(model)];
+  const { voter, prompt } = ballots;
+  const size = model.x.length;
+  const [byVoter, byPrompt, byCell] = [new OuterProducts(size), new OuterProducts(size), new OuterProducts(size)];
   const cellSum = new ScoreSum(model);
-  const voterSum = new ScoreSum(model);
-  const promptSums: ScoreSum[] = [];
-  for (let c = 0; c < voter.length; c++) {
-    if (c > 0 && voter[c] !== voter[c - 1]) byVoter.take(voterSum);
-    table.addUp(places, starts[c]!, starts[c + 1]!, cellSum);
+  const cell = new PackedSum(size);
+  const voterSum = new Float64Array(size);
+  const promptSums: Float64Array[] = [];
+  for (let from = 0, to = 0; from < voter.length; from = to) {
+    while (to < voter.length && voter[to] === voter[from] && prompt[to] === prompt[from]) to++;
+    table.addUp(ballots, from, to, cellSum);
     // A cell touches few parameters: adding its sum to both costs less than going through its ballots again.
-    voterSum.addAll(cellSum);
-    (promptSums[prompt[c]!] ??= new ScoreSum(model)).addAll(cellSum);
-    byCell.take(cellSum);
+    cellSum.moveTo(cell, voterSum, (promptSums[prompt[from]!] ??= new Float64Array(size)));
+    byCell.take(cell);
+    if (to === voter.length || voter[to] !== voter[from]) byVoter.takeAll(voterSum);
   }
-  if (voter.length > 0) byVoter.take(voterSum);
   // A prompt without ballots has no place here: `forEach` leaves it out.
-  promptSums.forEach((sum) => byPrompt.take(sum));
+  promptSums.forEach((sum) => byPrompt.takeAll(sum));
   return { voter: byVoter.finish(), prompt: byPrompt.finish(), cell: byCell.finish() };
 }
 
-/** So many full rows are held, to be multiplied at once: each entry is then loaded and stored a quarter as often. */
-const HELD = 4;
+/** So many rows are multiplied at once: what they are multiplied by is then loaded a quarter as often. */
+const AT_ONCE = 4;
 
 /** Adds up s·s' of sums of scores. A cluster of few ballots touches few parameters: only those are multiplied. */
 class OuterProducts {
-  /** Below the diagonal, and half of it on the diagonal. */
+  /** The sum is this matrix and its transpose together. */
   private readonly half: SquareMatrix;
-  private readonly values: Float64Array;
+  private readonly packed: PackedSum;
   private readonly held: Float64Array[];
   private heldCount = 0;
   private count = 0;
 
-  constructor(private readonly model: FittedModel) {
-    const size = model.x.length;
+  constructor(size: number) {
     this.half = new SquareMatrix(size);
-    this.values = new Float64Array(size);
-    this.held = Array.from({ length: HELD }, () => new Float64Array(size));
+    this.packed = new PackedSum(size);
+    this.held = Array.from({ length: AT_ONCE }, () => new Float64Array(size));
   }
 
   /** Takes a cluster's sum, and leaves it empty for the next. */
-  take(sum: ScoreSum): void {
+  take(sum: PackedSum): void {
     this.count++;
-    const { values, touched } = sum;
-    const size = values.length;
-    let count = sum.count;
-    // Delta and the thresholds are touched by every ballot.
-    for (let slot = this.model.slotComponent.length; slot < size; slot++) touched[count++] = slot;
+    sum.padTo(AT_ONCE);
+    addSparse(this.half, sum);
+    sum.count = 0;
+  }
+
+  /** Takes a cluster's sum over all parameters, and leaves it empty for the next. */
+  takeAll(sum: Float64Array): void {
+    const { packed } = this;
+    for (let slot = 0; slot < sum.length; slot++) if (sum[slot] !== 0) packed.push(slot, sum[slot]!);
     // Where most are touched, going along all of them is quicker than looking up which.
-    if (2 * count > size) this.holdRow(values);
-    else {
-      for (let p = 0; p < count; p++) this.values[p] = values[touched[p]!]!;
-      addSparse(this.half, { slots: touched, values: this.values, count });
-    }
-    sum.empty();
+    if (2 * packed.count > sum.length) this.hold(sum);
+    else this.take(packed);
+    packed.count = 0;
+    sum.fill(0);
   }
 
   finish(): Meat {
@@ -98,9 +81,10 @@ class OuterProducts {
     return { meat: this.half, count: this.count };
   }
 
-  private holdRow(values: Float64Array): void {
-    this.held[this.heldCount++]!.set(values);
-    if (this.heldCount === HELD) this.addHeld();
+  private hold(sum: Float64Array): void {
+    this.count++;
+    this.held[this.heldCount++]!.set(sum);
+    if (this.heldCount === AT_ONCE) this.addHeld();
   }
 
   private addHeld(): void {
@@ -111,15 +95,35 @@ class OuterProducts {
   }
 }
 
-function addSparse(
-  { size, data }: SquareMatrix,
-  { slots, values, count }: { slots: Int32Array; values: Float64Array; count: number },
-): void {
-  for (let p = 0; p < count; p++) {
-    const value = values[p]!;
-    const row = slots[p]! * size;
-    for (let q = 0; q < p; q++) data[row + slots[q]!]! += value * values[q]!;
-    data[row + slots[p]!]! += (value * value) / 2;
+/** @param sum padded to so many. */
+function addSparse({ size, data }: SquareMatrix, { slots, values, count }: PackedSum): void {
+  for (let p = 0; p < count; p += AT_ONCE) {
+    // Each by itself: taken apart from a list, a hundred thousand lists would be made at every count.
+    const a = values[p]!;
+    const b = values[p + 1]!;
+    const c = values[p + 2]!;
+    const d = values[p + 3]!;
+    const rowA = slots[p]! * size;
+    const rowB = slots[p + 1]! * size;
+    const rowC = slots[p + 2]! * size;
+    const rowD = slots[p + 3]! * size;
+    for (let q = 0; q < p; q++) {
+      const slot = slots[q]!;
+      const value = values[q]!;
+      data[rowA + slot]! += a * value;
+      data[rowB + slot]! += b * value;
+      data[rowC + slot]! += c * value;
+      data[rowD + slot]! += d * value;
+    }
+    // Among the four each product comes up twice, once on either side of the diagonal.
+    for (let q = p; q < p + AT_ONCE; q++) {
+      const slot = slots[q]!;
+      const value = values[q]! / 2;
+      data[rowA + slot]! += a * value;
+      data[rowB + slot]! += b * value;
+      data[rowC + slot]! += c * value;
+      data[rowD + slot]! += d * value;
+    }
   }
 }
 
@@ -129,7 +133,10 @@ function addFour(
 ): void {
   for (let p = 0; p < size; p++) {
     const row = p * size;
-    const [ap, bp, cp, dp] = [a[p]!, b[p]!, c[p]!, d[p]!];
+    const ap = a[p]!;
+    const bp = b[p]!;
+    const cp = c[p]!;
+    const dp = d[p]!;
     for (let q = 0; q < p; q++) data[row + q]! += ap * a[q]! + bp * b[q]! + cp * c[q]! + dp * d[q]!;
     data[row + p]! += (ap * ap + bp * bp + cp * cp + dp * dp) / 2;
   }

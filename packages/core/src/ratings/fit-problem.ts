@@ -114,11 +114,8 @@ export function createEvaluation(
 }
 
 /** Puts the derivatives by eta and by the thresholds together as those by the parameters. */
-function collect(
-  { pairs, size, deltaSlot, firstCutSlot }: Problem,
-  likelihood: PairLikelihood,
-  into: Evaluation,
-): void {
+function collect(problem: Problem, likelihood: PairLikelihood, into: Evaluation): void {
+  const { pairs, size, deltaSlot, firstCutSlot } = problem;
   const { slope, curvature, mixed, cutCount, cutSlope, cutCurvature } = likelihood;
   const { left, right } = pairs;
   const { gradient, information } = into;
@@ -135,25 +132,32 @@ function collect(
     at[l * (size + 1)]! -= curvature[p]! / 2;
     at[r * (size + 1)]! -= curvature[p]! / 2;
   }
-  const addRow = (row: number, values: Float64Array, first: number, step: number) => {
-    for (let p = 0; p < left.length; p++) {
-      const value = values[p * step + first]!;
-      at[row * size + left[p]!]! -= value;
-      at[row * size + right[p]!]! += value;
-      if (deltaSlot !== null) at[row * size + deltaSlot]! -= row === deltaSlot ? value / 2 : value;
-    }
-  };
   if (deltaSlot !== null) {
     gradient[deltaSlot] = sumOf(slope);
-    addRow(deltaSlot, curvature, 0, 1);
+    addRow(problem, at, deltaSlot, { values: curvature, first: 0, step: 1 });
   }
   for (let j = 0; j < cutCount; j++) {
     gradient[firstCutSlot + j] = cutSlope[j]!;
-    addRow(firstCutSlot + j, mixed, j, cutCount);
+    addRow(problem, at, firstCutSlot + j, { values: mixed, first: j, step: cutCount });
     for (let i = 0; i < cutCount; i++)
       at[(firstCutSlot + j) * size + firstCutSlot + i] = -cutCurvature[j * cutCount + i]! / 2;
   }
   information.addTransposed();
+}
+
+/** Adds to a row what a value of each pair comes to for its sides. */
+function addRow(
+  { pairs: { left, right }, size, deltaSlot }: Problem,
+  information: Float64Array,
+  row: number,
+  { values, first, step }: { values: Float64Array; first: number; step: number },
+): void {
+  for (let p = 0; p < left.length; p++) {
+    const value = values[p * step + first]!;
+    information[row * size + left[p]!]! -= value;
+    information[row * size + right[p]!]! += value;
+    if (deltaSlot !== null) information[row * size + deltaSlot]! -= row === deltaSlot ? value / 2 : value;
+  }
 }
 
 function sumOf(values: Float64Array): number {

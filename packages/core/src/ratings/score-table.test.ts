@@ -24,7 +24,7 @@ describe("scores of ballots", () => {
         const table = new ScoreTable(model, 2);
         for (let b = 0; b < list.length; b++) {
           const sum = new ScoreSum(model);
-          table.addUp(table.find(columns), b, b + 1, sum);
+          table.addUp(columns, b, b + 1, sum);
           const [l, r] = [columns.left[b]!, columns.right[b]!];
           const k = scale.toReduced[columns.outcome[b]!]!;
           const eta = x[l]! - x[r]! + x[deltaSlot!]!;

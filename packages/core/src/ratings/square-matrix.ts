@@ -24,15 +24,18 @@ export class SquareMatrix {
   times(other: SquareMatrix): SquareMatrix {
     const { size, data } = this;
     const product = new SquareMatrix(size);
-    const [into, from] = [product.data, other.data];
+    const into = product.data;
+    const from = other.data;
     const inFours = size - (size % 4);
     for (let i = 0; i < size; i++) {
       const row = i * size;
       // Four rows at a time, so that each sum is loaded and stored a quarter as often.
       for (let k = 0; k < inFours; k += 4) {
         const start = k * size;
-        const [a, b] = [data[row + k]!, data[row + k + 1]!];
-        const [c, d] = [data[row + k + 2]!, data[row + k + 3]!];
+        const a = data[row + k]!;
+        const b = data[row + k + 1]!;
+        const c = data[row + k + 2]!;
+        const d = data[row + k + 3]!;
         for (let j = 0; j < size; j++) {
           const at = start + j;
           into[row + j]! += a * from[at]! + b * from[at + size]! + c * from[at + 2 * size]! + d * from[at + 3 * size]!;

@@ -26,7 +26,7 @@ export function estimateCovariances(fit: RatingFit, sorted: BallotColumns): Cova
   // One score for all ballots that are alike, or where that table would be too large one for each.
   const isShared = theta.length ** 2 * model.scale.K <= MOST_CELLS;
   const table = new ScoreTable(model, theta.length, isShared ? null : sorted);
-  return combine(model, sumTwoWays({ model, table }, sorted, table.find(sorted)));
+  return combine(model, sumTwoWays({ model, table }, sorted));
 }
 
 function combine(model: FittedModel, by: { voter: Meat; prompt: Meat; cell: Meat }): Covariances {

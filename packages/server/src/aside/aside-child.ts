@@ -19,13 +19,16 @@ async function open({ config, connection }: Exclude<Message, Asked>): Promise<Se
   // It asks nobody, and so needs no key.
   const own = createServices({ config, db, log, readKey: () => null });
   // What a lead has changed must be in the answer that follows: nothing is held against changes here, whoever made them.
-  own.wall.follow(new Changes({ pool: openPool(connection, log), log }).of("cells"), 0);
+  const ofCells = new Changes({ pool: openPool(connection, log), log }).of("cells");
+  own.suites.follow(ofCells);
+  own.entrants.follow(ofCells);
+  own.wall.follow(ofCells, 0);
   return own;
 }
 
-async function answer({ id, name, call }: Asked): Promise<Answer> {
+async function answer({ id, ...asked }: Asked): Promise<Answer> {
   try {
-    return { id, ...(await answerAside(await services, name, call)) };
+    return { id, ...(await answerAside(await services, asked)) };
   } catch (thrown) {
     const { code, message, reason, remedy } = toTourneyError(thrown);
     const stack = thrown instanceof Error ? (thrown.stack ?? "") : "";

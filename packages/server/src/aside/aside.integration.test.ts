@@ -43,7 +43,7 @@ describe("what is answered aside", () => {
     };
     const { status, body } = await get(name);
     expect(status).toBe(200);
-    const { text } = await answerAside(server.services, name, call);
+    const { text } = await answerAside(server.services, { name, call, held: [] });
     expect(timeless(body)).toEqual(timeless(JSON.parse(text) as object));
   });
 

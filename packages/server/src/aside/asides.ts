@@ -1,8 +1,10 @@
 import { createHash } from "node:crypto";
+import { gzipSync } from "node:zlib";
 import { API } from "@tourney/core/contract";
 import { splitBasis } from "@tourney/core/standings";
+import { PACKING } from "../http/ready-answer.js";
 import type { Services } from "../services.js";
-import type { AnswerText, AsideCall, AsideName } from "./messages.js";
+import type { AnswerText, AsideCall, AsideName, Asked } from "./messages.js";
 
 type WholeName = Exclude<AsideName, "getStandingsBasis">;
 const HANDLERS: { [Name in WholeName]: (services: Services, call: AsideCall<Name>) => Promise<object> } = {
@@ -15,18 +17,24 @@ const HANDLERS: { [Name in WholeName]: (services: Services, call: AsideCall<Name
 };
 
 /** The answer of an operation, checked by its schema. */
-export async function answerAside(services: Services, name: AsideName, call: object): Promise<AnswerText> {
-  if (name === "getStandingsBasis") return answerBasis(services, call as AsideCall<typeof name>);
+export async function answerAside(services: Services, { name, call, held }: Omit<Asked, "id">): Promise<AnswerText> {
+  if (name === "getStandingsBasis") return answerBasis(services, call as AsideCall<typeof name>, held);
   const handle = HANDLERS[name] as (services: Services, call: object) => Promise<object>;
   return { text: JSON.stringify(API[name].response.parse(await handle(services, call))), parts: [] };
 }
 
 /** The ballots of a basis are named by what they are. */
-async function answerBasis({ standings }: Services, call: AsideCall<"getStandingsBasis">): Promise<AnswerText> {
+async function answerBasis(
+  { standings }: Services,
+  call: AsideCall<"getStandingsBasis">,
+  held: readonly string[],
+): Promise<AnswerText> {
   const { rest, parts } = splitBasis(await standings.getBasis(call.params.editionId, call.query));
+  const isHeld = new Set(held);
   const named = parts.map((part) => {
     const text = JSON.stringify(API.getBasisPart.response.parse(part));
-    return [createHash("sha256").update(text).digest("base64url"), text] as const;
+    const name = createHash("sha256").update(text).digest("base64url");
+    return [name, isHeld.has(name) ? null : gzipSync(text, PACKING)] as const;
   });
   const found = API.getStandingsBasis.response.parse({ ...rest, parts: named.map(([name]) => name) });
   return { text: JSON.stringify(found), parts: named };

@@ -22,7 +22,7 @@ export class BasisAnswers {
   private given: BasisAnswer[] = [];
 
   constructor(
-    private readonly read: (call: Call) => Promise<AnswerText>,
+    private readonly read: (call: Call, held: readonly string[]) => Promise<AnswerText>,
     changes: Stamps,
     rests: number,
   ) {
@@ -50,12 +50,13 @@ export class BasisAnswers {
   }
 
   private async readAnew(call: Call): Promise<BasisAnswer> {
-    const { text, parts } = await this.read(call);
     const held = new Map(this.given.flatMap((one) => [...one.parts]));
+    const { text, parts } = await this.read(call, [...held.keys()]);
+    const toPart = (name: string, packed: Uint8Array | null) =>
+      packed === null ? held.get(name)! : new ReadyAnswer(packed, `"${name}"`);
     return {
       head: toTagged(text),
-      // What has not changed is packed already.
-      parts: new Map(parts.map(([name, part]) => [name, held.get(name) ?? new ReadyAnswer(part, `"${name}"`)])),
+      parts: new Map(parts.map(([name, packed]) => [name, toPart(name, packed)])),
     };
   }
 }

@@ -25,6 +25,8 @@ export interface Asked {
   id: number;
   name: AsideName;
   call: object;
+  /** Parts that need not be sent again, by their names. */
+  held: readonly string[];
 }
 /** An error as it can be sent between processes. */
 interface SentError {
@@ -35,10 +37,10 @@ interface SentError {
   /** Empty for an error of our own. */
   stack: string;
 }
-/** An answer as it goes over the wire, and what is asked for after it, by its name. */
+/** An answer as it goes over the wire, and what is asked for after it, by its name: packed, or null where whoever asks holds it. */
 export interface AnswerText {
   text: string;
-  parts: readonly (readonly [name: string, text: string])[];
+  parts: readonly (readonly [name: string, packed: Uint8Array | null])[];
 }
 export type Answer = { id: number } & (AnswerText | { error: SentError });
 

@@ -23,6 +23,8 @@ export interface Stamps {
   stamp: () => Promise<Stamp | null>;
   /** The caller was given an old value that cannot be read again for `afterMs` milliseconds: open pages are told when it can. */
   remind?: (afterMs: number) => void;
+  /** A reading has failed that nobody waited for. */
+  report?: (error: unknown) => void;
   /** Where they are about cells. */
   touchedSince?: (told: number | null) => Touched;
 }
@@ -47,7 +49,7 @@ export class Changes implements Stamps {
   private readonly reminders = new Map<Changed, { timer: NodeJS.Timeout; at: number }>();
   private readonly listener: Listener;
 
-  constructor(deps: { pool: Pool; log: Logger }) {
+  constructor(private readonly deps: { pool: Pool; log: Logger }) {
     this.listener = new Listener({
       ...deps,
       channel: CHANNEL,
@@ -81,12 +83,17 @@ export class Changes implements Stamps {
     return {
       stamp: () => this.stampOf([about]),
       remind: (afterMs) => this.remindOf(about, afterMs),
+      report: (error) => this.report(error),
       ...(about === "cells" && { touchedSince: (told) => this.touchedSince(told) }),
     };
   }
 
   remind(afterMs: number): void {
     for (const about of CHANGED) this.remindOf(about, afterMs);
+  }
+
+  report(error: unknown): void {
+    this.deps.log.error({ err: error }, "what is kept could not be read again; whoever asks next gets the error");
   }
 
   /** Calls a listener on each change, and when a value that rested can be read again. */

@@ -1,29 +1,32 @@
 import { describe, expect, it } from "vitest";
 import * as z from "zod";
 import type { Stamp } from "./changes.js";
+import { Kept } from "./kept.js";
 import { KeptAnswers, type KeptCall } from "./kept-answers.js";
 
 /** Keeps answers under a stamp that the test moves, and counts how often each was read. */
 function keep({ rests = 0, tookMs = 0 } = {}) {
   const state: { stamp: Stamp | null } = { stamp: { own: 0, told: 0 } };
   const reminders: number[] = [];
+  const failures: unknown[] = [];
   const kept = new KeptAnswers(
     {
       stamp: () => Promise.resolve(state.stamp && { ...state.stamp }),
       remind: (afterMs) => void reminders.push(afterMs),
+      report: (error) => void failures.push(error),
     },
     rests,
   );
   const reads: string[] = [];
   const get = async (key: string, text = key) => {
-    const { text: got } = await kept.getText(key, async () => {
+    const found = await kept.getText(key, async () => {
       reads.push(text);
       await new Promise((resolve) => setTimeout(resolve, tookMs));
       return text;
     });
-    return got;
+    return found.getText();
   };
-  return { state, kept, reads, get, reminders };
+  return { state, kept, reads, get, reminders, failures };
 }
 
 describe("answers that are kept", () => {
@@ -80,6 +83,21 @@ describe("answers that are kept", () => {
     expect(await get("a", "third")).toBe("third");
   });
 
+  it("rest after less where that is said", async () => {
+    const state = { told: 0 };
+    const kept = new Kept<number>({ stamp: () => Promise.resolve({ own: 0, told: state.told }) }, 100, 4, 5);
+    let reads = 0;
+    const get = () =>
+      kept.get("a", async () => {
+        reads++;
+        await new Promise((resolve) => setTimeout(resolve, 20));
+        return reads;
+      });
+    await get();
+    state.told++;
+    expect(await get()).toBe(1);
+  });
+
   it("give the last text while a slow one is read again, and tell pages when it has been read", async () => {
     const { state, get, reads, reminders } = keep({ rests: 0.001, tookMs: 1050 });
     await get("a", "first");
@@ -113,6 +131,19 @@ describe("answers that are kept", () => {
     expect(await get("a", "3")).toBe("3");
   });
 
+  it("report a reading that fails while the last text is given in its place, and whoever asks next gets the error", async () => {
+    const { state, kept, get, failures } = keep({ rests: 0.001, tookMs: 1050 });
+    await get("a", "first");
+    state.stamp = { own: 0, told: 1 };
+    await new Promise((resolve) => setTimeout(resolve, 10));
+    const fail = () => Promise.reject(new Error("away"));
+    expect(await (await kept.getText("a", fail)).getText()).toBe("first");
+    await expect.poll(() => failures.map(String)).toEqual(["Error: away"]);
+    await expect(kept.getText("a", fail)).rejects.toThrow("away");
+    // That one was waited for: it is for whoever asked to tell of it.
+    expect(failures).toHaveLength(1);
+  });
+
   it("have a tag that tells them apart, and are few", async () => {
     const { kept, get, reads } = keep();
     const [a, b] = [
@@ -135,7 +166,7 @@ describe("answers that are kept", () => {
     });
     const asIs = { params: { editionId: "a" }, query: { take: 1 } };
     await kept.readAhead(operation, asIs.params);
-    expect((await answer(asIs)).text).toBe(JSON.stringify(asIs));
+    expect(await (await answer(asIs)).getText()).toBe(JSON.stringify(asIs));
     expect(read).toEqual([asIs]);
     await answer({ ...asIs, query: { take: 2 } });
     await answer({ ...asIs, params: { editionId: "b" } });

@@ -11,9 +11,12 @@ interface Held<T> {
   former: Held<T> | null;
 }
 
+/** For what never changes: it is read once. */
+export const UNCHANGING: Stamps = { stamp: () => Promise.resolve({ own: 0, told: 0 }) };
+
 /** Pages of a few leads look at a few editions. */
 const MOST_KEPT = 12;
-/** What took less than this is read again after every change: it needs no rest. */
+/** What took less than this is read again after every change, unless said otherwise: it needs no rest. */
 const QUICK_MS = 200;
 /** Nothing that rests is older than this. */
 export const LONGEST_REST_MS = 30_000;
@@ -33,11 +36,13 @@ export class Kept<T> {
    * @param changes null where nobody tells of them: everything is read each time
    * @param rests for so many times as long as it took, what was slow to read holds against changes by others.
    * @param most how many values are kept; the one that was asked for longest ago goes first.
+   * @param quickMs what took less needs no rest.
    */
   constructor(
     private changes: Stamps | null,
     private rests: number = 0,
     private readonly most: number = MOST_KEPT,
+    private readonly quickMs: number = QUICK_MS,
   ) {}
 
   /** From now on holds what does not change. */
@@ -69,7 +74,7 @@ export class Kept<T> {
     // If this reading fails, the next caller reads again and gets the error.
     reading.then(
       () => this.changes?.remind?.(0),
-      () => undefined,
+      (error: unknown) => this.changes?.report?.(error),
     );
     return former.value;
   }
@@ -81,7 +86,7 @@ export class Kept<T> {
       const at = performance.now();
       const tookMs = at - startedAt;
       held.read = { at, tookMs };
-      held.restsUntil = at + (tookMs < QUICK_MS ? 0 : Math.min(LONGEST_REST_MS, tookMs * this.rests));
+      held.restsUntil = at + (tookMs < this.quickMs ? 0 : Math.min(LONGEST_REST_MS, tookMs * this.rests));
     } catch (error) {
       if (this.held.get(key) === held) this.held.delete(key);
       throw error;

@@ -62,11 +62,14 @@ describe("rows by the wordings they are of", () => {
     const rows = new RowsByWording<Row>();
     rows.follow(table.changes);
     for (const id of ["a", "b"]) table.set(id, [1]);
-    await rows.list("", table.read);
+    const before = await rows.listGroups("", table.read);
     table.set("b", [2]);
-    await rows.list("", table.read);
+    const after = await rows.listGroups("", table.read);
     await rows.list("", table.read);
     expect(table.asked).toEqual([null, ["b"]]);
+    // Whoever works something out of the rows of a wording may keep it by the array.
+    expect(after.get("a")).toBe(before.get("a"));
+    expect(after.get("b")).not.toBe(before.get("b"));
   });
 
   it("are read each time while nobody tells of changes", async () => {

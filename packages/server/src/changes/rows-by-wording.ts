@@ -7,6 +7,9 @@ interface Held<Row> {
   byWording: ReadonlyMap<string, readonly Row[]>;
 }
 
+/** Is given the wordings whose rows are wanted, or null for all of them. */
+type ReadRows<Row> = (wordingIds: readonly string[] | null) => Promise<Row[]>;
+
 /** Leads look at a few editions, each in a few ways. */
 const MOST_HELD = 12;
 
@@ -25,23 +28,24 @@ export class RowsByWording<Row extends { wordingId: string }> {
     this.changes = changes;
   }
 
-  /** @param read is given the wordings whose rows are wanted, or null for all of them */
-  list(key: string, read: (wordingIds: readonly string[] | null) => Promise<Row[]>): Promise<Row[]> {
+  async list(key: string, read: ReadRows<Row>): Promise<Row[]> {
+    return [...(await this.listGroups(key, read)).values()].flat();
+  }
+
+  /** By wording. The rows of a wording that has not changed are the same array as before. */
+  listGroups(key: string, read: ReadRows<Row>): Promise<ReadonlyMap<string, readonly Row[]>> {
     const reading = (this.reading.get(key) ?? Promise.resolve())
       .catch(() => undefined)
       .then(() => this.readSince(this.held.get(key), read))
       .then((held) => {
         this.keep(key, held);
-        return [...held.byWording.values()].flat();
+        return held.byWording;
       });
     this.reading.set(key, reading);
     return reading;
   }
 
-  private async readSince(
-    before: Held<Row> | undefined,
-    read: (wordingIds: readonly string[] | null) => Promise<Row[]>,
-  ): Promise<Held<Row>> {
+  private async readSince(before: Held<Row> | undefined, read: ReadRows<Row>): Promise<Held<Row>> {
     // How far cells have moved is noted first: what changes while they are read is read again next time.
     const { told, wordingIds } = this.changes?.touchedSince?.(before?.told ?? null) ?? { told: 0, wordingIds: null };
     const rows = wordingIds?.length === 0 ? [] : await read(wordingIds);

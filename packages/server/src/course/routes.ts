@@ -5,11 +5,12 @@ import type { Feeds } from "../feed/feeds.js";
 import { register } from "../http/register.js";
 import type { CourseService } from "./service.js";
 
-/** Every open page shows the course: it may be a few seconds behind where reading it is slow. */
-const RESTS = 4;
+/** Every open page shows the course: where reading it takes this long, it is read at most a tenth of the time, and may be a few seconds behind. */
+const QUICK_MS = 50;
+const RESTS = 9;
 
 export function courseRoutes({ course, feeds }: { course: CourseService; feeds: Feeds }): Router {
-  const kept = new KeptAnswers(feeds.changes, RESTS);
+  const kept = new KeptAnswers(feeds.changes, RESTS, undefined, QUICK_MS);
   const router = Router();
   register(router, API.getCourse, ({ query }) => course.getCourse(query.edition), kept);
   return router;

@@ -23,10 +23,11 @@ export function createCourseService({ suites, entrants, wall, standings }: Cours
       const [editions, all] = await Promise.all([suites.listEditions(), entrants.list()]);
       const edition = editions.find(({ id }) => id === editionId) ?? editions[0];
       if (!edition) return { ...EMPTY, entrants: all.length };
-      const [{ facts }, standingsNow] = await Promise.all([
+      const [figures, standingsNow] = await Promise.all([
         wall.listFigures(edition.id),
         standings.getStandings(edition.id),
       ]);
+      const facts = [...figures.facts.values()].flat();
       const found = facts.map((fact) => ({ ...fact, shown: stateOf(fact) }));
       const cells = countCells(found);
       const leaders = findLeaders(standingsNow);

@@ -36,6 +36,8 @@ import { knowRecordings } from "./migrations/202611290800-know-recordings.js";
 import { tellWordings } from "./migrations/202611290810-tell-wordings.js";
 import { findGenerations } from "./migrations/202611290900-find-generations.js";
 import { knowLikenesses } from "./migrations/202611291300-know-likenesses.js";
+import { findWords } from "./migrations/202611300600-find-words.js";
+import { tellOfEndpoints } from "./migrations/202611300610-tell-of-endpoints.js";
 import { findBouts } from "./migrations/202611282320-find-bouts.js";
 import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
@@ -76,6 +78,8 @@ const MIGRATIONS: Migration[] = [
   tellWordings,
   findGenerations,
   knowLikenesses,
+  findWords,
+  tellOfEndpoints,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

@@ -8,12 +8,12 @@ import {
   Settings,
 } from "@tourney/core/contract";
 import { describeSetUp } from "@tourney/core/generation";
-import { fn, literal, type WhereOptions } from "sequelize";
+import { fn, literal } from "sequelize";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
 import { isoDate, isoDateOrNull } from "../db/row.js";
 import { CANCEL_LEFT } from "../generations/generation-states.sql.js";
-import { MOVE_WAITING } from "./entrant-queries.sql.js";
+import { MOVE_WAITING, SELECT_ENTRANTS } from "./entrant-queries.sql.js";
 
 const EndpointColumns = z.object({
   protocol: Protocol,
@@ -56,12 +56,6 @@ const VersionRow = z.object({
   createdAt: isoDate,
 });
 
-const GENERATIONS_OF_ENTRANT = literal(
-  '(SELECT count(*)::int FROM generations g WHERE g.entrant_id = "entrants"."id")',
-);
-const VERSIONS_OF_ENTRANT = literal(
-  '(SELECT count(*)::int FROM entrant_versions v WHERE v.entrant_id = "entrants"."id")',
-);
 const GENERATIONS_OF_VERSION = literal(
   '(SELECT count(*)::int FROM generations g WHERE g.version_id = "entrant_versions"."id")',
 );
@@ -97,33 +91,17 @@ export class EntrantRepository {
   constructor(private readonly db: Database) {}
 
   async find(column: "id" | "key" | "name", value: string, transaction?: Transaction): Promise<EntrantRow | null> {
-    const [row] = await this.select({ [column]: value }, transaction);
+    const [row] = await this.db.select(
+      EntrantRow,
+      `${SELECT_ENTRANTS} WHERE n.${column} = $1 ORDER BY n.created_at, n.key LIMIT 1`,
+      [value],
+      transaction,
+    );
     return row ?? null;
   }
 
   list(): Promise<EntrantRow[]> {
-    return this.select({});
-  }
-
-  private async select(where: WhereOptions, transaction?: Transaction): Promise<EntrantRow[]> {
-    const { Endpoint, Entrant, EntrantVersion } = this.db.models;
-    const rows = await Entrant.findAll({
-      where,
-      attributes: {
-        include: [
-          [GENERATIONS_OF_ENTRANT, "generations"],
-          [VERSIONS_OF_ENTRANT, "versions"],
-        ],
-      },
-      include: [
-        { model: Endpoint, as: "endpoint" },
-        { model: EntrantVersion, as: "version", attributes: ["number"] },
-        { model: Entrant, as: "predecessor", attributes: ["key"] },
-      ],
-      order: ["createdAt", "key"],
-      ...(transaction ? { transaction } : {}),
-    });
-    return rows.map((row) => EntrantRow.parse(row.get({ plain: true })));
+    return this.db.select(EntrantRow, `${SELECT_ENTRANTS} ORDER BY n.created_at, n.key`);
   }
 
   async listVersions(entrantId: string, presentId: string, transaction?: Transaction): Promise<EntrantVersions> {

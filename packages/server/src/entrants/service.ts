@@ -6,6 +6,8 @@ import {
 } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { toCanonicalJson } from "@tourney/core/suite";
+import type { Stamps } from "../changes/changes.js";
+import { Kept } from "../changes/kept.js";
 import type { Database, Transaction } from "../db/connection.js";
 import type { ReadKey } from "../keys/key-ring.js";
 import type { Readers } from "../reading/readers.js";
@@ -91,9 +93,13 @@ export function createEntrantService(
     return changed;
   }
 
+  const listed = new Kept<EntrantRow[]>(null);
+
   return {
     getRow,
-    list: async () => (await repository.list()).map(toEntrant),
+    list: async () => (await listed.get("", () => repository.list())).map(toEntrant),
+    /** From now on entrants are read again when something of them or of their cells has changed, not each time. */
+    follow: (changes: Stamps) => listed.follow(changes),
     add: (input: EntrantInput, sample = false): Promise<Entrant> =>
       db.transact(async (transaction) => {
         await check(input, null, transaction);

@@ -5,8 +5,8 @@ import type * as z from "zod";
 import { Listener } from "./listener.js";
 import { sendEvent } from "./page-line.js";
 
-/** Nobody waits longer than this for what has moved, however long reading it takes. */
-const LONGEST_REST_MS = 5000;
+/** With reading it, which may take a second or two, nobody waits longer than ten seconds for what has moved. */
+const LONGEST_REST_MS = 8000;
 
 interface FeedDeps {
   pool: Pool;

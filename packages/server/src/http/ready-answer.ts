@@ -1,36 +1,45 @@
 import { promisify } from "node:util";
-import { constants, gzip } from "node:zlib";
+import { constants, gunzip, gzip, type ZlibOptions } from "node:zlib";
 import type { Request, Response } from "express";
 
-const pack = promisify(gzip);
+const pack = promisify<string, ZlibOptions, Buffer>(gzip);
+const unpack = promisify<Uint8Array, Buffer>(gunzip);
 /** Shorter ones are not worth it. */
 const LEAST_PACKED = 8000;
+/** The quickest level: the others win little more. */
+export const PACKING = { level: constants.Z_BEST_SPEED };
 
 /** The answer of an operation as it goes over the wire, which has been checked by its schema. */
 export class ReadyAnswer {
-  private packed: Promise<Buffer> | null = null;
+  private packed: Promise<Uint8Array> | null = null;
 
-  /** @param tag tells it apart from others, where the caller may hold it already */
+  /**
+   * @param body its text; or that packed, where it is held for long and nearly everybody wants it so
+   * @param tag tells it apart from others, where the caller may hold it already
+   */
   constructor(
-    readonly text: string,
+    private readonly body: string | Uint8Array,
     readonly tag: string | null = null,
   ) {}
 
-  /** Sends it, or that the caller holds it already. */
-  send(response: Response): void {
-    if (this.tag !== null) response.set("ETag", this.tag);
-    response.type("json").send(this.text);
+  async getText(): Promise<string> {
+    return typeof this.body === "string" ? this.body : (await unpack(this.body)).toString("utf8");
   }
 
-  /** Sends it as `send` does, but packs it where it is long: once, however often it is sent, and by the quickest level, since the others win little more. */
+  /** Sends it, or that the caller holds it already. */
+  async send(response: Response): Promise<void> {
+    const text = await this.getText();
+    if (this.tag !== null) response.set("ETag", this.tag);
+    response.type("json").send(text);
+  }
+
+  /** Sends it as `send` does, but packs it where it is long: once, however often it is sent. */
   async sendPacked(request: Request, response: Response): Promise<void> {
     response.vary("Accept-Encoding");
     if (this.tag !== null) response.set("ETag", this.tag);
-    if (request.fresh || this.text.length < LEAST_PACKED || !request.acceptsEncodings("gzip")) {
-      this.send(response);
-      return;
-    }
-    this.packed ??= pack(this.text, { level: constants.Z_BEST_SPEED });
+    const isShort = typeof this.body === "string" && this.body.length < LEAST_PACKED;
+    if (request.fresh || isShort || !request.acceptsEncodings("gzip")) return this.send(response);
+    this.packed ??= typeof this.body === "string" ? pack(this.body, PACKING) : Promise.resolve(this.body);
     const packed = await this.packed;
     response.type("json").set("Content-Encoding", "gzip").send(packed);
   }

@@ -38,7 +38,7 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
     return found instanceof ReadyAnswer ? found : new ReadyAnswer(JSON.stringify(operation.response.parse(found)));
   };
   // What is the same for every lead is told by its parameters and query alone.
-  const keptAnswer = kept?.offer(operation, async (call) => (await answer(call as Call<P, Q, B>)).text);
+  const keptAnswer = kept?.offer(operation, async (call) => (await answer(call as Call<P, Q, B>)).getText());
   router[operation.method](operation.path, async (request, response) => {
     if (operation.access === "lead") requireLead(request, operation.scope);
     const call = {
@@ -52,7 +52,7 @@ export function register<P extends z.ZodType, Q extends z.ZodType, B extends z.Z
     const found = await (keptAnswer === undefined ? answer(call) : keptAnswer(call));
     // How long a packed text is tells of what is in it: voters are not to learn from that whose page they see.
     if (operation.access === "lead") await found.sendPacked(request, response);
-    else found.send(response);
+    else await found.send(response);
   });
 }
 

@@ -30,7 +30,7 @@ const SHEET_NOTES = `
   SELECT 'note' AS sort, ${ENTRY_TITLE} || ', judged by ' || s.judge AS title, ${excerptOf(SHEET_TEXT)} AS excerpt, ARRAY[e.id] AS "entryIds",
     q.key AS "promptKey", n.id AS "entrantId"
   FROM ${ENTRIES} JOIN score_sheets s ON s.entry_id = e.id
-  WHERE ${HOLDS} AND ${has(SHEET_TEXT)} ORDER BY s.updated_at DESC`;
+  WHERE ${HOLDS} AND ${has("s.note || ' ' || s.tags::text")} ORDER BY s.updated_at DESC`;
 
 const VOTER_NOTES = `
   SELECT 'note' AS sort, (q.content->>'title') || ', a voter' AS title, ${excerptOf("b.note")} AS excerpt,
@@ -48,10 +48,16 @@ const FINDINGS = `
     AND r.number = (SELECT max(l.number) FROM renders l WHERE l.entry_id = e.id AND l.state = 'recorded')
   ORDER BY q.position, n.name`;
 
+/** A word that most answers have would make the database put all of them in order for the few that are shown. */
+const MOST_ORDERED = 1000;
 const ANSWERS = `
   SELECT 'answer' AS sort, ${ENTRY_TITLE} AS title, ${excerptOf("g.answer")} AS excerpt, ARRAY[e.id] AS "entryIds", q.key AS "promptKey",
     n.id AS "entrantId"
-  FROM ${ENTRIES} WHERE ${HOLDS} AND ${has("g.answer")} AND e.edited_from IS NULL ORDER BY q.position, n.name, g.take, g.turn, g.round`;
+  FROM (SELECT a.id AS found FROM generations a JOIN prompts p ON p.wording_id = a.wording_id
+      WHERE p.edition_id = $1 AND a.superseded_at IS NULL AND ${has("a.answer")} LIMIT ${MOST_ORDERED}) few
+    JOIN generations g ON g.id = few.found JOIN prompts q ON q.wording_id = g.wording_id JOIN entries e ON e.generation_id = g.id
+    JOIN entrants n ON n.id = g.entrant_id
+  WHERE q.edition_id = $1 AND e.edited_from IS NULL ORDER BY q.position, n.name, g.take, g.turn, g.round`;
 
 /** Each sort by itself, so that the many answers do not keep the few notes out: edition $1, words as a query $2, the first word $3, how many $4. */
 export const SEARCH = [ENTRANTS, PROMPTS, SHEET_NOTES, VOTER_NOTES, FINDINGS, ANSWERS]

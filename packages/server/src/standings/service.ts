@@ -49,6 +49,8 @@ const toIso = (milliseconds: number) => new Date(milliseconds).toISOString();
 
 /** Where ballots come in they are counted every few seconds for snapshots and pages: bouts are chosen by that count, and none is made for them alone. */
 const COUNTED_MS = 5000;
+/** A count is used for at least ten times as long as it took of the processor, so that counting for bouts takes a tenth of a core at most. */
+const COUNTED_TIMES = 10;
 /** Where all ballots have to be read first, as after a start, nobody who wants a bout waits longer for them. */
 const LONGEST_WAIT_MS = 400;
 /** After a count that cost over 250 ms of processor, the next one waits twice as long as that: open pages do not ask, they are told at a pace of their own. */
@@ -275,7 +277,8 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
      */
     async getFit(editionId: string): Promise<{ fit: Count["fit"]; numberOf: ReadonlyMap<string, number> } | null> {
       const known = last.get(editionId);
-      if (known !== undefined && performance.now() - known.at < COUNTED_MS) return known.rated;
+      if (known !== undefined && performance.now() - known.at < Math.max(COUNTED_MS, COUNTED_TIMES * known.rated.cpuMs))
+        return known.rated;
       const counted = rate(editionId);
       if (known === undefined) return Promise.race([counted, sleep(LONGEST_WAIT_MS, null, { ref: false })]);
       // Why a count fails is told to whoever looks at standings.

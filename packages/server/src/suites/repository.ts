@@ -1,5 +1,6 @@
 import { type Edition, type EditionSummary, Prompt, SuiteDefinition, type SuiteDraft } from "@tourney/core/contract";
 import { partsOf } from "@tourney/core/suite";
+import { Kept, UNCHANGING } from "../changes/kept.js";
 import type { Database, Transaction } from "../db/connection.js";
 import type { WordingModel } from "../db/models/wording-model.js";
 import { SELECT_SUMMARIES, SummaryRow } from "./suite-queries.sql.js";
@@ -7,6 +8,9 @@ import { digestOf } from "./digests.js";
 
 /** Suites, their editions, and the wordings that editions share. */
 export class SuiteRepository {
+  /** By edition. The database lets no prompt of a frozen edition change, so that they are read once. */
+  private readonly prompts = new Kept<Prompt[]>(UNCHANGING);
+
   constructor(private readonly db: Database) {}
 
   listEditions(): Promise<EditionSummary[]> {
@@ -18,10 +22,12 @@ export class SuiteRepository {
 
   async findEdition(editionId: string, transaction?: Transaction): Promise<Edition | null> {
     const [summary] = await this.db.select(SummaryRow, `${SELECT_SUMMARIES} WHERE e.id = $1`, [editionId], transaction);
-    return summary ? { ...summary, prompts: await this.listPrompts(editionId, transaction) } : null;
+    if (summary === undefined) return null;
+    const prompts = await this.prompts.get(editionId, () => this.listPrompts(editionId, transaction));
+    return { ...summary, prompts };
   }
 
-  async listPrompts(editionId: string, transaction?: Transaction): Promise<Prompt[]> {
+  private async listPrompts(editionId: string, transaction?: Transaction): Promise<Prompt[]> {
     const rows = await this.db.models.Prompt.findAll({
       where: { editionId },
       order: ["position"],

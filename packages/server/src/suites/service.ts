@@ -10,6 +10,8 @@ import {
 } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { compareSuites, findSameWordings, writeSuiteYaml } from "@tourney/core/suite";
+import type { Stamps } from "../changes/changes.js";
+import { Kept } from "../changes/kept.js";
 import { digestsOf } from "./digests.js";
 import type { Readers } from "../reading/readers.js";
 import type { SuiteRepository } from "./repository.js";
@@ -26,11 +28,19 @@ export function createSuiteService(repository: SuiteRepository, readers: Readers
       .filter((edition) => edition.suiteKey === suiteKey)
       .sort((a, b) => b.number - a.number);
 
+  const summaries = new Kept<EditionSummary[]>(null);
+  const editions = new Kept<Edition | null>(null);
+
   return {
-    listEditions: () => repository.listEditions(),
+    /** From now on editions are read again when something of them or of their cells has changed, not each time. */
+    follow(changes: Stamps) {
+      summaries.follow(changes);
+      editions.follow(changes);
+    },
+    listEditions: () => summaries.get("", () => repository.listEditions()),
     /** @throws TourneyError NOT_FOUND */
     async getEdition(editionId: string): Promise<Edition> {
-      const edition = await repository.findEdition(editionId);
+      const edition = await editions.get(editionId, () => repository.findEdition(editionId));
       if (edition) return edition;
       throw noEdition(editionId);
     },

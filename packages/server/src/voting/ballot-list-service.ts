@@ -14,6 +14,8 @@ import type { TellOfBallots } from "./ballot-notice.js";
 const PAGE = 50;
 /** The server counts all ballots for at most a hundredth of the time, so the total may lack what others voted in the last 30 s. */
 const SPARING = 100;
+/** A total that took less than this to count is counted again whenever ballots have changed. */
+const QUICK_MS = 20;
 
 interface BallotListDeps {
   db: Database;
@@ -26,7 +28,7 @@ interface BallotListDeps {
 
 /** The lead reads ballots one by one, and lets single ones count no more. Nothing is deleted. */
 export function createBallotListService({ db, ballots, audit, tellOfBallots, suites, standings }: BallotListDeps) {
-  const totals = new Kept<number>(null, SPARING);
+  const totals = new Kept<number>(null, SPARING, undefined, QUICK_MS);
 
   async function find(ballotId: string) {
     const ballot = await ballots.find(ballotId);

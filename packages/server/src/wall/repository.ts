@@ -11,9 +11,9 @@ import {
   FormerRow,
   GRID,
   GridRow,
+  RoundCountRow,
   RoundRow,
   ROUNDS,
-  RoundsRow,
   STRIP,
   StripRow,
   type Versions,
@@ -32,9 +32,9 @@ export class WallRepository {
     return this.db.select(CellRow, cellsOfTake(versions), [editionId, take, round, wordingIds]);
   }
 
-  async countRounds(editionId: string): Promise<number> {
-    const [row] = await this.db.select(RoundsRow, COUNT_ROUNDS, [editionId]);
-    return row!.rounds;
+  /** @param wordingIds null for all */
+  countRounds(editionId: string, wordingIds: readonly string[] | null): Promise<RoundCountRow[]> {
+    return this.db.select(RoundCountRow, COUNT_ROUNDS, [editionId, wordingIds]);
   }
 
   /** @returns undefined when there is no such entry. */

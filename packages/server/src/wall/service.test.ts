@@ -1,7 +1,10 @@
+import { summarizeCells } from "@tourney/core/standings";
 import { describe, expect, it } from "vitest";
 import { RENDERER_VERSION } from "@tourney/core/contract";
 import type { CellFacts, CellRow } from "./wall-queries.sql.js";
-import { describeCell, stateOf, summarizeEntrant } from "./service.js";
+import { describeCell, stateOf, tallyCells } from "./service.js";
+
+const summarize = (facts: readonly CellFacts[]) => summarizeCells([tallyCells(facts)]);
 
 const ROW: CellRow = {
   wordingId: "00000000-0000-4000-8000-000000000005",
@@ -109,20 +112,18 @@ describe("the figures of an entrant", () => {
   });
 
   it("are unknown while nothing is there", () => {
-    expect(summarizeEntrant([])).toEqual({
+    expect(summarize([])).toEqual({
       cleanShare: null,
       medianTotalMs: null,
       ...{ tokensPerEntry: null, tokensPerSecond: null },
       costPerEntryUsd: null,
       delivery: { pages: 0, none: 0, owed: 0 },
     });
-    expect(
-      summarizeEntrant([fact({ state: "queued", verdict: null, renderState: null, cells: 40 })]).cleanShare,
-    ).toBeNull();
+    expect(summarize([fact({ state: "queued", verdict: null, renderState: null, cells: 40 })]).cleanShare).toBeNull();
   });
 
   it("weigh each count, and take what gave nothing to record, or was helped by hand, as not clean", () => {
-    const figures = summarizeEntrant([
+    const figures = summarize([
       fact({ cells: 10, isHelped: true }),
       fact({ cells: 6, costUsd: 0.6, costed: 6, totalsMs: [1, 2, 3, 4, 5, 6] }),
       fact({ cells: 2, hasError: true, costUsd: 0.4, costed: 2, totalsMs: [100, 200] }),

@@ -17,7 +17,15 @@ import type { EntrantService } from "../entrants/service.js";
 import type { SuiteService } from "../suites/service.js";
 import { noSuchEntry } from "../entries/no-such-entry.js";
 import type { WallRepository } from "./repository.js";
-import type { CellFacts, CellRow, CellStanding, FormerRow, RoundRow, Versions } from "./wall-queries.sql.js";
+import type {
+  CellFacts,
+  CellRow,
+  CellStanding,
+  FormerRow,
+  RoundCountRow,
+  RoundRow,
+  Versions,
+} from "./wall-queries.sql.js";
 
 /** What has a column and a rating of its own: an entrant as it is set up now, or an older version of it. */
 export interface Competitor extends CompetitorFigures {
@@ -98,8 +106,18 @@ function describeRecorded({
   return verdict === "truncated" ? "Cut off" : null;
 }
 
-/** The figures of an entrant's first shots, from its counted cells. */
-export const summarizeEntrant = (facts: readonly CellFacts[]): CompetitorFigures => summarizeCells([tallyCells(facts)]);
+/** Rows of a wording that have not changed are the same array: what they come to is worked out once. */
+const TALLIES = new WeakMap<readonly CellFacts[], ReadonlyMap<string, CellTally>>();
+
+/** What the facts of one wording come to, by version. */
+function tallyByVersion(facts: readonly CellFacts[]): ReadonlyMap<string, CellTally> {
+  const known = TALLIES.get(facts);
+  if (known !== undefined) return known;
+  const byVersion = groupBy(facts, ({ versionId }) => versionId);
+  const tallies = new Map([...byVersion].map(([versionId, own]) => [versionId, tallyCells(own)]));
+  TALLIES.set(facts, tallies);
+  return tallies;
+}
 
 /** Whether it works by itself: recorded without an error, and nobody helped it along. */
 const isClean = ({ renderState, hasError, verdict, isHelped }: Omit<CellStanding, "state"> & { isHelped: boolean }) =>
@@ -110,31 +128,47 @@ const isTried = ({ state, verdict, renderState }: CellStanding) =>
   state === "answered" &&
   (renderState === "recorded" || (verdict !== null && verdict !== "ok" && verdict !== "truncated"));
 
+/** Whether the host owes it. */
+const isOwed = ({ state, outcome }: CellFacts) =>
+  state === "failed" || state === "cancelled" || state === "held" || outcome === "untaken";
+
 /** Every planned place ends in a page, in none by the model's doing, or in none by the host's. What is on its way is none of these yet. */
 export function tallyCells(facts: readonly CellFacts[]): CellTally {
-  const count = (wanted: (fact: CellFacts) => boolean) =>
-    facts.reduce((sum, fact) => sum + (wanted(fact) ? fact.cells : 0), 0);
-  const sumOf = (name: "tokens" | "tokened" | "timedTokens" | "timedMs") =>
-    facts.reduce((sum, fact) => sum + fact[name], 0);
-  const isOwed = ({ state, outcome }: CellFacts) =>
-    state === "failed" || state === "cancelled" || state === "held" || outcome === "untaken";
-  const isThere = (fact: CellFacts) => !isOwed(fact) && fact.state === "answered" && fact.verdict !== null;
-  return {
-    pages: count((fact) => isThere(fact) && fact.hasPage),
-    none: count((fact) => isThere(fact) && !fact.hasPage),
-    owed: count(isOwed),
-    clean: count(isClean),
-    tried: count(isTried),
-    costed: facts.reduce((sum, fact) => sum + fact.costed, 0),
-    costUsd: facts.reduce((sum, { costUsd }) => sum + (costUsd ?? 0), 0),
-    ...{ tokens: sumOf("tokens"), tokened: sumOf("tokened") },
-    ...{ timedTokens: sumOf("timedTokens"), timedMs: sumOf("timedMs") },
-    totalsMs: facts.flatMap(({ totalsMs }) => totalsMs),
+  const totalsMs: number[] = [];
+  // One literal: a sum over thousands of objects that were spread together of two took seventy times as long.
+  const tally = {
+    pages: 0,
+    none: 0,
+    owed: 0,
+    clean: 0,
+    tried: 0,
+    costed: 0,
+    costUsd: 0,
+    tokens: 0,
+    tokened: 0,
+    timedTokens: 0,
+    timedMs: 0,
+    totalsMs,
   };
+  for (const fact of facts) {
+    if (isOwed(fact)) tally.owed += fact.cells;
+    else if (fact.state === "answered" && fact.verdict !== null) tally[fact.hasPage ? "pages" : "none"] += fact.cells;
+    if (isClean(fact)) tally.clean += fact.cells;
+    if (isTried(fact)) tally.tried += fact.cells;
+    tally.costed += fact.costed;
+    tally.costUsd += fact.costUsd ?? 0;
+    tally.tokens += fact.tokens;
+    tally.tokened += fact.tokened;
+    tally.timedTokens += fact.timedTokens;
+    tally.timedMs += fact.timedMs;
+    for (const ms of fact.totalsMs) totalsMs.push(ms);
+  }
+  return tally;
 }
 
 export interface Figures {
-  facts: CellFacts[];
+  /** By wording. */
+  facts: ReadonlyMap<string, readonly CellFacts[]>;
   competitors: Competitor[];
 }
 
@@ -161,8 +195,8 @@ type PromptTally = { promptId: string; versionId: string } & ReturnType<typeof t
 
 export function createWallService({ wall, suites, entrants }: WallDeps) {
   const facts = new RowsByWording<CellFacts>();
-  const listFacts = (editionId: string, versions: Versions, takes: number | null = null): Promise<CellFacts[]> =>
-    facts.list(`${editionId} ${versions} ${takes}`, (wordingIds) =>
+  const listFacts = (editionId: string, versions: Versions, takes: number | null = null) =>
+    facts.listGroups(`${editionId} ${versions} ${takes}`, (wordingIds) =>
       wall.listFacts(editionId, versions, { takes, wordingIds }),
     );
   const rounds = new RowsByWording<RoundRow>();
@@ -176,15 +210,23 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
     const [all, facts, former] = await Promise.all([
       entrants.list(),
       listFacts(editionId, versions),
-      versions === "all" ? wall.listFormerVersions(editionId) : [],
+      versions === "all" ? listFormerVersions(editionId) : [],
     ]);
-    const byVersion = groupBy(facts, ({ versionId }) => versionId);
+    const tallies = [...facts.values()].map(tallyByVersion);
     const competitors = all.flatMap((entrant): Competitor[] =>
       [presentVersion(entrant), ...former.filter(({ entrantId }) => entrantId === entrant.id).map(toFormer)].map(
-        (version) => ({ entrant, version, ...summarizeEntrant(byVersion.get(version.id) ?? []) }),
+        (version) => ({ entrant, version, ...summarizeCells(tallies.flatMap((of) => of.get(version.id) ?? [])) }),
       ),
     );
     return { facts, competitors };
+  }
+  const formerVersions = new Kept<FormerRow[]>(null);
+  const listFormerVersions = (editionId: string): Promise<FormerRow[]> =>
+    formerVersions.get(editionId, () => wall.listFormerVersions(editionId));
+  const roundCounts = new RowsByWording<RoundCountRow>();
+  async function countRounds(editionId: string): Promise<number> {
+    const rows = await roundCounts.list(editionId, (wordingIds) => wall.countRounds(editionId, wordingIds));
+    return rows.reduce((most, { rounds }) => Math.max(most, rounds), 0);
   }
   const tallies = new Kept<PromptTally[]>(null);
   /** How the first shots of each version on each prompt ended, of takes up to a number or of all. */
@@ -192,13 +234,10 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
     tallies.get(`${editionId} ${takes}`, () => readTallies(editionId, takes));
 
   async function readTallies(editionId: string, takes: number | null): Promise<PromptTally[]> {
-    const byPlace = groupBy(
-      await listFacts(editionId, "all", takes),
-      ({ promptId, versionId }) => `${promptId} ${versionId}`,
-    );
-    return [...byPlace.values()].map((facts) => {
-      const { promptId, versionId } = facts[0]!;
-      return { promptId, versionId, ...tallyCells(facts) };
+    const groups = await listFacts(editionId, "all", takes);
+    return [...groups.values()].flatMap((facts) => {
+      const { promptId } = facts[0]!;
+      return [...tallyByVersion(facts)].map(([versionId, tally]) => ({ promptId, versionId, ...tally }));
     });
   }
 
@@ -207,15 +246,15 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
     const [edition, figures, former, roundCount] = await Promise.all([
       suites.getEdition(editionId),
       listFigures(editionId, { versions }),
-      wall.listFormerVersions(editionId),
-      wall.countRounds(editionId),
+      listFormerVersions(editionId),
+      countRounds(editionId),
     ]);
     return {
       edition: { ...edition, promptCount: edition.prompts.length },
       prompts: edition.prompts,
       entrants: figures.competitors.map(({ entrant, ...figuresOfOne }) => ({ ...toColumn(entrant), ...figuresOfOne })),
       formerVersions: former.length,
-      takes: figures.facts.reduce((most, fact) => Math.max(most, fact.takes), 1),
+      takes: [...figures.facts.values()].flat().reduce((most, { takes }) => Math.max(most, takes), 1),
       ...{ take, rounds: roundCount, round },
     };
   }
@@ -236,6 +275,8 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
       facts.follow(changes);
       rounds.follow(changes);
       figures.follow(changes, rests);
+      formerVersions.follow(changes);
+      roundCounts.follow(changes);
       tallies.follow(changes);
     },
     tallyByPrompt,
@@ -244,7 +285,7 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
       const rows = await rounds.list(editionId, (wordingIds) => wall.listRounds(editionId, wordingIds));
       return tallyMending(rows.map((row) => ({ ...row, isTried: isTried(row), isClean: isClean(row) })));
     },
-    countFormerVersions: async (editionId: string) => (await wall.listFormerVersions(editionId)).length,
+    countFormerVersions: async (editionId: string) => (await listFormerVersions(editionId)).length,
     getHead,
     listCells,
     /** All of it, at once. */

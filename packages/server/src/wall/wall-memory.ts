@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { Wall, type WallAnswer, WallCell } from "@tourney/core/contract";
+import { groupBy } from "@tourney/core/group-by";
 import type { Changes } from "../changes/changes.js";
 import { Kept, LONGEST_REST_MS } from "../changes/kept.js";
 import { ReadyAnswer } from "../http/ready-answer.js";
@@ -7,7 +8,6 @@ import type { WallCells, WallOptions, WallService } from "./service.js";
 
 /** A cell as it goes over the wire. */
 interface CellText {
-  wordingId: string;
   text: string;
   /** Of the wall, when this cell became what it is. */
   version: number;
@@ -23,7 +23,8 @@ interface Remembered {
   version: number;
   /** All but the cells. */
   head: string;
-  cells: ReadonlyMap<string, CellText>;
+  /** By wording, and of each wording by place. */
+  cells: ReadonlyMap<string, ReadonlyMap<string, CellText>>;
   /** Places that are empty now, with the version since which they are. */
   emptied: ReadonlyMap<string, number>;
 }
@@ -52,14 +53,17 @@ export class WallMemory {
   async get(editionId: string, { since, ...options }: WallOptions & { since?: string | undefined }) {
     const key = JSON.stringify([editionId, options.take, options.round, options.versions]);
     const read = () => this.readInTurn(key, editionId, options);
+    const before = this.walls.get(key);
     const kept = await this.kept.get(key, read);
     const last = this.walls.get(key) ?? kept;
-    // The figures of its columns rest at times: what they were when the last cell changed may be old.
-    const wall = performance.now() - last.movedAt < LONGEST_REST_MS ? await read() : last;
+    // The figures of its columns rest at times: what they were when the last cell changed may be old. Each reading makes another object.
+    const isOld = last === before && performance.now() - last.movedAt < LONGEST_REST_MS;
+    const wall = isOld ? await read() : last;
     const cursor = `${this.start}.${wall.version}`;
     const held = since === undefined ? null : this.versionOf(since, wall);
-    const isNew = ({ version }: { version: number }) => held === null || version > held;
-    const cells = [...wall.cells.values()].filter(isNew).map(({ text }) => text);
+    const cells: string[] = [];
+    for (const ofWording of wall.cells.values())
+      for (const { text, version } of ofWording.values()) if (held === null || version > held) cells.push(text);
     const emptied = held === null ? [] : [...wall.emptied].filter(([, version]) => version > held);
     const rest = JSON.stringify({
       cursor,
@@ -112,29 +116,32 @@ function follow(
   const cells = new Map(before?.cells);
   const emptied = new Map(before?.emptied);
   let isOther = head !== before?.head;
-  const missing = new Set(wordingIds === null ? cells.keys() : placesOf(cells, new Set(wordingIds)));
-  for (const { wordingId, cell } of read.cells) {
-    const place = `${cell.promptId} ${cell.versionId}`;
-    const text = JSON.stringify(WallCell.parse(cell));
-    missing.delete(place);
-    if (cells.get(place)?.text === text) continue;
-    isOther = true;
-    cells.set(place, { wordingId, text, version });
-    emptied.delete(place);
-  }
-  for (const place of missing) {
-    isOther = true;
-    cells.delete(place);
-    emptied.set(place, version);
+  const fresh = groupBy(read.cells, ({ wordingId }) => wordingId);
+  for (const wordingId of wordingIds ?? new Set([...cells.keys(), ...fresh.keys()])) {
+    const former = cells.get(wordingId) ?? new Map<string, CellText>();
+    const present = new Map<string, CellText>();
+    for (const { cell } of fresh.get(wordingId) ?? []) {
+      const place = `${cell.promptId} ${cell.versionId}`;
+      const text = JSON.stringify(WallCell.parse(cell));
+      const known = former.get(place);
+      present.set(place, known?.text === text ? known : { text, version });
+      if (known?.text === text) continue;
+      isOther = true;
+      emptied.delete(place);
+    }
+    for (const place of former.keys()) {
+      if (present.has(place)) continue;
+      isOther = true;
+      emptied.set(place, version);
+    }
+    if (present.size === 0) cells.delete(wordingId);
+    else cells.set(wordingId, present);
   }
   const movedAt = before?.told === told ? before.movedAt : performance.now();
   return isOther || before === undefined
     ? { told, movedAt, version, head, cells, emptied }
     : { ...before, told, movedAt };
 }
-
-const placesOf = (cells: ReadonlyMap<string, CellText>, wordingIds: ReadonlySet<string>): string[] =>
-  [...cells].flatMap(([place, { wordingId }]) => (wordingIds.has(wordingId) ? [place] : []));
 
 function toPlace(place: string): WallAnswer["emptied"][number] {
   const [promptId, versionId] = place.split(" ");

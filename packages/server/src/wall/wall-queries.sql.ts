@@ -73,10 +73,11 @@ const PICTURES = `${STANDING}, g.wording_id AS "wordingId", q.id AS "promptId", 
   g.requested_model AS "requestedModel", v.error AS "renderError", v.renderer_version AS "rendererVersion",
   v.motion, v.middle_picture AS picture, v.faults AS findings, coalesce(made.entries, 0) AS entries`;
 
-/** How many entries there are in each place. */
+/** How many entries there are in each place; with $4 of some wordings alone, or the few cells of one would wait for all to be counted. */
 const MADE = `
   LEFT JOIN (SELECT h.wording_id, h.version_id, count(*)::int AS entries FROM prompts p JOIN generations h ON h.wording_id = p.wording_id
-    JOIN entries o ON o.generation_id = h.id WHERE p.edition_id = $1 AND h.superseded_at IS NULL GROUP BY 1, 2) made
+    JOIN entries o ON o.generation_id = h.id WHERE p.edition_id = $1 AND h.superseded_at IS NULL
+      AND ($4::uuid[] IS NULL OR h.wording_id = ANY($4)) GROUP BY 1, 2) made
     ON made.wording_id = g.wording_id AND made.version_id = g.version_id`;
 
 /** The recording that stands for entry `e`, first: one by the recipe of prompt `q` before others. */
@@ -122,13 +123,14 @@ export const STRIP = `
   WHERE e.id = $1`;
 export const StripRow = Strip.extend({ frames: Strip.shape.frames.nullable() });
 
-/** How many follow-ups any place of edition $1 has had. */
-export const COUNT_ROUNDS = `
-  SELECT coalesce(max(g.round), 0) AS rounds FROM prompts q JOIN generations g ON g.wording_id = q.wording_id
-  WHERE q.edition_id = $1 AND g.superseded_at IS NULL`;
-export const RoundsRow = z.object({ rounds: z.int() });
-
 const OF_WORDINGS = "g.wording_id = ANY($2)";
+
+/** How many follow-ups any place of edition $1 has had, by wording: of all, or with $2 of some. */
+export const COUNT_ROUNDS = `
+  SELECT q.wording_id AS "wordingId", max(g.round) AS rounds FROM prompts q JOIN generations g ON g.wording_id = q.wording_id
+  WHERE q.edition_id = $1 AND g.superseded_at IS NULL AND ($2::uuid[] IS NULL OR ${OF_WORDINGS}) GROUP BY 1`;
+export const RoundCountRow = z.object({ wordingId: z.uuid(), rounds: z.int() });
+export type RoundCountRow = z.infer<typeof RoundCountRow>;
 
 /**
  * The first shots of every take, or of those up to $3, counted by prompt, by version and by how far they have come: of all wordings, or with $2 of some.

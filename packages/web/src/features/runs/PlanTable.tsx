@@ -2,6 +2,7 @@ import type { Grid } from "@tourney/core/contract";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, useMemo, useRef } from "react";
 import { EntrantGlyph } from "../../ui/glyphs.js";
+import { SpaceRow } from "../../ui/SpaceRow.js";
 
 /** What is not ticked. */
 export interface LeftOut {
@@ -90,14 +91,6 @@ export function PlanTable({ grid, takes, leftOut, onToggle }: PlanTableProps) {
     </div>
   );
 }
-
-/** Stands for rows that are out of sight. */
-const SpaceRow = ({ heightPx }: { heightPx: number }) =>
-  heightPx <= 0 ? null : (
-    <tr aria-hidden="true">
-      <td style={{ height: heightPx, padding: 0 }} />
-    </tr>
-  );
 
 interface PlanRowProps {
   rowIndex: number;

@@ -1,55 +1,113 @@
 import type { Panel, PanelVoter, VoterReliability } from "@tourney/core/contract";
-import { type ReactNode, useState } from "react";
+import { type Range, useVirtualizer } from "@tanstack/react-virtual";
+import { Fragment, type ReactNode, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { formatAgo, formatExact, formatMs, formatShare } from "../../lib/format.js";
 import { Button } from "../../ui/controls.js";
+import { SpaceRow } from "../../ui/SpaceRow.js";
 import { WhyForm } from "./WhyForm.js";
 import { useLeaveVoterOutMutation, useRevokeVoterMutation, useTakeVoterInMutation } from "./voting-api.js";
 
+/** Of more voters than this only those in sight are drawn, in a frame of its own, so that what is below stays near. */
+const MOST_AT_ONCE = 60;
+const ROW_PX = 41;
+
 /** Who votes in a panel, how far each is, and how far each can be relied on. */
 export function VoterTable({ panel, reliability }: { panel: Panel; reliability: readonly VoterReliability[] }) {
+  const { voters, quota } = panel;
   const [nowMs] = useState(() => Date.now());
-  if (panel.voters.length === 0) return <p className="text-soft">Nobody has opened the invitation yet.</p>;
-  const head = "py-1.5 pl-4 text-right font-medium";
+  const reliabilityOf = useMemo(() => new Map(reliability.map((one) => [one.voterId, one])), [reliability]);
+  /** Whose forms are open: their rows stay drawn, so that nothing that was written there is lost. */
+  const [asking, setAsking] = useState<ReadonlySet<string>>(new Set());
+  const scroller = useRef<HTMLDivElement>(null);
+  const isLong = voters.length > MOST_AT_ONCE;
+  // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called while drawing, never kept
+  const rows = useVirtualizer({
+    enabled: isLong,
+    count: voters.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_PX,
+    getItemKey: (index) => voters[index]!.id,
+    overscan: 8,
+    rangeExtractor: (range) =>
+      [...voters.keys()].filter((index) => asking.has(voters[index]!.id) || isWithin(index, range)),
+  });
+  if (voters.length === 0) return <p className="text-soft">Nobody has opened the invitation yet.</p>;
+  const drawRow = (index: number, measured?: (row: HTMLTableRowElement | null) => void) => (
+    <VoterRow
+      key={voters[index]!.id}
+      {...{ nowMs, quota, index, measured }}
+      voter={voters[index]!}
+      found={reliabilityOf.get(voters[index]!.id)}
+      isAsking={asking.has(voters[index]!.id)}
+      onAsk={(isAsking) => setAsking((before) => withOrWithout(before, voters[index]!.id, isAsking))}
+    />
+  );
+  const shown = rows.getVirtualItems();
   return (
-    <div className="mt-4 overflow-x-auto">
-      <table className="w-full border-collapse text-left">
-        <thead>
-          <tr className="border-b border-strong-rule text-[12px] text-soft">
-            <th className="py-1.5 font-medium">Voter</th>
-            <th className="w-[18%] py-1.5 font-medium">Progress</th>
-            <th className={head} title="Of ballots that are not even, those for the left page, with a 95 % interval">
-              Left
-            </th>
-            <th className={head}>Even</th>
-            <th className={head} title="On bouts shown twice with the sides exchanged">
-              With itself
-            </th>
-            <th
-              className={head}
-              title="Of ballots that are not even, those that agree with ratings made without this voter"
-            >
-              With others
-            </th>
-            <th className={head}>Median time</th>
-            <th className={head}>Last ballot</th>
-            <th className="py-1.5 pl-4">
-              <span className="sr-only">What to do</span>
-            </th>
-          </tr>
-        </thead>
+    <div
+      ref={scroller}
+      className={`mt-4 overflow-auto ${isLong ? "max-h-[70vh] border-b border-rule" : ""}`}
+      {...(isLong && { role: "region", "aria-label": `Voters of ${panel.title}`, tabIndex: 0 })}
+    >
+      <table
+        className={`w-full border-collapse text-left ${isLong ? "min-w-[1160px]" : ""}`}
+        aria-rowcount={voters.length + 1}
+      >
+        <VoterHead isLong={isLong} />
         <tbody>
-          {panel.voters.map((voter) => (
-            <VoterRow
-              key={voter.id}
-              {...{ voter, nowMs }}
-              quota={panel.quota}
-              found={reliability.find(({ voterId }) => voterId === voter.id)}
-            />
-          ))}
+          {isLong
+            ? shown.map(({ index, key, start }, at) => (
+                <Fragment key={key}>
+                  <SpaceRow heightPx={start - (shown[at - 1]?.end ?? 0)} />
+                  {drawRow(index, rows.measureElement)}
+                </Fragment>
+              ))
+            : voters.map((_, index) => drawRow(index))}
+          {isLong ? <SpaceRow heightPx={rows.getTotalSize() - (shown.at(-1)?.end ?? 0)} /> : null}
         </tbody>
       </table>
     </div>
+  );
+}
+
+const isWithin = (index: number, { startIndex, endIndex, overscan }: Range): boolean =>
+  index >= startIndex - overscan && index <= endIndex + overscan;
+
+function withOrWithout(ids: ReadonlySet<string>, id: string, isIn: boolean): ReadonlySet<string> {
+  const others = [...ids].filter((one) => one !== id);
+  return new Set(isIn ? [...others, id] : others);
+}
+
+/** @param isLong whether other rows are drawn all the time, which must not move the columns. */
+function VoterHead({ isLong }: { isLong: boolean }) {
+  const head = "py-1.5 pl-4 text-right font-medium";
+  return (
+    // A border of a row would stay behind when the table is scrolled.
+    <thead className="sticky top-0 z-10 bg-ground shadow-[inset_0_-1px_var(--strong-rule)]">
+      <tr className="text-[12px] text-soft">
+        <th className={`py-1.5 font-medium ${isLong ? "w-[22%]" : ""}`}>Voter</th>
+        <th className="w-[18%] py-1.5 font-medium">Progress</th>
+        <th className={head} title="Of ballots that are not even, those for the left page, with a 95 % interval">
+          Left
+        </th>
+        <th className={head}>Even</th>
+        <th className={head} title="On bouts shown twice with the sides exchanged">
+          With itself
+        </th>
+        <th
+          className={head}
+          title="Of ballots that are not even, those that agree with ratings made without this voter"
+        >
+          With others
+        </th>
+        <th className={head}>Median time</th>
+        <th className={head}>Last ballot</th>
+        <th className={`py-1.5 pl-4 ${isLong ? "w-[16%]" : ""}`}>
+          <span className="sr-only">What to do</span>
+        </th>
+      </tr>
+    </thead>
   );
 }
 
@@ -58,13 +116,23 @@ interface VoterRowProps {
   quota: number;
   nowMs: number;
   found: VoterReliability | undefined;
+  index: number;
+  /** Told how high the row is, where only rows in sight are drawn. */
+  measured: ((row: HTMLTableRowElement | null) => void) | undefined;
+  isAsking: boolean;
+  onAsk: (isAsking: boolean) => void;
 }
 
-function VoterRow({ voter, quota, nowMs, found }: VoterRowProps) {
+function VoterRow({ voter, quota, nowMs, found, index, measured, isAsking, onAsk }: VoterRowProps) {
   const { name, sample, isLead, ballots, lastBallotAt, leftOut, revoked } = voter;
   const number = "figures py-1.5 pl-4 text-right align-top whitespace-nowrap";
   return (
-    <tr className={`border-b border-rule ${leftOut === null ? "" : "text-soft"}`}>
+    <tr
+      ref={measured}
+      data-index={index}
+      aria-rowindex={index + 2}
+      className={`border-b border-rule ${leftOut === null ? "" : "text-soft"}`}
+    >
       <th scope="row" className="py-1.5 align-top font-normal">
         <span className="whitespace-nowrap">
           {name || "no name given"}
@@ -117,7 +185,7 @@ function VoterRow({ voter, quota, nowMs, found }: VoterRowProps) {
         )}
       </td>
       <td className="py-1 pl-4 text-right align-top whitespace-nowrap">
-        <VoterActions voter={voter} flags={found?.flags ?? []} />
+        <VoterActions voter={voter} flags={found?.flags ?? []} {...{ isAsking, onAsk }} />
       </td>
     </tr>
   );
@@ -146,17 +214,24 @@ function Share({ share, low, high, of }: { share: number; low: number; high: num
   );
 }
 
-function VoterActions({ voter, flags }: { voter: PanelVoter; flags: readonly string[] }) {
+interface VoterActionsProps {
+  voter: PanelVoter;
+  flags: readonly string[];
+  /** Whether the form that asks why is open. */
+  isAsking: boolean;
+  onAsk: (isAsking: boolean) => void;
+}
+
+function VoterActions({ voter, flags, isAsking, onAsk }: VoterActionsProps) {
   const [leaveOut, leaving] = useLeaveVoterOutMutation();
   const [takeIn, taking] = useTakeVoterInMutation();
   const [revoke, revoking] = useRevokeVoterMutation();
-  const [isAsking, setIsAsking] = useState(false);
   const isBusy = leaving.isLoading || taking.isLoading || revoking.isLoading;
   const name = voter.name || "this voter";
   const submit = async (why: string) => {
     const result = await leaveOut({ voterId: voter.id, why });
     if (!result.data) return;
-    setIsAsking(false);
+    onAsk(false);
     toast.success(`${name} is left out of the ratings.`, {
       action: { label: "Undo", onClick: () => void takeIn(voter.id) },
     });
@@ -169,14 +244,14 @@ function VoterActions({ voter, flags }: { voter: PanelVoter; flags: readonly str
         likely={flags[0] ?? (voter.isLead ? "not blind" : "")}
         isBusy={isBusy}
         onSubmit={(why) => void submit(why)}
-        onCancel={() => setIsAsking(false)}
+        onCancel={() => onAsk(false)}
       />
     );
   }
   return (
     <span className="inline-flex gap-1">
       {voter.leftOut === null ? (
-        <Button compact tone="quiet" disabled={isBusy} onClick={() => setIsAsking(true)}>
+        <Button compact tone="quiet" disabled={isBusy} onClick={() => onAsk(true)}>
           Leave out …
         </Button>
       ) : (

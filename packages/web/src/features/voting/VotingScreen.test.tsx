@@ -1,7 +1,7 @@
 import type { Edition, Panel, VoterReliability, VotingReport } from "@tourney/core/contract";
-import { screen, waitFor, within } from "@testing-library/react";
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, vi } from "vitest";
 import { EDITION, ENTRANT, PROMPT } from "../../../test-support/fixtures.js";
 import { PANEL, voter } from "../../../test-support/panel-fixtures.js";
 import { type Answers, problem, renderScreen, stubServer } from "../../../test-support/render-screen.js";
@@ -88,6 +88,29 @@ describe("voting", () => {
     expect(ada.textContent).toContain("came from the same network as 49 others");
     expect(screen.getAllByText(/^Una/)[0]!.closest("tr")!.textContent).not.toContain("network");
     expect(screen.getByText(/3 times somebody was refused/)).toBeTruthy();
+  });
+
+  it("draws those of many voters who are in sight, and whoever is being left out", async () => {
+    // This document has no layout: every element is said to be so high.
+    const height = vi.spyOn(HTMLElement.prototype, "offsetHeight", "get").mockReturnValue(410);
+    const voters = Array.from({ length: 500 }, (_, n) => voter(1000 + n, `Voter ${n}`));
+    show([{ ...PANEL, voters }]);
+    const frame = await screen.findByRole("region", { name: "Voters of Friends" });
+    const names = () =>
+      within(frame)
+        .queryAllByRole("rowheader")
+        .map((one) => one.textContent);
+    await waitFor(() => expect(names()[0]).toBe("Voter 0"));
+    expect(names().length).toBeLessThan(60);
+    expect(within(frame).getByRole("table").getAttribute("aria-rowcount")).toBe("501");
+    await userEvent.click(within(frame).getAllByRole("button", { name: "Leave out …" })[1]!);
+    await userEvent.type(screen.getByRole("textbox", { name: "Why Voter 1 is left out" }), "asked me to");
+    Object.defineProperty(frame, "scrollTop", { value: 60_000, configurable: true });
+    fireEvent.scroll(frame);
+    await waitFor(() => expect(names()).not.toContain("Voter 0"));
+    expect(names().length).toBeLessThan(60);
+    expect(screen.getByRole("textbox", { name: "Why Voter 1 is left out" })).toHaveProperty("value", "asked me to");
+    height.mockRestore();
   });
 
   it("shows gaps, disputes with the way to look at them, reasons and what was passed over", async () => {
