@@ -1,9 +1,10 @@
 import { nameOfCompetitor } from "@tourney/core/conclusions";
 import type { PromptRatings, Standings } from "@tourney/core/contract";
-import { findHeadToHead } from "@tourney/core/standings";
+import { findHeadToHead, type HeadToHead as Met } from "@tourney/core/standings";
 import { Popover } from "radix-ui";
-import type { ReactNode } from "react";
+import { memo, type RefObject, useCallback, useRef, useState } from "react";
 import { count } from "../../lib/format.js";
+import { useNearSight } from "../../lib/near-sight.js";
 import { EntrantGlyph } from "../../ui/glyphs.js";
 import { BallotsLink } from "./BallotsLink.js";
 import { PairPrompts } from "./PairPrompts.js";
@@ -13,7 +14,13 @@ const FEW_BALLOTS = 5;
 
 /** Shares of leans between each two entrants, figures in shaded cells. */
 export function HeadToHead({ standings, ratings }: { standings: Standings; ratings: PromptRatings | undefined }) {
-  const { edition, rows } = standings;
+  const { rows } = standings;
+  const [opened, setOpened] = useState<Pair | null>(null);
+  const cell = useRef<HTMLElement | null>(null);
+  const onOpen = useCallback((pair: Pair, of: HTMLElement) => {
+    cell.current = of;
+    setOpened((before) => (before?.every((id, i) => id === pair[i]) === true ? null : pair));
+  }, []);
   return (
     <section aria-labelledby="head-to-head" className="min-w-0">
       <h2 id="head-to-head" className="m-0 border-b border-strong-rule pb-1.5 text-[16px]">
@@ -47,40 +54,119 @@ export function HeadToHead({ standings, ratings }: { standings: Standings; ratin
             </tr>
           </thead>
           <tbody>
-            {rows.map(({ entrant, version }, i) => (
-              <tr key={version.id}>
-                <th scope="row" className="sticky left-0 z-[1] w-36 bg-ground text-left font-normal whitespace-nowrap">
-                  {nameOfCompetitor({ entrant, version })}
-                </th>
-                {rows.map((other, j) => {
-                  const met = findHeadToHead(standings, i, j);
-                  if (met === null) return <td key={other.version.id} className="h-7 bg-rule" />;
-                  const { ballots, expected } = met;
-                  return (
-                    <ShareCell
-                      key={other.version.id}
-                      {...met}
-                      title={`${nameOfCompetitor({ entrant, version })} against ${nameOfCompetitor(other)}: ${count(ballots, "ballot")}${expected === null ? "" : `, ${Math.round(expected * 100)} expected by their ratings`}`}
-                    >
-                      <p className="m-0 border-b border-rule px-3 pb-2">
-                        <BallotsLink of={{ ofId: version.id, againstId: other.version.id }}>
-                          {count(ballots, "ballot")} one by one
-                        </BallotsLink>
-                      </p>
-                      <PairPrompts
-                        {...{ editionId: edition.id, ratings }}
-                        versionIds={[version.id, other.version.id]}
-                      />
-                    </ShareCell>
-                  );
-                })}
-              </tr>
+            {rows.map(({ version }, i) => (
+              <Row
+                key={version.id}
+                {...{ standings, i, onOpen }}
+                opened={opened?.[0] === version.id ? opened[1] : null}
+              />
             ))}
           </tbody>
         </table>
       </div>
       <Fit standings={standings} />
+      <Together {...{ standings, ratings, opened, cell }} onClose={() => setOpened(null)} />
     </section>
+  );
+}
+
+/** Ids of two versions: rows may change their places while a cell is open. */
+type Pair = readonly [own: string, other: string];
+
+interface RowProps {
+  standings: Standings;
+  i: number;
+  /** Against whom the cell is open. */
+  opened: string | null;
+  onOpen: (pair: Pair, cell: HTMLElement) => void;
+}
+
+/** How one did against each other. Of fifty rows those near sight are drawn, and when a cell opens or closes its row alone is drawn again. */
+const Row = memo(function Row({ standings, i, opened, onOpen }: RowProps) {
+  const { rows } = standings;
+  const own = rows[i]!.version.id;
+  const [isNear, ref] = useNearSight();
+  return (
+    <tr ref={ref}>
+      <th scope="row" className="sticky left-0 z-[1] w-36 bg-ground text-left font-normal whitespace-nowrap">
+        {nameOfCompetitor(rows[i])}
+      </th>
+      {isNear ? (
+        rows.map(({ version }, j) => {
+          const met = findHeadToHead(standings, i, j);
+          return met === null ? (
+            <td key={version.id} className="h-7 bg-rule" />
+          ) : (
+            <ShareCell
+              key={version.id}
+              {...met}
+              title={describePair(standings, i, j)}
+              isOpen={opened === version.id}
+              onOpen={(cell) => onOpen([own, version.id], cell)}
+            />
+          );
+        })
+      ) : (
+        <td colSpan={rows.length} className="h-7" />
+      )}
+    </tr>
+  );
+});
+
+function describePair(standings: Standings, i: number, j: number): string {
+  const { ballots, expected } = findHeadToHead(standings, i, j)!;
+  const names = [i, j].map((row) => nameOfCompetitor(standings.rows[row]));
+  return `${names.join(" against ")}: ${count(ballots, "ballot")}${expected === null ? "" : `, ${Math.round(expected * 100)} expected by their ratings`}`;
+}
+
+interface TogetherProps {
+  standings: Standings;
+  ratings: PromptRatings | undefined;
+  opened: Pair | null;
+  /** The cell that was opened last. */
+  cell: RefObject<HTMLElement | null>;
+  onClose: () => void;
+}
+
+/** What a cell opens: its ballots, and the prompts on which the two can be compared. One for all cells, of which there may be thousands. */
+function Together({ standings, ratings, opened, cell, onClose }: TogetherProps) {
+  const isOfCell = (target: EventTarget | null) => target instanceof Node && cell.current?.contains(target) === true;
+  return (
+    <Popover.Root open={opened !== null} onOpenChange={(isOpen) => (isOpen ? undefined : onClose())}>
+      <Popover.Anchor virtualRef={cell} />
+      <Popover.Portal>
+        <Popover.Content
+          sideOffset={4}
+          // The cell closes by its own click what it has opened.
+          onInteractOutside={(event) => (isOfCell(event.target) ? event.preventDefault() : undefined)}
+          onCloseAutoFocus={(event) => {
+            event.preventDefault();
+            if (document.activeElement === document.body) cell.current?.focus();
+          }}
+          className="z-40 max-h-[60vh] w-72 overflow-auto rounded border border-rule bg-sheet py-2 text-[13px] shadow-lg"
+        >
+          {opened === null ? null : <OfPair {...{ standings, ratings }} pair={opened} />}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+function OfPair({ standings, ratings, pair }: Pick<TogetherProps, "standings" | "ratings"> & { pair: Pair }) {
+  const { edition, rows } = standings;
+  const [i, j] = pair.map((id) => rows.findIndex(({ version }) => version.id === id)) as [number, number];
+  const met = i === -1 || j === -1 ? null : findHeadToHead(standings, i, j);
+  if (met === null) return <p className="m-0 px-3 text-soft">They are not in these standings any more.</p>;
+  return (
+    <>
+      <p className="m-0 px-3 pb-1 text-soft">
+        {describePair(standings, i, j)}. Compare on a prompt; the number is how far the first is ahead there.
+      </p>
+      <p className="m-0 border-b border-rule px-3 pb-2">
+        <BallotsLink of={{ ofId: pair[0], againstId: pair[1] }}>{count(met.ballots, "ballot")} one by one</BallotsLink>
+      </p>
+      <PairPrompts {...{ editionId: edition.id, ratings }} versionIds={pair} />
+    </>
   );
 }
 
@@ -132,18 +218,13 @@ function Fit({ standings }: { standings: Standings }) {
   );
 }
 
-function ShareCell({
-  share,
-  ballots,
-  title,
-  children,
-}: {
-  share: number | null;
-  ballots: number;
+interface ShareCellProps extends Pick<Met, "share" | "ballots"> {
   title: string;
-  /** What a click opens. */
-  children: ReactNode;
-}) {
+  isOpen: boolean;
+  onOpen: (cell: HTMLElement) => void;
+}
+
+function ShareCell({ share, ballots, title, isOpen, onOpen }: ShareCellProps) {
   if (share === null) {
     return (
       <td className="h-7 text-soft" title={title}>
@@ -162,25 +243,16 @@ function ShareCell({
       title={title}
       style={{ background: `color-mix(in oklab, ${hue} ${strength}%, var(--ground))` }}
     >
-      <Popover.Root>
-        <Popover.Trigger
-          aria-label={`${Math.round(share * 100)}: ${title}. Compare them`}
-          className={`figures size-full border-0 bg-transparent text-ink hover:underline ${isFew ? "italic" : ""}`}
-        >
-          {Math.round(share * 100)}
-        </Popover.Trigger>
-        <Popover.Portal>
-          <Popover.Content
-            sideOffset={4}
-            className="z-40 max-h-[60vh] w-72 overflow-auto rounded border border-rule bg-sheet py-2 text-[13px] shadow-lg"
-          >
-            <p className="m-0 px-3 pb-1 text-soft">
-              {title}. Compare on a prompt; the number is how far the first is ahead there.
-            </p>
-            {children}
-          </Popover.Content>
-        </Popover.Portal>
-      </Popover.Root>
+      <button
+        type="button"
+        aria-haspopup="dialog"
+        aria-expanded={isOpen}
+        aria-label={`${Math.round(share * 100)}: ${title}. Compare them`}
+        onClick={({ currentTarget }) => onOpen(currentTarget)}
+        className={`figures size-full border-0 bg-transparent text-ink hover:underline ${isFew ? "italic" : ""}`}
+      >
+        {Math.round(share * 100)}
+      </button>
     </td>
   );
 }

@@ -1,13 +1,23 @@
 import { nameOfCompetitor, type RailScale, type RatedRow, THIN_BALLOTS } from "@tourney/core/conclusions";
+import { useNearSight } from "../../lib/near-sight.js";
 import { EntrantGlyph, glyphColor } from "../../ui/glyphs.js";
 
-/** All entrants on one line, each its glyph at its rating; those with few ballots are faint. */
+/** All entrants on one line, each its glyph at its rating; those with few ballots are faint. Its marks are drawn when it comes near sight: a hundred lines of fifty are many. */
 export function SmallRail({ name, rated, scale }: { name: string; rated: readonly RatedRow[]; scale: RailScale }) {
   const described = rated
     .map(({ row, rating, ballots }) => `${nameOfCompetitor(row)} ${Math.round(rating)} on ${ballots} ballots`)
     .join(", ");
+  const [isNear, ref] = useNearSight();
   return (
-    <span role="img" aria-label={`${name}: ${described}`} className="relative block h-5">
+    <span ref={ref} role="img" aria-label={`${name}: ${described}`} className="relative block h-5">
+      {isNear ? <Marks {...{ rated, scale }} /> : null}
+    </span>
+  );
+}
+
+function Marks({ rated, scale }: { rated: readonly RatedRow[]; scale: RailScale }) {
+  return (
+    <>
       {scale.ticks.map((tick) => (
         <span key={tick} className="absolute inset-y-0 w-px bg-rule" style={{ left: `${scale.toPercent(tick)}%` }} />
       ))}
@@ -21,7 +31,7 @@ export function SmallRail({ name, rated, scale }: { name: string; rated: readonl
           <EntrantGlyph glyph={row.entrant.glyph} size={12} />
         </span>
       ))}
-    </span>
+    </>
   );
 }
 
