@@ -283,7 +283,7 @@ async function untilReadAhead(scene: FilledScene): Promise<void> {
 }
 
 /** The process that makes reports has ended by then when nobody asks for one. */
-const REPORTS_END_MS = 25_000;
+const REPORTS_END_MS = 50_000;
 
 async function measure(name: keyof typeof SIZES) {
   const size = SIZES[name];

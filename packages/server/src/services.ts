@@ -66,6 +66,8 @@ import { createSuiteService } from "./suites/service.js";
 import { AuditRepository } from "./voting/audit-repository.js";
 import { createTellOfBallots } from "./voting/ballot-notice.js";
 import { BallotListRepository } from "./voting/ballot-list-repository.js";
+import { HeldBallots } from "./ballots/held-ballots.js";
+import type { Stamps } from "./changes/changes.js";
 import { createBallotListService } from "./voting/ballot-list-service.js";
 import { BoothRepository } from "./voting/booth-repository.js";
 import { createBoothService } from "./voting/booth-service.js";
@@ -134,8 +136,10 @@ export function createServices({
   const wall = createWallService({ wall: new WallRepository(db), suites, entrants });
   const pipeline = createPipelineService({ pipeline: new PipelineRepository(db), suites, entrants, runs, wall });
   const counting = createCounting(db.connection);
+  const heldBallots = new HeldBallots(db);
+  const basis = new BasisRepository(db, heldBallots);
   const standings = createStandingsService({
-    ...{ standings: new StandingsRepository(db), basis: new BasisRepository(db), suites, wall, counting },
+    ...{ standings: new StandingsRepository(db, heldBallots), basis, suites, wall, counting },
     views: new ViewRepository(db),
   });
   const course = createCourseService({ suites, entrants, wall, standings });
@@ -148,7 +152,7 @@ export function createServices({
     entries,
     appOrigin: config.appOrigin,
   });
-  const votingReport = createReportService({ reports: new ReportRepository(db), suites });
+  const votingReport = createReportService({ reports: new ReportRepository(db, heldBallots), suites });
   const ballotList = createBallotListService({
     db,
     ballots: new BallotListRepository(db),
@@ -243,6 +247,11 @@ export function createServices({
     testConnection: createConnectionTester({ keyRing, endpointFetch }),
     generations,
     moveEndpoint: (from: string, to: string) => entrantRepository.moveEndpoint(from, to),
+    /** From now on holds the ballots that it has read, for whoever makes one report after the other. */
+    holdBallots(ofCells: Stamps): void {
+      heldBallots.hold();
+      basis.follow(ofCells);
+    },
     findFiles: (entryId: string) => entryRepository.findFiles(entryId),
     stagePages,
     findStage: (token: string) => exhibits.findStage(token),

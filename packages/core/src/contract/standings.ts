@@ -295,7 +295,7 @@ export const StandingsBasis = z
         totalsMs: z.array(numbers),
       })
       .describe("The first shots of each competitor on each prompt."),
-    ballots: BasisPart,
+    ballots: BasisPart.describe("In the order in which they were cast."),
     formerVersions: z.int(),
     pages: WhatCounts.shape.pages,
     otherPages: z.array(z.string()).describe("Pages that panels compared beside first shots, as `mended-1`."),

@@ -23,6 +23,7 @@ async function open({ config, connection }: Exclude<Message, Asked>): Promise<Se
   own.suites.follow(ofCells);
   own.entrants.follow(ofCells);
   own.wall.follow(ofCells, 0);
+  own.holdBallots(ofCells);
   return own;
 }
 

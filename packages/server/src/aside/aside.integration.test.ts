@@ -70,7 +70,10 @@ describe("what is answered aside", () => {
     ) as [string, string];
     const readParts = async () => {
       const { parts, ...rest } = (await lead.get(path)).body as PartedBasis;
-      const read = parts.map(async (part) => (await lead.get(partPath.replace(":part", part))).body as BasisPart);
+      const read = parts.map(async (part): Promise<BasisPart> => {
+        const { body } = await lead.get(partPath.replace(":part", part));
+        return API.getBasisPart.response.parse(body);
+      });
       return { parts, basis: joinBasis(rest, await Promise.all(read)) };
     };
     const { parts, basis } = await readParts();

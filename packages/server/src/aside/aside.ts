@@ -1,6 +1,7 @@
 import { TourneyError } from "@tourney/core/errors";
 import { askProcess } from "../ask-process.js";
 import type { Stamps } from "../changes/changes.js";
+import { LONGEST_REST_MS } from "../changes/kept.js";
 import { RESTS } from "../changes/kept-answers.js";
 import type { Config } from "../config.js";
 import type { Database } from "../db/connection.js";
@@ -26,8 +27,8 @@ export interface Aside {
 /** An answer that takes longer than two minutes ends the process; the next question starts another. */
 const LONGEST_MS = 2 * LONGEST_STATEMENT_MS;
 
-/** Answers are kept by the server: what made them is not needed between two looks at a report. */
-const IDLE_MS = 20_000;
+/** Longer than an answer rests: while ballots come and a report is open, the process that holds them is asked again before it ends. */
+const IDLE_MS = LONGEST_REST_MS + 15_000;
 
 /** Its heap is cleared sooner than V8 would by itself, which takes a third off the memory it holds and costs it no measurable time. */
 const FLAGS = ["--heap-growing-percent=20", "--max-semi-space-size=8"];

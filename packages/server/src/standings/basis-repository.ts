@@ -1,34 +1,45 @@
 import { EVERYTHING, type StandingsBasis, type WhatCounts } from "@tourney/core/contract";
+import { MARKS } from "@tourney/core/standings";
 import { readPages } from "@tourney/core/what-counts";
-import type { Database, Transaction } from "../db/connection.js";
+import type * as z from "zod";
+import { readSign } from "../ballots/ballot-queries.sql.js";
+import type { BallotTable } from "../ballots/ballot-table.js";
+import type { HeldBallots } from "../ballots/held-ballots.js";
+import type { Stamps } from "../changes/changes.js";
+import { Kept } from "../changes/kept.js";
+import type { Database } from "../db/connection.js";
 import {
-  ALL_MARKS,
-  BALLOT_BYTES,
-  BASIS_BALLOTS,
   BASIS_PANELS,
   BASIS_PROMPTS,
   BASIS_VOTERS,
-  BasisBallots,
   BasisPanel,
   BasisPrompt,
   BasisVoter,
   BROKEN_ENTRIES,
+  BrokenEntry,
   OTHER_PAGES,
   OtherPages,
-  BrokenEntry,
 } from "./basis-queries.sql.js";
 
-/** The ballots of so many prompts are sent at a time. */
-const PROMPTS_AT_ONCE = 50;
-
 type Ballots = StandingsBasis["ballots"];
+type Broken = z.infer<typeof BrokenEntry>;
 
 /** Reads the ballots that standings are made of, one by one and not yet counted. */
 export class BasisRepository {
-  constructor(private readonly db: Database) {}
+  private readonly broken = new Kept<Broken[]>(null);
 
-  /** As they are at one moment. Competitors are numbered in the order of the versions; ballots have their ids where they are asked for. They are those between entrants, or those on other pages. */
-  read(
+  constructor(
+    private readonly db: Database,
+    private readonly ballots: HeldBallots,
+  ) {}
+
+  /** From now on holds which pages are broken until a cell changes. */
+  follow(ofCells: Stamps): void {
+    this.broken.follow(ofCells);
+  }
+
+  /** Competitors are numbered in the order of the versions; ballots have their ids where they are asked for, and come in the order in which they were cast. They are those between entrants, or those on other pages. */
+  async read(
     editionId: string,
     versionIds: readonly string[],
     { withIds = false, pages = EVERYTHING.pages }: { withIds?: boolean; pages?: WhatCounts["pages"] } = {},
@@ -36,61 +47,67 @@ export class BasisRepository {
     Pick<StandingsBasis, "prompts" | "panels" | "voters" | "ballots" | "otherPages"> & { ballotIds: string[] }
   > {
     const { contest, step } = readPages({ pages });
-    return this.db.transact(async (transaction) => {
-      await this.db.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ", [], transaction);
-      const prompts = await this.db.select(BasisPrompt, BASIS_PROMPTS, [editionId], transaction);
-      const wordingIds = prompts.map(({ wordingId }) => wordingId);
-      const voters = await this.db.select(BasisVoter, BASIS_VOTERS, [wordingIds, contest, step], transaction);
-      const others = await this.db.select(OtherPages, OTHER_PAGES, [wordingIds], transaction);
-      const panelIds = [...new Set(voters.map(({ panelId }) => panelId))];
-      const panels = await this.db.select(BasisPanel, BASIS_PANELS, [panelIds], transaction);
-      const panelNumber = new Map(panels.map(({ id }, index) => [id, index]));
-      const broken = await this.db.select(BrokenEntry, BROKEN_ENTRIES, [editionId], transaction);
-      const entriesOf = (hasPage: boolean) => broken.flatMap((entry) => (entry.hasPage === hasPage ? [entry.id] : []));
-      const lists = [voters.map(({ id }) => id), versionIds, entriesOf(true), entriesOf(false)];
-      const { ballotIds, ballots } = await this.readBallots(wordingIds, { lists, withIds, transaction });
-      return {
-        prompts: prompts.map(({ wordingId: _, ...prompt }) => prompt),
-        voters: voters.map(({ panelId, ...voter }) => ({ ...voter, panel: panelNumber.get(panelId)! })),
-        panels,
-        otherPages: others.map((row) => row.pages),
-        ...{ ballots, ballotIds },
-      };
-    });
-  }
-
-  private async readBallots(
-    wordingIds: readonly string[],
-    {
-      lists,
-      withIds,
-      transaction,
-    }: { lists: readonly (readonly string[])[]; withIds: boolean; transaction: Transaction },
-  ): Promise<{ ballots: Ballots; ballotIds: string[] }> {
-    const ballots: Ballots = { prompt: [], voter: [], left: [], right: [], lean: [], at: [], marks: [] };
-    const ballotIds: string[] = [];
-    for (let start = 0; start < wordingIds.length; start += PROMPTS_AT_ONCE) {
-      const some = wordingIds.slice(start, start + PROMPTS_AT_ONCE);
-      const bind = [some, ...lists, some.map((_, index) => start + index), withIds];
-      const [sent] = await this.db.select(BasisBallots, BASIS_BALLOTS, bind, transaction);
-      addBallots(ballots, sent!.bytes);
-      // One by one: a list as long as this cannot be handed over as arguments.
-      for (const id of sent!.ids) ballotIds.push(id);
-    }
-    return { ballots, ballotIds };
+    const [prompts, broken, table] = await Promise.all([
+      this.db.select(BasisPrompt, BASIS_PROMPTS, [editionId]),
+      this.broken.get(editionId, () => this.db.select(BrokenEntry, BROKEN_ENTRIES, [editionId])),
+      withIds ? this.ballots.readWithIds(editionId) : this.ballots.read(editionId),
+    ]);
+    const voters = await this.db.select(BasisVoter, BASIS_VOTERS, [table.voterIds, contest, step]);
+    const others = await this.db.select(OtherPages, OTHER_PAGES, [prompts.map(({ wordingId }) => wordingId)]);
+    const panelIds = [...new Set(voters.map(({ panelId }) => panelId))];
+    const panels = await this.db.select(BasisPanel, BASIS_PANELS, [panelIds]);
+    const panelNumber = new Map(panels.map(({ id }, index) => [id, index]));
+    return {
+      prompts: prompts.map(({ wordingId: _, ...prompt }) => prompt),
+      voters: voters.map(({ panelId, ...voter }) => ({ ...voter, panel: panelNumber.get(panelId)! })),
+      panels,
+      otherPages: others.map((row) => row.pages),
+      ...chooseBallots(table, { voterIds: voters.map(({ id }) => id), versionIds, broken }),
+    };
   }
 }
 
-/** Reads what `BASIS_BALLOTS` sent. */
-function addBallots({ prompt, voter, left, right, lean, at, marks }: Ballots, bytes: Buffer): void {
-  for (let from = 0; from < bytes.length; from += BALLOT_BYTES) {
-    prompt.push(bytes.readInt32BE(from));
-    voter.push(bytes.readInt32BE(from + 4));
-    left.push(bytes.readInt32BE(from + 8));
-    right.push(bytes.readInt32BE(from + 12));
-    at.push(Number(bytes.readBigInt64BE(from + 16)));
-    const leanAndMarks = bytes.readInt16BE(from + 24);
-    lean.push(Math.floor(leanAndMarks / ALL_MARKS) - 2);
-    marks.push(leanAndMarks % ALL_MARKS);
+/** The ballots of these voters between these versions, each numbered as it stands in its list. */
+function chooseBallots(
+  { voterIds, entries, ids, columns }: BallotTable,
+  chosen: { voterIds: readonly string[]; versionIds: readonly string[]; broken: readonly Broken[] },
+): { ballots: Ballots; ballotIds: string[] } {
+  const voterOf = numberBy(voterIds, chosen.voterIds);
+  const versionOf = numberBy(
+    entries.map(({ versionId }) => versionId),
+    chosen.versionIds,
+  );
+  const hasPage = new Map(chosen.broken.map((entry) => [entry.id, entry.hasPage]));
+  const marksOf = (showsNothing: number, hasNone: number) =>
+    Uint8Array.from(entries, ({ id }) => (hasPage.has(id) ? (hasPage.get(id) === true ? showsNothing : hasNone) : 0));
+  const leftMarks = marksOf(MARKS.leftShowsNothing, MARKS.leftHasNoPage);
+  const rightMarks = marksOf(MARKS.rightShowsNothing, MARKS.rightHasNoPage);
+  const ballots: Ballots = { prompt: [], voter: [], left: [], right: [], lean: [], at: [], marks: [] };
+  const ballotIds: string[] = [];
+  for (let b = 0; b < columns.at.length; b++) {
+    const [left, right, signs] = [columns.left[b]!, columns.right[b]!, columns.signs[b]!];
+    const voter = voterOf[columns.voter[b]!]!;
+    if (voter < 0 || versionOf[left]! < 0 || versionOf[right]! < 0) continue;
+    ballots.prompt.push(columns.prompt[b]!);
+    ballots.voter.push(voter);
+    ballots.left.push(versionOf[left]!);
+    ballots.right.push(versionOf[right]!);
+    ballots.at.push(columns.at[b]!);
+    ballots.lean.push(readSign(signs, "lean") - 2);
+    ballots.marks.push(
+      leftMarks[left]! +
+        rightMarks[right]! +
+        readSign(signs, "leftWorks") * MARKS.leftWorks +
+        readSign(signs, "rightWorks") * MARKS.rightWorks +
+        readSign(signs, "isAutomatic") * MARKS.isUnseen,
+    );
+    if (ids.length > 0) ballotIds.push(ids[b]!);
   }
+  return { ballots, ballotIds };
+}
+
+/** Of each id the place that it has in a list, −1 for none. */
+function numberBy(ids: readonly string[], list: readonly string[]): Int32Array {
+  const places = new Map(list.map((id, place) => [id, place]));
+  return Int32Array.from(ids, (id) => places.get(id) ?? -1);
 }

@@ -1,12 +1,15 @@
 import { Op } from "sequelize";
 import * as z from "zod";
+import type { SeenBallots } from "@tourney/core/standings";
+import type { HeldBallots } from "../ballots/held-ballots.js";
 import type { Database } from "../db/connection.js";
+import { countSeen } from "./count-seen.js";
 import {
+  LEFT_OUT,
+  LeftOut,
   PanelRow,
   PANELS,
   SET_ASIDE,
-  SEEN,
-  SeenRow,
   THIN_SNAPSHOTS,
   WORDED_PROMPTS,
   WordedPrompt,
@@ -22,16 +25,21 @@ export interface Snapshot {
 
 /** The counts that standings are made of, and the snapshots of what they came to. */
 export class StandingsRepository {
-  constructor(private readonly db: Database) {}
+  constructor(
+    private readonly db: Database,
+    private readonly ballots: HeldBallots,
+  ) {}
 
   /** The prompts of an edition, with the wordings that ballots are counted by. */
   listWordedPrompts(editionId: string): Promise<WordedPrompt[]> {
     return this.db.select(WordedPrompt, WORDED_PROMPTS, [editionId]);
   }
 
-  /** Ballots by what their voters saw with. */
-  listSeen(editionId: string) {
-    return this.db.select(SeenRow, SEEN, [editionId]);
+  /** Ballots between entrants by what their voters saw with, without those of voters whom the lead has left out. Competitors are numbered in the order of the versions. */
+  async listSeen(editionId: string, versionIds: readonly string[]): Promise<SeenBallots[]> {
+    const table = await this.ballots.read(editionId);
+    const leftOut = await this.db.select(LeftOut, LEFT_OUT, [table.voterIds]);
+    return countSeen(table, { versionIds, leftOut: new Set(leftOut.map(({ id }) => id)) });
   }
 
   /** The panels whose ballots may count for the wordings of an edition: those of its suite. */

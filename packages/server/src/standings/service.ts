@@ -246,14 +246,9 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
     /** Ratings by what voters saw with, of entrants as they are set up now. @throws TourneyError NOT_FOUND when the edition is not there. */
     async getRatingsBySeeing(editionId: string): Promise<RatingsBySeeing> {
       await suites.getEdition(editionId);
-      const [{ competitors }, rows] = await Promise.all([wall.listFigures(editionId), standings.listSeen(editionId)]);
+      const { competitors } = await wall.listFigures(editionId);
       const versionIds = competitors.map(({ version }) => version.id);
-      const numberOf = new Map(versionIds.map((id, index) => [id, index]));
-      const ballots = rows.flatMap(({ leftVersionId, rightVersionId, ...row }) => {
-        const [left, right] = [numberOf.get(leftVersionId), numberOf.get(rightVersionId)];
-        return left === undefined || right === undefined ? [] : [{ ...row, left, right }];
-      });
-      return rateBySeeing(versionIds, ballots);
+      return rateBySeeing(versionIds, await standings.listSeen(editionId, versionIds));
     },
     /** First shots against mends and corrections, on the prompts that count. @throws TourneyError NOT_FOUND when the edition is not there. */
     async getMending(editionId: string, counts: WhatCounts = EVERYTHING): Promise<Mending[]> {

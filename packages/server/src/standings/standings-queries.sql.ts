@@ -1,28 +1,6 @@
 import { BrokenRule, Kind, UndeliveredRule } from "@tourney/core/contract";
 import * as z from "zod";
 
-export const SeenRow = z.object({
-  by: z.enum(["pointer", "window", "frame rate"]),
-  name: z.string(),
-  leftVersionId: z.uuid(),
-  rightVersionId: z.uuid(),
-  lean: z.int(),
-  n: z.int(),
-});
-/** Ballots that count on the wordings of edition $1, by what their voters saw with, pair and lean. */
-export const SEEN = `
-  SELECT s.by, s.name, o.left_version_id AS "leftVersionId", o.right_version_id AS "rightVersionId", b.lean, count(*)::int AS n
-  FROM prompts q JOIN rated_bouts o ON o.wording_id = q.wording_id
-    JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL AND b.seen_with IS NOT NULL
-    JOIN voters v ON v.id = o.voter_id AND v.left_out_at IS NULL
-    CROSS JOIN LATERAL (VALUES
-      ('pointer', b.seen_with->>'pointer'),
-      ('window', CASE WHEN (b.seen_with->>'width')::int < 700 THEN 'under 700 px wide'
-        WHEN (b.seen_with->>'width')::int < 1200 THEN '700 to 1,199 px wide' ELSE '1,200 px wide or more' END),
-      ('frame rate', CASE WHEN (b.seen_with->>'frameRate')::int < 45 THEN 'under 45 frames a second'
-        WHEN b.seen_with->>'frameRate' IS NOT NULL THEN '45 frames a second or more' END)) s (by, name)
-  WHERE q.edition_id = $1 AND s.name IS NOT NULL GROUP BY 1, 2, 3, 4, 5 ORDER BY 1 DESC, 2, 3, 4, 5`;
-
 /**
  * Thins what is kept of edition $1 by method $2: of an hour that is over for a day, the last stays. Once an hour, with the first of it, so that it costs nothing
  * while people vote.
@@ -41,6 +19,10 @@ export const PanelRow = z.object({
   brokenRule: BrokenRule,
   undeliveredRule: UndeliveredRule,
 });
+
+/** Of voters $1 those that the lead has left out. */
+export const LEFT_OUT = "SELECT id FROM voters WHERE id = ANY($1::uuid[]) AND left_out_at IS NOT NULL";
+export const LeftOut = z.object({ id: z.uuid() });
 
 /** The panels of the suite of edition $1: editions share wordings, and so ballots. */
 export const PANELS = `

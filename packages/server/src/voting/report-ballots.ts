@@ -1,26 +1,23 @@
-import { Reason } from "@tourney/core/contract";
+import { Reason, type VotingReport } from "@tourney/core/contract";
 import type * as z from "zod";
-import { BALLOT_BYTES, type PromptRow, type SentRow, type SideRow } from "./report-queries.sql.js";
+import { type BallotEntry, readSign } from "../ballots/ballot-queries.sql.js";
+import { type BallotTable, type BallotTableColumns, pickColumns } from "../ballots/ballot-table.js";
+import type { PromptRow } from "./report-queries.sql.js";
 
 type Prompt = z.infer<typeof PromptRow>;
-type Side = z.infer<typeof SideRow>;
+/** An entry, and whether its entrant is set up as it was then. */
+export type Side = BallotEntry & { isPresent: boolean };
 
-/** Ballots as the report on voting looks at them, in the order in which they were cast: columns, since a million objects would fill the memory. */
-export interface ReportBallots {
+/** The ballots between entrants, in the order in which they were cast: columns, since a million objects would fill the memory. */
+export interface ReportBallots extends Pick<BallotTableColumns, "voter" | "prompt" | "left" | "right" | "dwellMs"> {
   voterIds: readonly string[];
   prompts: readonly Prompt[];
   sides: readonly Side[];
-  /** Numbers in these lists. */
-  voter: Int32Array;
-  prompt: Int32Array;
-  left: Int32Array;
-  right: Int32Array;
   /** −2 (left by far) to 2 (right by far). */
   lean: Int8Array;
-  dwellMs: Int32Array;
   isAutomatic: Uint8Array;
   /** By the bits of `REASONS`. */
-  reasons: Int16Array;
+  reasons: Int32Array;
 }
 
 /** Every set of reasons, by its bits: as many as there are, however many ballots give them. */
@@ -28,43 +25,46 @@ export const REASONS: readonly (readonly Reason[])[] = Array.from({ length: 1 <<
   Reason.options.filter((_reason, bit) => (bits & (1 << bit)) !== 0),
 );
 
-/** The ballots that the database sent, in the order in which they were cast. */
-export function readReportBallots(
-  sent: readonly z.infer<typeof SentRow>[],
+/** @param present versions by which entrants are set up now */
+export function chooseRated(
+  { voterIds, entries, columns: all }: BallotTable,
   prompts: readonly Prompt[],
-  sides: readonly Side[],
+  present: ReadonlySet<string>,
 ): ReportBallots {
-  const starts = new Int32Array(sent.length + 1);
-  for (const [voter, { bytes }] of sent.entries()) starts[voter + 1] = starts[voter]! + bytes.length / BALLOT_BYTES;
-  const count = starts[sent.length]!;
-  const castAt = new Float64Array(count);
-  const voterOf = new Int32Array(count);
-  for (const [voter, { bytes }] of sent.entries()) {
-    voterOf.fill(voter, starts[voter], starts[voter + 1]);
-    // Microseconds since 1970 are whole numbers of a double for centuries.
-    for (let b = starts[voter]!, from = 0; from < bytes.length; b++, from += BALLOT_BYTES)
-      castAt[b] = Number(bytes.readBigInt64BE(from));
+  const places = new Int32Array(all.signs.length);
+  let count = 0;
+  for (let b = 0; b < all.signs.length; b++) if (readSign(all.signs[b]!, "isRated") === 1) places[count++] = b;
+  const { signs, ...columns } = count === all.signs.length ? all : pickColumns(all, places.subarray(0, count));
+  const [lean, isAutomatic] = [new Int8Array(count), new Uint8Array(count)];
+  for (let b = 0; b < count; b++) {
+    lean[b] = readSign(signs[b]!, "lean") - 2;
+    isAutomatic[b] = readSign(signs[b]!, "isAutomatic");
   }
-  const order = Uint32Array.from({ length: count }, (_, b) => b).sort((a, b) => castAt[a]! - castAt[b]!);
-  const ballots = {
-    ...{ voterIds: sent.map(({ voterId }) => voterId), prompts, sides },
-    ...{ voter: new Int32Array(count), prompt: new Int32Array(count) },
-    ...{ left: new Int32Array(count), right: new Int32Array(count), lean: new Int8Array(count) },
-    ...{ dwellMs: new Int32Array(count), isAutomatic: new Uint8Array(count), reasons: new Int16Array(count) },
-  };
-  for (const [place, b] of order.entries()) {
-    const voter = voterOf[b]!;
-    const { bytes } = sent[voter]!;
-    const from = (b - starts[voter]!) * BALLOT_BYTES;
-    const lean = bytes.readInt16BE(from + 24);
-    ballots.voter[place] = voter;
-    ballots.prompt[place] = bytes.readInt32BE(from + 8);
-    ballots.left[place] = bytes.readInt32BE(from + 12);
-    ballots.right[place] = bytes.readInt32BE(from + 16);
-    ballots.dwellMs[place] = bytes.readInt32BE(from + 20);
-    ballots.lean[place] = (lean >> 1) - 2;
-    ballots.isAutomatic[place] = lean & 1;
-    ballots.reasons[place] = bytes.readInt16BE(from + 26);
+  const sides = entries.map((entry) => ({ ...entry, isPresent: present.has(entry.versionId) }));
+  return { ...columns, voterIds, prompts, sides, lean, isAutomatic };
+}
+
+const HOUR_S = 3600;
+/** Of this hour and the ones before it. */
+const HOURS = 24;
+
+/** When people voted lately, in whatever contest: ballots by the hour, and those of the last sixty minutes. */
+export function countHours(
+  { columns: { at, signs } }: Pick<BallotTable, "columns">,
+  nowS: number,
+): Pick<VotingReport, "hours" | "ballotsLastHour"> {
+  const first = Math.floor(nowS / HOUR_S) - HOURS + 1;
+  const counts = new Int32Array(HOURS);
+  let ballotsLastHour = 0;
+  // The newest are last.
+  for (let b = at.length - 1; b >= 0 && at[b]! >= first * HOUR_S; b--) {
+    if (readSign(signs[b]!, "isAutomatic") === 1) continue;
+    counts[Math.min(HOURS - 1, Math.floor(at[b]! / HOUR_S) - first)]!++;
+    if (at[b]! > nowS - HOUR_S) ballotsLastHour++;
   }
-  return ballots;
+  const hours = Array.from(counts, (ballots, hour) => ({
+    at: new Date((first + hour) * HOUR_S * 1000).toISOString(),
+    ballots,
+  }));
+  return { hours: hours.filter(({ ballots }) => ballots > 0), ballotsLastHour };
 }

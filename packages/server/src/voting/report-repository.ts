@@ -1,19 +1,15 @@
-import * as z from "zod";
+import type { VotingReport } from "@tourney/core/contract";
+import type { HeldBallots } from "../ballots/held-ballots.js";
 import type { Database } from "../db/connection.js";
-import { readReportBallots, type ReportBallots } from "./report-ballots.js";
+import { chooseRated, countHours, type ReportBallots } from "./report-ballots.js";
 import {
-  BALLOTS,
   EntrantRow,
   ENTRANTS,
-  HourRow,
-  HOURS,
-  LAST_HOUR,
+  PRESENT_VERSIONS,
+  PresentVersion,
   PromptRow,
   PROMPTS,
   type ReportVoter,
-  SentRow,
-  SideRow,
-  SIDES,
   SkipRow,
   SKIPS,
   VoterRow,
@@ -22,29 +18,28 @@ import {
 
 /** What the report on an edition's voting is made of. */
 export class ReportRepository {
-  constructor(private readonly db: Database) {}
+  constructor(
+    private readonly db: Database,
+    private readonly ballots: HeldBallots,
+  ) {}
 
-  /** In the order in which they were cast. */
-  async listBallots(editionId: string): Promise<ReportBallots> {
-    const [prompts, sides] = await Promise.all([
+  /** Ballots in the order in which they were cast, whichever panel they come from, and when people voted lately. */
+  async readBallots(
+    editionId: string,
+  ): Promise<{ all: ReportBallots } & Pick<VotingReport, "hours" | "ballotsLastHour">> {
+    const [prompts, present, table] = await Promise.all([
       this.db.select(PromptRow, PROMPTS, [editionId]),
-      this.db.select(SideRow, SIDES, [editionId]),
+      this.db.select(PresentVersion, PRESENT_VERSIONS),
+      this.ballots.read(editionId),
     ]);
-    const lists = [prompts.map(({ wordingId }) => wordingId), sides.map(({ entryId }) => entryId)];
-    return readReportBallots(await this.db.select(SentRow, BALLOTS, lists), prompts, sides);
+    return {
+      all: chooseRated(table, prompts, new Set(present.map(({ id }) => id))),
+      ...countHours(table, Date.now() / 1000),
+    };
   }
 
   listVoters(editionId: string): Promise<ReportVoter[]> {
     return this.db.select(VoterRow, VOTERS, [editionId]);
-  }
-
-  listHours(editionId: string) {
-    return this.db.select(HourRow, HOURS, [editionId]);
-  }
-
-  async countLastHour(editionId: string): Promise<number> {
-    const [row] = await this.db.select(z.object({ ballots: z.int() }), LAST_HOUR, [editionId]);
-    return row!.ballots;
   }
 
   listSkips(editionId: string) {

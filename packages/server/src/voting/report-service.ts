@@ -12,11 +12,9 @@ import { inPieces } from "../in-pieces.js";
 import { cached } from "../cached.js";
 import type { SuiteService } from "../suites/service.js";
 import { flagVoter } from "./flag-voter.js";
-import { REASONS, type ReportBallots } from "./report-ballots.js";
+import { REASONS, type ReportBallots, type Side } from "./report-ballots.js";
 import type { ReportVoter } from "./report-queries.sql.js";
 import type { ReportRepository } from "./report-repository.js";
-
-type Side = ReportBallots["sides"][number];
 
 const MOST_THIN_PAIRS = 8;
 const MOST_DISPUTES = 8;
@@ -41,12 +39,10 @@ export function createReportService({ reports, suites }: { reports: ReportReposi
   });
   return {
     async getReport(editionId: string): Promise<VotingReport> {
-      const [edition, all, voters, hours, ballotsLastHour, skips, entrants] = await Promise.all([
+      const [edition, { all, hours, ballotsLastHour }, voters, skips, entrants] = await Promise.all([
         suites.getEdition(editionId),
-        reports.listBallots(editionId),
+        reports.readBallots(editionId),
         reports.listVoters(editionId),
-        reports.listHours(editionId),
-        reports.countLastHour(editionId),
         reports.listSkips(editionId),
         reports.listEntrants(editionId),
       ]);
@@ -158,9 +154,13 @@ function findDisputes(
   { prompts, sides, prompt, left, right, lean }: ReportBallots,
   counting: Int32Array,
 ): VotingReport["disputes"] {
-  const isTurned = (ballot: number) => sides[left[ballot]!]!.entryId > sides[right[ballot]!]!.entryId;
-  const first = counting.map((ballot) => (isTurned(ballot) ? right : left)[ballot]!);
-  const second = counting.map((ballot) => (isTurned(ballot) ? left : right)[ballot]!);
+  // Two entries are told apart by which is listed first.
+  const [first, second] = [new Int32Array(counting.length), new Int32Array(counting.length)];
+  for (let place = 0; place < counting.length; place++) {
+    const [own, other] = [left[counting[place]!]!, right[counting[place]!]!];
+    first[place] = Math.min(own, other);
+    second[place] = Math.max(own, other);
+  }
   const order = orderBy([first, second]);
   const found: { ballot: number; first: Side; second: Side; leans: number[] }[] = [];
   for (let from = 0, to = 0; from < order.length; from = to) {
@@ -180,8 +180,8 @@ function findDisputes(
       return {
         promptId,
         promptTitle: all.find(({ id }) => id === promptId)?.title ?? "",
-        firstEntryId: one.first.entryId,
-        secondEntryId: one.second.entryId,
+        firstEntryId: one.first.id,
+        secondEntryId: one.second.id,
         firstEntrantId: one.first.entrantId,
         secondEntrantId: one.second.entrantId,
         leans: one.leans,

@@ -1,14 +1,13 @@
 import * as z from "zod";
+import { type ChangedVoter, ChangedVoters } from "../../ballots/changed-voters.js";
 import type { Database, Transaction } from "../../db/connection.js";
-import { BALLOTS_OF_VOTERS, CHANGED_VOTERS, HORIZON, VERSION_IDS, WORDING_IDS } from "./counting-queries.sql.js";
+import { BALLOTS_OF_VOTERS, VERSION_IDS, WORDING_IDS } from "./counting-queries.sql.js";
 
-const Horizon = z.object({ horizon: z.string() });
 const Id = z.object({ id: z.uuid() });
-const ChangedVoter = z.object({ id: z.uuid(), panelId: z.uuid(), sample: z.boolean(), createdAt: z.number() });
 const Sent = z.object({ id: z.uuid(), bytes: z.instanceof(Buffer) });
 
 /** A voter with the ballots that are rated, as the database sent them; `changedIn` is the state that they came with. */
-export interface CountedVoter extends z.infer<typeof ChangedVoter> {
+export interface CountedVoter extends ChangedVoter {
   bytes: Buffer;
   changedIn: number;
 }
@@ -17,9 +16,6 @@ export interface CountedVoter extends z.infer<typeof ChangedVoter> {
 const VOTERS_AT_ONCE = 25;
 
 const NO_BALLOTS = Buffer.alloc(0);
-
-/** Before every transaction. */
-const NOTHING_READ = "0";
 
 /** Numbers things by when they came. */
 class Numbering {
@@ -44,9 +40,11 @@ export class BallotReader {
   /** Moves on with each change. */
   state = 0;
   private readonly voterNumbers = new Map<string, number>();
-  private horizon = NOTHING_READ;
+  private readonly changed: ChangedVoters;
 
-  constructor(private readonly db: Database) {}
+  constructor(private readonly db: Database) {
+    this.changed = new ChangedVoters(db);
+  }
 
   /**
    * Reads the ballots of the voters that changed since the last call, or of all.
@@ -54,21 +52,11 @@ export class BallotReader {
    * @returns whether it read all
    * @throws Error when the database cannot be reached; the next call then reads all
    */
-  async refresh(): Promise<boolean> {
-    const since = this.horizon;
-    // What is read over a connection that breaks in between is read again as a whole.
-    this.horizon = NOTHING_READ;
-    this.horizon = await this.db.transact(async (transaction) => {
-      await this.db.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ", [], transaction);
-      const [now] = await this.db.select(Horizon, HORIZON, [], transaction);
-      const changed = await this.db.select(ChangedVoter, CHANGED_VOTERS, [since], transaction);
-      if (changed.length > 0) await this.readVoters(changed, transaction);
-      return now!.horizon;
-    });
-    return since === NOTHING_READ;
+  refresh(): Promise<boolean> {
+    return this.changed.read((changed, transaction) => this.readVoters(changed, transaction));
   }
 
-  private async readVoters(changed: readonly z.infer<typeof ChangedVoter>[], transaction: Transaction): Promise<void> {
+  private async readVoters(changed: readonly ChangedVoter[], transaction: Transaction): Promise<void> {
     const idsOf = async (sql: string) => (await this.db.select(Id, sql, [], transaction)).map(({ id }) => id);
     this.wordings.add(await idsOf(WORDING_IDS));
     this.versions.add(await idsOf(VERSION_IDS));

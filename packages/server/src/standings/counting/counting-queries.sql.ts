@@ -1,11 +1,3 @@
-/** From which transaction on changes are not all known yet. Of the same moment as what is read after it. */
-export const HORIZON = "SELECT pg_snapshot_xmin(pg_current_snapshot())::text AS horizon";
-
-/** Voters whose ballots may have changed in transaction $1 or later. */
-export const CHANGED_VOTERS = `
-  SELECT c.voter_id AS id, v.panel_id AS "panelId", v.sample, extract(epoch FROM v.created_at)::float AS "createdAt"
-  FROM counted_voters c JOIN voters v ON v.id = c.voter_id WHERE c.changed_in >= $1::bigint`;
-
 export const WORDING_IDS = "SELECT id FROM wordings";
 export const VERSION_IDS = "SELECT id FROM entrant_versions";
 

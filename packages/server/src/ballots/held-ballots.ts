@@ -1,0 +1,103 @@
+import type { Database, Transaction } from "../db/connection.js";
+import { BallotEntry, BALLOTS, ENTRIES, SentBallots, Wording, WORDINGS } from "./ballot-queries.sql.js";
+import { type BallotTable, keyOf, readVoterBallots, tabulate, type VoterBallots } from "./ballot-table.js";
+import { ChangedVoters } from "./changed-voters.js";
+
+/** Ballots of so many editions are held. */
+const MOST_HELD = 2;
+/** The ballots of so many voters are on their way at a time. */
+const VOTERS_AT_ONCE = 25;
+
+/**
+ * The ballots of an edition, as reports look at them. A process that makes reports holds them, and reads those of the voters that have changed; for whoever does not, they are read
+ * each time.
+ */
+export class HeldBallots {
+  private held: Map<string, EditionBallots> | null = null;
+
+  constructor(private readonly db: Database) {}
+
+  /** From now on holds what it has read. */
+  hold(): void {
+    this.held ??= new Map();
+  }
+
+  /** As they are at one moment. An edition that is not there has none. */
+  read(editionId: string): Promise<BallotTable> {
+    if (this.held === null) return new EditionBallots(this.db, editionId).read();
+    const found = this.held.get(editionId) ?? new EditionBallots(this.db, editionId);
+    this.held.delete(editionId);
+    this.held.set(editionId, found);
+    for (const oldest of [...this.held.keys()].slice(0, -MOST_HELD)) this.held.delete(oldest);
+    return found.read();
+  }
+
+  /** The same with the id of each, which are not held. */
+  readWithIds = (editionId: string): Promise<BallotTable> => new EditionBallots(this.db, editionId, true).read();
+}
+
+class EditionBallots {
+  private readonly changed: ChangedVoters;
+  private wordingIds: string[] = [];
+  private entries: BallotEntry[] = [];
+  private readonly placeOf = new Map<string, number>();
+  private readonly ballotsOf = new Map<string, VoterBallots>();
+  /** Whoever asks meanwhile is answered after it. */
+  private reading: Promise<unknown> = Promise.resolve();
+
+  constructor(
+    private readonly db: Database,
+    private readonly editionId: string,
+    private readonly withIds = false,
+  ) {
+    this.changed = new ChangedVoters(db, editionId);
+  }
+
+  read(): Promise<BallotTable> {
+    const reading = this.reading.then(() => this.refresh());
+    this.reading = reading.catch(() => undefined);
+    return reading;
+  }
+
+  private async refresh(): Promise<BallotTable> {
+    await this.changed.read(async (changed, transaction) => {
+      for (let from = 0; from < changed.length; from += VOTERS_AT_ONCE) {
+        const some = changed.slice(from, from + VOTERS_AT_ONCE).map(({ id }) => id);
+        await this.readVoters(some, transaction);
+      }
+    });
+    return tabulate(this.ballotsOf, { wordingIds: this.wordingIds, entries: this.entries.slice() });
+  }
+
+  private async readVoters(voterIds: readonly string[], transaction: Transaction): Promise<void> {
+    if (this.wordingIds.length === 0) await this.readWordings(transaction);
+    const sent = await this.db.select(SentBallots, BALLOTS, [voterIds, this.wordingIds, this.withIds], transaction);
+    const found = new Map(sent.map(({ voterId, ...ballots }) => [voterId, ballots]));
+    for (const id of voterIds) {
+      const ballots = found.get(id);
+      if (ballots === undefined) this.ballotsOf.delete(id);
+      else this.ballotsOf.set(id, await this.readOne(ballots, transaction));
+    }
+  }
+
+  /** Where a ballot names an entry that has come since, entries are read first. */
+  private async readOne(ballots: Omit<SentBallots, "voterId">, transaction: Transaction): Promise<VoterBallots> {
+    const read = readVoterBallots(ballots, this.placeOf);
+    if (read !== null) return read;
+    for (const entry of await this.db.select(BallotEntry, ENTRIES, [this.wordingIds], transaction)) {
+      const key = keyOf(entry.id);
+      if (this.placeOf.has(key)) continue;
+      this.placeOf.set(key, this.entries.length);
+      this.entries.push(entry);
+    }
+    const again = readVoterBallots(ballots, this.placeOf);
+    // Bouts name entries on their own wording, and a bout's entries are never removed.
+    if (again === null) throw new Error("A ballot names an entry that is on none of the edition's wordings.");
+    return again;
+  }
+
+  /** Those of a frozen edition: they never change. */
+  private async readWordings(transaction: Transaction): Promise<void> {
+    this.wordingIds = (await this.db.select(Wording, WORDINGS, [this.editionId], transaction)).map(({ id }) => id);
+  }
+}
