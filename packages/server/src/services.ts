@@ -174,7 +174,10 @@ export function createServices({
     secret: config.secret,
     appOrigin: config.appOrigin,
   });
-  const compare = createCompareService({ compare: new CompareRepository(db) });
+  // Those on a prompt are few, and are looked at again and again while a lead compares.
+  const heldOnPrompts = new HeldBallots(db);
+  heldOnPrompts.hold();
+  const compare = createCompareService({ compare: new CompareRepository(db, heldOnPrompts) });
   const search = createSearchService({ search: new SearchRepository(db) });
   const exportService = createExportService({
     exports: new ExportRepository(db),

@@ -20,7 +20,12 @@ const ballot = fc.record({
   reasons: fc.nat(2 ** Reason.options.length - 1),
   signs: fc.record({
     ...{ lean: fc.nat(4), leftWorks: sign("leftWorks"), rightWorks: sign("rightWorks"), pointer: sign("pointer") },
-    ...{ isAutomatic: sign("isAutomatic"), isRated: sign("isRated"), window: sign("window") },
+    ...{
+      isAutomatic: sign("isAutomatic"),
+      isRated: sign("isRated"),
+      isRepeat: sign("isRepeat"),
+      window: sign("window"),
+    },
     "frame rate": sign("frame rate"),
   }),
 });

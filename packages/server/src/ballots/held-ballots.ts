@@ -3,54 +3,80 @@ import { BallotEntry, BALLOTS, ENTRIES, SentBallots, Wording, WORDINGS } from ".
 import { type BallotTable, keyOf, readVoterBallots, tabulate, type VoterBallots } from "./ballot-table.js";
 import { ChangedVoters } from "./changed-voters.js";
 
-/** Ballots of so many editions are held. */
+/** Ballots of so many editions are held, or of so many prompts. */
 const MOST_HELD = 2;
-/** The ballots of so many voters are on their way at a time. */
+const MOST_PROMPTS_HELD = 12;
+/** The ballots of so many voters are on their way at a time; of so many, where they are on a few wordings only. */
 const VOTERS_AT_ONCE = 25;
+const VOTERS_AT_ONCE_ON_FEW = 500;
 
 /**
  * The ballots of an edition, as reports look at them. A process that makes reports holds them, and reads those of the voters that have changed; for whoever does not, they are read
  * each time.
  */
 export class HeldBallots {
-  private held: Map<string, EditionBallots> | null = null;
+  private isHolding = false;
+  private readonly ofEditions = new Map<string, EditionBallots>();
+  private readonly ofWordings = new Map<string, EditionBallots>();
 
   constructor(private readonly db: Database) {}
 
   /** From now on holds what it has read. */
   hold(): void {
-    this.held ??= new Map();
+    this.isHolding = true;
   }
 
   /** As they are at one moment. An edition that is not there has none. */
   read(editionId: string): Promise<BallotTable> {
-    if (this.held === null) return new EditionBallots(this.db, editionId).read();
-    const found = this.held.get(editionId) ?? new EditionBallots(this.db, editionId);
-    this.held.delete(editionId);
-    this.held.set(editionId, found);
-    for (const oldest of [...this.held.keys()].slice(0, -MOST_HELD)) this.held.delete(oldest);
-    return found.read();
+    const find = () => new EditionBallots(this.db, editionId);
+    return this.take({ held: this.ofEditions, key: editionId, most: MOST_HELD }, find).read();
+  }
+
+  /** Those on some wordings of an edition. */
+  readOn(editionId: string, wordingIds: readonly string[]): Promise<BallotTable> {
+    const find = () => new EditionBallots(this.db, editionId, { wordingIds });
+    const key = [editionId, ...wordingIds].join(" ");
+    return this.take({ held: this.ofWordings, key, most: MOST_PROMPTS_HELD }, find).read();
+  }
+
+  private take(
+    { held, key, most }: { held: Map<string, EditionBallots>; key: string; most: number },
+    make: () => EditionBallots,
+  ): EditionBallots {
+    if (!this.isHolding) return make();
+    const found = held.get(key) ?? make();
+    held.delete(key);
+    held.set(key, found);
+    for (const oldest of [...held.keys()].slice(0, -most)) held.delete(oldest);
+    return found;
   }
 
   /** The same with the id of each, which are not held. */
-  readWithIds = (editionId: string): Promise<BallotTable> => new EditionBallots(this.db, editionId, true).read();
+  readWithIds = (editionId: string): Promise<BallotTable> =>
+    new EditionBallots(this.db, editionId, { withIds: true }).read();
 }
 
 class EditionBallots {
   private readonly changed: ChangedVoters;
-  private wordingIds: string[] = [];
-  private entries: BallotEntry[] = [];
+  private wordingIds: readonly string[];
+  private readonly withIds: boolean;
+  private readonly atOnce: number;
+  private readonly entries: BallotEntry[] = [];
   private readonly placeOf = new Map<string, number>();
   private readonly ballotsOf = new Map<string, VoterBallots>();
   /** Whoever asks meanwhile is answered after it. */
   private reading: Promise<unknown> = Promise.resolve();
 
+  /** @param wordingIds where only those on some wordings are meant */
   constructor(
     private readonly db: Database,
     private readonly editionId: string,
-    private readonly withIds = false,
+    { wordingIds = [], withIds = false }: { wordingIds?: readonly string[]; withIds?: boolean } = {},
   ) {
     this.changed = new ChangedVoters(db, editionId);
+    this.wordingIds = wordingIds;
+    this.atOnce = wordingIds.length === 0 ? VOTERS_AT_ONCE : VOTERS_AT_ONCE_ON_FEW;
+    this.withIds = withIds;
   }
 
   read(): Promise<BallotTable> {
@@ -61,8 +87,8 @@ class EditionBallots {
 
   private async refresh(): Promise<BallotTable> {
     await this.changed.read(async (changed, transaction) => {
-      for (let from = 0; from < changed.length; from += VOTERS_AT_ONCE) {
-        const some = changed.slice(from, from + VOTERS_AT_ONCE).map(({ id }) => id);
+      for (let from = 0; from < changed.length; from += this.atOnce) {
+        const some = changed.slice(from, from + this.atOnce).map(({ id }) => id);
         await this.readVoters(some, transaction);
       }
     });

@@ -3,17 +3,16 @@ import * as z from "zod";
 import { isoDateOrNull } from "../db/row.js";
 
 export const ComparableRow = z.object({
-  ...ComparableEntry.omit({ entrant: true }).shape,
+  ...ComparableEntry.omit({ entrant: true, won: true, lost: true, even: true }).shape,
   answeredAt: isoDateOrNull,
   entrantId: z.uuid(),
   entrantName: z.string(),
   glyph: z.int(),
+  editionId: z.uuid(),
+  wordingId: z.uuid(),
 });
 
-/**
- * All entries of the prompt of entry $1 and of the prompt's variants, as edition $2 has them, or the newest edition that has the wording;
- * each with what voters made of it on that prompt.
- */
+/** All entries of the prompt of entry $1 and of the prompt's variants, as edition $2 has them, or the newest edition that has the wording. */
 export const COMPARABLE = `
   WITH own AS (
     SELECT q.id, q.edition_id, q.key, coalesce(q.content->'variantOf'->>'prompt', q.key) AS task
@@ -21,18 +20,12 @@ export const COMPARABLE = `
     WHERE e.id = $1 ORDER BY d.id = $2::uuid DESC NULLS LAST, d.number DESC LIMIT 1),
   asked AS (
     SELECT q.id, q.wording_id, q.content->>'title' AS title, q.id = own.id AS is_same, q.position
-    FROM own JOIN prompts q ON q.edition_id = own.edition_id AND coalesce(q.content->'variantOf'->>'prompt', q.key) = own.task),
-  outcomes AS (
-    SELECT side.entry_id, count(*) FILTER (WHERE side.lean > 0)::int AS won, count(*) FILTER (WHERE side.lean < 0)::int AS lost,
-      count(*) FILTER (WHERE side.lean = 0)::int AS even
-    FROM asked a JOIN rated_bouts o ON o.wording_id = a.wording_id JOIN ballots b ON b.bout_id = o.id
-      CROSS JOIN LATERAL (VALUES (o.left_entry_id, -b.lean), (o.right_entry_id, b.lean)) AS side(entry_id, lean)
-    WHERE b.voided_at IS NULL AND NOT o.is_repeat GROUP BY 1)
+    FROM own JOIN prompts q ON q.edition_id = own.edition_id AND coalesce(q.content->'variantOf'->>'prompt', q.key) = own.task)
   SELECT e.id AS "entryId", a.id AS "promptId", a.title AS "promptTitle", a.is_same AS "isSamePrompt", n.id AS "entrantId", n.name AS "entrantName",
     n.glyph, n.predecessor_id AS "predecessorId", v.id AS "versionId", v.number AS version, v.id = n.version_id AS "isPresent", g.take, g.turn,
     g.round, g.mends, g.corrections, e.edited_from IS NOT NULL AS "isByHand", g.superseded_at IS NOT NULL AS "isSuperseded",
     EXISTS (SELECT FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded') AS "isRecorded", g.answered_at AS "answeredAt",
-    g.cost_usd AS "costUsd", coalesce(w.won, 0) AS won, coalesce(w.lost, 0) AS lost, coalesce(w.even, 0) AS even
-  FROM asked a JOIN generations g ON g.wording_id = a.wording_id JOIN entries e ON e.generation_id = g.id
-    JOIN entrants n ON n.id = g.entrant_id JOIN entrant_versions v ON v.id = g.version_id LEFT JOIN outcomes w ON w.entry_id = e.id
+    g.cost_usd AS "costUsd", own.edition_id AS "editionId", a.wording_id AS "wordingId"
+  FROM own CROSS JOIN asked a JOIN generations g ON g.wording_id = a.wording_id JOIN entries e ON e.generation_id = g.id
+    JOIN entrants n ON n.id = g.entrant_id JOIN entrant_versions v ON v.id = g.version_id
   ORDER BY a.is_same DESC, a.position, n.name, v.number DESC, g.take, g.turn, g.round, e.created_at LIMIT 2000`;
