@@ -45,7 +45,7 @@ interface StandingsDeps {
   counting: Counting;
 }
 
-const toIso = (milliseconds: number) => new Date(milliseconds).toISOString();
+const toIso = (seconds: number) => new Date(seconds * 1000).toISOString();
 
 /** Where ballots come in they are counted every few seconds for snapshots and pages: bouts are chosen by that count, and none is made for them alone. */
 const COUNTED_MS = 5000;

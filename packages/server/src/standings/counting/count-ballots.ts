@@ -19,7 +19,7 @@ export interface Count {
   fit: RatingFit;
   /** Names the ballots and the method: equal digests, equal ratings. */
   digest: string;
-  /** By panel, the one with the first ballot first; times in milliseconds since 1970. */
+  /** By panel, the one with the first ballot first; times in seconds since 1970. */
   sources: { panelId: string; ballots: number; unseen: number; firstAt: number; lastAt: number }[];
   countedAt: string;
   /** Milliseconds of processor that it took to read what had changed, and to count; without what is read once. */

@@ -3,12 +3,12 @@ export const VERSION_IDS = "SELECT id FROM entrant_versions";
 
 /**
  * Of each of voters $1 the ballots that are rated, as bytes: where the wording stands in $2 and the versions in $3, four each; the lean and what works, two;
- * when they were cast in milliseconds, eight.
+ * when they were cast in seconds since 1970, four.
  */
 export const BALLOTS_OF_VOTERS = `
   SELECT o.voter_id AS id, string_agg(int4send((w.place - 1)::int) || int4send((l.place - 1)::int) || int4send((r.place - 1)::int)
       || int2send(((b.lean + 2) * 256 + b.left_works::int + b.right_works::int * 2 + o.is_automatic::int * 4)::int2)
-      || int8send(floor(extract(epoch FROM b.cast_at) * 1000)::bigint), '') AS bytes
+      || int4send(floor(extract(epoch FROM b.cast_at))::int), '') AS bytes
   FROM unnest($1::uuid[]) x(id) JOIN voters v ON v.id = x.id AND v.left_out_at IS NULL
     JOIN rated_bouts o ON o.voter_id = v.id JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL
     JOIN unnest($2::uuid[]) WITH ORDINALITY w(id, place) ON w.id = o.wording_id

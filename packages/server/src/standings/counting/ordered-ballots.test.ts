@@ -24,7 +24,7 @@ function toBytes(ballots: readonly Ballot[]): Buffer {
     bytes.writeInt32BE(left, start + 4);
     bytes.writeInt32BE(right, start + 8);
     bytes.writeInt16BE((lean + 2) * 256 + signs, start + 12);
-    bytes.writeBigInt64BE(BigInt(at), start + 14);
+    bytes.writeUInt32BE(at, start + 14);
   }
   return bytes;
 }
@@ -50,7 +50,7 @@ const ballot = fc
     right: fc.nat(VERSIONS.length - 1),
     lean: fc.integer({ min: -2, max: 2 }),
     signs: fc.nat(SIGNS.leftWorks + SIGNS.rightWorks + SIGNS.isUnseen),
-    at: fc.integer({ min: 0, max: 2 ** 45 }),
+    at: fc.integer({ min: 0, max: 2 ** 31 - 1 }),
   })
   .filter(({ left, right }) => left !== right);
 const change = fc.uniqueArray(fc.record({ voter: fc.nat(VOTERS - 1), ballots: fc.array(ballot, { maxLength: 6 }) }), {

@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import { PRODUCT_OPTIONS } from "@tourney/core/ratings";
 
 /** Bytes that one ballot takes as the database sends it: `BALLOTS_OF_VOTERS`. */
-export const BALLOT_BYTES = 22;
+export const BALLOT_BYTES = 18;
 
 /** Signs of one ballot, added up. */
 export const SIGNS = { leftWorks: 1, rightWorks: 2, isUnseen: 4 } as const;
@@ -16,17 +16,20 @@ export interface Selection {
   versionIds: readonly string[];
 }
 
+/** Small whole numbers, a byte or two each where they are small enough: of millions of ballots that is half of the memory. */
+type Numbers = Uint8Array | Uint16Array | Int32Array;
+
 /** What one voter's ballots of a selection come to; in order of their prompts, and on each of their sides and outcome. */
 export interface VoterPart {
-  prompt: Int32Array;
-  left: Int32Array;
-  right: Int32Array;
+  prompt: Numbers;
+  left: Numbers;
+  right: Numbers;
   /** 1 (left by far) to 5 (right by far). */
-  outcome: Int32Array;
+  outcome: Numbers;
   /** Who was marked as not working, once a ballot. */
   failed: number[];
   unseen: number;
-  /** Milliseconds since 1970. */
+  /** Seconds since 1970. */
   firstAt: number;
   lastAt: number;
   /** Names the ballots whatever order they came in, and whatever else is selected beside them. */
@@ -56,35 +59,42 @@ export function readVoterPart(bytes: Buffer, selection: Selection): VoterPart {
     if ((signs & SIGNS.leftWorks) === 0) failed.push(left);
     if ((signs & SIGNS.rightWorks) === 0) failed.push(right);
     if ((signs & SIGNS.isUnseen) !== 0) unseen++;
-    const at = bytes.readInt32BE(from + 14) * 2 ** 32 + bytes.readUInt32BE(from + 18);
+    const at = bytes.readUInt32BE(from + 14);
     firstAt = Math.min(firstAt, at);
     lastAt = Math.max(lastAt, at);
   }
-  const columns = unpack(keys.subarray(0, n).sort(), versionIds.length);
+  const columns = unpack(keys.subarray(0, n).sort(), selection);
   return { ...columns, failed, unseen, firstAt, lastAt, digest: digest(columns, selection) };
 }
 
 type Columns = Pick<VoterPart, "prompt" | "left" | "right" | "outcome">;
 
-function unpack(keys: Float64Array, competitors: number): Columns {
-  const empty = () => new Int32Array(keys.length);
-  const columns = { prompt: empty(), left: empty(), right: empty(), outcome: empty() };
+/** Room for so many numbers below `most`. */
+function makeRoom(length: number, most: number): Numbers {
+  if (most <= 2 ** 8) return new Uint8Array(length);
+  return most <= 2 ** 16 ? new Uint16Array(length) : new Int32Array(length);
+}
+
+function unpack(keys: Float64Array, { wordingIds, versionIds }: Selection): Columns {
+  const competitors = versionIds.length;
+  const [prompt, outcome] = [makeRoom(keys.length, wordingIds.length), makeRoom(keys.length, K + 1)];
+  const [left, right] = [makeRoom(keys.length, competitors), makeRoom(keys.length, competitors)];
   for (const [b, key] of keys.entries()) {
     const sides = Math.floor(key / K);
     const lefts = Math.floor(sides / competitors);
-    columns.outcome[b] = key - sides * K + 1;
-    columns.right[b] = sides - lefts * competitors;
-    columns.prompt[b] = Math.floor(lefts / competitors);
-    columns.left[b] = lefts - columns.prompt[b] * competitors;
+    outcome[b] = key - sides * K + 1;
+    right[b] = sides - lefts * competitors;
+    prompt[b] = Math.floor(lefts / competitors);
+    left[b] = lefts - prompt[b]! * competitors;
   }
-  return columns;
+  return { prompt, left, right, outcome };
 }
 
 /** SHA-256 of ballots in order, by the ids of wordings and versions. */
 function digest({ prompt, left, right, outcome }: Columns, { wordingIds, versionIds }: Selection): string {
   const hash = createHash("sha256");
   // Of what no ballot names nothing is told, so that it changes nothing.
-  const tell = (columns: readonly Int32Array[], ids: readonly string[]): void => {
+  const tell = (columns: readonly Numbers[], ids: readonly string[]): void => {
     const isUsed = new Uint8Array(ids.length);
     for (const column of columns) for (const number of column) isUsed[number] = 1;
     const placeOf = new Int32Array(ids.length);
@@ -95,9 +105,16 @@ function digest({ prompt, left, right, outcome }: Columns, { wordingIds, version
       hash.update(` ${id}`);
     }
     hash.update("\n");
-    for (const column of columns) hash.update(column.map((number) => placeOf[number]!));
+    for (const column of columns) hash.update(widen(column, (number) => placeOf[number]!));
   };
   tell([prompt], wordingIds);
   tell([left, right], versionIds);
-  return hash.update(outcome).digest("hex");
+  return hash.update(widen(outcome, (number) => number)).digest("hex");
+}
+
+/** The digest must not hang on how many bytes a number takes. */
+function widen(column: Numbers, toNumber: (number: number) => number): Int32Array {
+  const wide = new Int32Array(column.length);
+  for (let b = 0; b < column.length; b++) wide[b] = toNumber(column[b]!);
+  return wide;
 }
