@@ -99,8 +99,9 @@ async function measureCall(scene: FilledScene, path: string, change: () => Promi
   const response = await fetch(scene.api.origin + path, { headers: { Cookie: scene.api.cookie() } });
   const bytes = (await response.arrayBuffer()).byteLength;
   const wallMs = performance.now() - startedAt;
-  // What it leaves to be done behind it is its own, too.
+  // What it leaves to be done behind it is its own, too, however long that takes.
   await sleep(400);
+  await untilIdle(scene);
   return {
     cpuMs: round((readSeconds(scene) - before) * 1000),
     countingMs: round((readCountingSeconds(scene) - countingBefore) * 1000),

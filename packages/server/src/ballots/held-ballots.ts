@@ -1,4 +1,4 @@
-import type { Database, Transaction } from "../db/connection.js";
+import type { Database } from "../db/connection.js";
 import { BallotEntry, BALLOTS, ENTRIES, SentBallots, Wording, WORDINGS } from "./ballot-queries.sql.js";
 import { type BallotTable, keyOf, readVoterBallots, tabulate, type VoterBallots } from "./ballot-table.js";
 import { ChangedVoters } from "./changed-voters.js";
@@ -26,7 +26,7 @@ export class HeldBallots {
     this.isHolding = true;
   }
 
-  /** As they are at one moment. An edition that is not there has none. */
+  /** As they are now. An edition that is not there has none. */
   read(editionId: string): Promise<BallotTable> {
     const find = () => new EditionBallots(this.db, editionId);
     return this.take({ held: this.ofEditions, key: editionId, most: MOST_HELD }, find).read();
@@ -86,31 +86,31 @@ class EditionBallots {
   }
 
   private async refresh(): Promise<BallotTable> {
-    await this.changed.read(async (changed, transaction) => {
+    await this.changed.read(async (changed) => {
       for (let from = 0; from < changed.length; from += this.atOnce) {
         const some = changed.slice(from, from + this.atOnce).map(({ id }) => id);
-        await this.readVoters(some, transaction);
+        await this.readVoters(some);
       }
     });
     return tabulate(this.ballotsOf, { wordingIds: this.wordingIds, entries: this.entries.slice() });
   }
 
-  private async readVoters(voterIds: readonly string[], transaction: Transaction): Promise<void> {
-    if (this.wordingIds.length === 0) await this.readWordings(transaction);
-    const sent = await this.db.select(SentBallots, BALLOTS, [voterIds, this.wordingIds, this.withIds], transaction);
+  private async readVoters(voterIds: readonly string[]): Promise<void> {
+    if (this.wordingIds.length === 0) await this.readWordings();
+    const sent = await this.db.select(SentBallots, BALLOTS, [voterIds, this.wordingIds, this.withIds]);
     const found = new Map(sent.map(({ voterId, ...ballots }) => [voterId, ballots]));
     for (const id of voterIds) {
       const ballots = found.get(id);
       if (ballots === undefined) this.ballotsOf.delete(id);
-      else this.ballotsOf.set(id, await this.readOne(ballots, transaction));
+      else this.ballotsOf.set(id, await this.readOne(ballots));
     }
   }
 
   /** Where a ballot names an entry that has come since, entries are read first. */
-  private async readOne(ballots: Omit<SentBallots, "voterId">, transaction: Transaction): Promise<VoterBallots> {
+  private async readOne(ballots: Omit<SentBallots, "voterId">): Promise<VoterBallots> {
     const read = readVoterBallots(ballots, this.placeOf);
     if (read !== null) return read;
-    for (const entry of await this.db.select(BallotEntry, ENTRIES, [this.wordingIds], transaction)) {
+    for (const entry of await this.db.select(BallotEntry, ENTRIES, [this.wordingIds])) {
       const key = keyOf(entry.id);
       if (this.placeOf.has(key)) continue;
       this.placeOf.set(key, this.entries.length);
@@ -123,7 +123,7 @@ class EditionBallots {
   }
 
   /** Those of a frozen edition: they never change. */
-  private async readWordings(transaction: Transaction): Promise<void> {
-    this.wordingIds = (await this.db.select(Wording, WORDINGS, [this.editionId], transaction)).map(({ id }) => id);
+  private async readWordings(): Promise<void> {
+    this.wordingIds = (await this.db.select(Wording, WORDINGS, [this.editionId])).map(({ id }) => id);
   }
 }

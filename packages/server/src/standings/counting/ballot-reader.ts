@@ -1,9 +1,9 @@
 import * as z from "zod";
 import { type ChangedVoter, ChangedVoters } from "../../ballots/changed-voters.js";
-import type { Database, Transaction } from "../../db/connection.js";
-import { BALLOTS_OF_VOTERS, VERSION_IDS, WORDING_IDS } from "./counting-queries.sql.js";
+import type { Database } from "../../db/connection.js";
+import { BALLOTS_OF_VOTERS, NUMBERED_IDS } from "./counting-queries.sql.js";
 
-const Id = z.object({ id: z.uuid() });
+const NumberedId = z.object({ id: z.uuid(), isWording: z.boolean() });
 const Sent = z.object({ id: z.uuid(), bytes: z.instanceof(Buffer) });
 
 /** A voter with the ballots that are rated, as the database sent them; `changedIn` is the state that they came with. */
@@ -22,14 +22,11 @@ class Numbering {
   readonly ids: string[] = [];
   private readonly numbers = new Map<string, number>();
 
-  add(ids: readonly string[]): void {
-    for (const id of ids)
-      if (!this.numbers.has(id)) {
-        this.numbers.set(id, this.ids.length);
-        this.ids.push(id);
-      }
+  add(id: string): void {
+    if (this.numbers.has(id)) return;
+    this.numbers.set(id, this.ids.length);
+    this.ids.push(id);
   }
-  find = (id: string): number | undefined => this.numbers.get(id);
 }
 
 /** Reads the ballots that are rated once, and after that those of voters with whom something has changed. */
@@ -53,18 +50,17 @@ export class BallotReader {
    * @throws Error when the database cannot be reached; the next call then reads all
    */
   refresh(): Promise<boolean> {
-    return this.changed.read((changed, transaction) => this.readVoters(changed, transaction));
+    return this.changed.read((changed) => this.readVoters(changed));
   }
 
-  private async readVoters(changed: readonly ChangedVoter[], transaction: Transaction): Promise<void> {
-    const idsOf = async (sql: string) => (await this.db.select(Id, sql, [], transaction)).map(({ id }) => id);
-    this.wordings.add(await idsOf(WORDING_IDS));
-    this.versions.add(await idsOf(VERSION_IDS));
+  private async readVoters(changed: readonly ChangedVoter[]): Promise<void> {
+    for (const { id, isWording } of await this.db.select(NumberedId, NUMBERED_IDS))
+      (isWording ? this.wordings : this.versions).add(id);
     const state = this.state + 1;
     for (let from = 0; from < changed.length; from += VOTERS_AT_ONCE) {
       const some = changed.slice(from, from + VOTERS_AT_ONCE);
       const lists = [some.map(({ id }) => id), this.wordings.ids, this.versions.ids];
-      const rows = await this.db.select(Sent, BALLOTS_OF_VOTERS, lists, transaction);
+      const rows = await this.db.select(Sent, BALLOTS_OF_VOTERS, lists);
       const bytesOf = new Map(rows.map(({ id, bytes }) => [id, bytes]));
       for (const voter of some) this.hold({ ...voter, bytes: bytesOf.get(voter.id) ?? NO_BALLOTS, changedIn: state });
     }

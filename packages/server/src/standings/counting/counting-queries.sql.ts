@@ -1,5 +1,6 @@
-export const WORDING_IDS = "SELECT id FROM wordings";
-export const VERSION_IDS = "SELECT id FROM entrant_versions";
+/** All wordings and all versions. */
+export const NUMBERED_IDS =
+  'SELECT id, true AS "isWording" FROM wordings UNION ALL SELECT id, false FROM entrant_versions';
 
 /**
  * Of each of voters $1 the ballots that are rated, as bytes: where the wording stands in $2 and the versions in $3, four each; the lean and what works, two;

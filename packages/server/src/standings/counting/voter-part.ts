@@ -85,7 +85,7 @@ function unpack(keys: Float64Array, { wordingIds, versionIds }: Selection): Colu
     outcome[b] = key - sides * K + 1;
     right[b] = sides - lefts * competitors;
     prompt[b] = Math.floor(lefts / competitors);
-    left[b] = lefts - prompt[b]! * competitors;
+    left[b] = lefts - prompt[b] * competitors;
   }
   return { prompt, left, right, outcome };
 }
