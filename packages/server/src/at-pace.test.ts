@@ -8,7 +8,7 @@ function paced() {
   let reads = 0;
   const get = atPace(() => new Promise<number>((resolve) => waiting.push(resolve)), {
     keyOf: () => "",
-    ...{ quickMs: 100, sparing: 8, now: () => clock },
+    ...{ quickMs: 100, sparing: 8, longestRestMs: 6000, now: () => clock },
   });
   return {
     get,
@@ -51,6 +51,36 @@ describe("what is read at a pace", () => {
     expect(await get("a")).toBe(1);
     await end(500);
     expect(await get("a")).toBe(2);
+  });
+
+  it("rests no longer than is said", async () => {
+    const { get, end, pass, begun } = paced();
+    void get("a");
+    await end(5000);
+    pass(5900);
+    void get("a");
+    expect(begun()).toBe(1);
+    pass(200);
+    void get("a");
+    expect(begun()).toBe(2);
+  });
+
+  it("is read anew for whoever must have what is there now, after what is read already", async () => {
+    const { get, end, begun } = paced();
+    const first = get("a");
+    const fresh = [get.fresh("a"), get.fresh("a")];
+    await end(500);
+    expect(await first).toBe(1);
+    // The others are still given what there is.
+    expect(await get("a")).toBe(1);
+    await end(500);
+    expect(await Promise.all(fresh)).toEqual([2, 2]);
+    expect(begun()).toBe(2);
+    const whileItRests = get.fresh("a");
+    expect(begun()).toBe(3);
+    await end(500);
+    expect(await whileItRests).toBe(3);
+    expect(await get("a")).toBe(3);
   });
 
   it("does not rest from a failure", async () => {

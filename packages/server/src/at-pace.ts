@@ -4,6 +4,8 @@ interface Pacing<A, T> {
   quickMs: number;
   /** What takes longer rests for so many times as long as it took. */
   sparing: number;
+  /** It rests no longer than this. */
+  longestRestMs?: number;
   /** What reading it cost, in milliseconds, where that is not how long it took. */
   costOf?: (value: T) => number;
   now?: () => number;
@@ -18,14 +20,17 @@ interface State<T> {
   next: Promise<T> | null;
 }
 
+/** A call may get the last value; `fresh` waits for one that is read after the call, for whoever keeps a pace of its own. */
+export type Paced<A, T> = ((argument: A) => Promise<T>) & { fresh: (argument: A) => Promise<T> };
+
 /**
  * Repeats a reading at a pace that the machine bears. A quick one starts after each call, so that callers see what they have just changed. After a slow one, callers
  * get the last value, and the next reading waits `sparing` times as long as the last one cost.
  */
 export function atPace<A, T>(
   read: (argument: A) => Promise<T>,
-  { keyOf, quickMs, sparing, costOf, now = Date.now }: Pacing<A, T>,
-): (argument: A) => Promise<T> {
+  { keyOf, quickMs, sparing, longestRestMs = Infinity, costOf, now = Date.now }: Pacing<A, T>,
+): Paced<A, T> {
   const states = new Map<string, State<T>>();
 
   function run(state: State<T>, argument: A): Promise<T> {
@@ -35,7 +40,7 @@ export function atPace<A, T>(
     const over = (cost: number) => {
       state.running = null;
       state.tookMs = cost;
-      state.restsUntil = state.tookMs < quickMs ? 0 : now() + sparing * state.tookMs;
+      state.restsUntil = state.tookMs < quickMs ? 0 : now() + Math.min(longestRestMs, sparing * state.tookMs);
     };
     reading.then(
       (value) => {
@@ -47,22 +52,31 @@ export function atPace<A, T>(
     return reading;
   }
 
-  return (argument) => {
+  function find(argument: A): State<T> {
     const key = keyOf(argument);
     const state = states.get(key) ?? { last: null, tookMs: 0, restsUntil: 0, running: null, next: null };
     states.set(key, state);
-    const isSlow = state.tookMs >= quickMs;
-    if (state.last !== null && (now() < state.restsUntil || (isSlow && state.running !== null))) return state.last;
-    if (state.running === null) {
-      const reading = run(state, argument);
-      // What is slow is read for whoever comes next.
-      return isSlow && state.last !== null ? state.last : reading;
-    }
+    return state;
+  }
+
+  function readAfterNow(state: State<T>, argument: A): Promise<T> {
+    if (state.running === null) return run(state, argument);
     const begin = () => {
       state.next = null;
       return run(state, argument);
     };
     state.next ??= state.running.then(begin, begin);
     return state.next;
+  }
+
+  const get = (argument: A): Promise<T> => {
+    const state = find(argument);
+    const isSlow = state.tookMs >= quickMs;
+    if (state.last !== null && (now() < state.restsUntil || (isSlow && state.running !== null))) return state.last;
+    const isFirst = state.running === null;
+    const reading = readAfterNow(state, argument);
+    // What is slow is read for whoever comes next.
+    return isFirst && isSlow && state.last !== null ? state.last : reading;
   };
+  return Object.assign(get, { fresh: (argument: A) => readAfterNow(find(argument), argument) });
 }

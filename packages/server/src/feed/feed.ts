@@ -41,6 +41,9 @@ export class Feed {
   private readonly due = new Map<string, NodeJS.Timeout>();
   /** What was read is not read again before this. */
   private readonly restsUntil = new Map<string, number>();
+  /** What is being read, and of that what has moved meanwhile: how long it rests is not known before it is read. */
+  private readonly reading = new Set<string>();
+  private readonly movedMeanwhile = new Set<string>();
   private readonly refresh: NodeJS.Timeout | undefined;
   private readonly listener: Listener;
 
@@ -85,6 +88,10 @@ export class Feed {
 
   private schedule(subject: string, delayMs = this.deps.intervalMs): void {
     if (this.due.has(subject)) return;
+    if (delayMs > 0 && this.reading.has(subject)) {
+      this.movedMeanwhile.add(subject);
+      return;
+    }
     const restMs = (this.restsUntil.get(subject) ?? 0) - Date.now();
     const push = () => void this.push(subject);
     this.due.set(subject, setTimeout(push, delayMs === 0 ? 0 : Math.max(delayMs, restMs)));
@@ -92,6 +99,7 @@ export class Feed {
 
   private async push(subject: string): Promise<void> {
     this.due.delete(subject);
+    this.reading.add(subject);
     const startedAt = Date.now();
     try {
       const value = await this.deps.read(subject);
@@ -103,6 +111,9 @@ export class Feed {
       const { leastMs = 0, times = 0 } = this.deps.rest ?? {};
       const restMs = Math.max(leastMs, times * (Date.now() - startedAt));
       if (restMs > 0) this.restsUntil.set(subject, Date.now() + Math.min(restMs, LONGEST_REST_MS));
+      this.reading.delete(subject);
+      if (this.movedMeanwhile.delete(subject))
+        this.schedule(subject, this.pages.has(subject) ? undefined : this.deps.unseenMs);
     }
   }
 }

@@ -56,7 +56,8 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       log,
       channel: "tourney_ballots",
       event: "standings",
-      read: (editionId) => services.standings.getStandings(editionId),
+      // The last ballot of many must be shown, too, though nothing comes after it.
+      read: (editionId) => services.standings.getFreshStandings(editionId),
       schema: Standings,
       follow: (editionId) => editionId,
       // Editions share wordings, so that a ballot of one panel may count for any of them.

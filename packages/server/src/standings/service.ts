@@ -53,8 +53,8 @@ const COUNTED_MS = 5000;
 const COUNTED_TIMES = 10;
 /** Where all ballots have to be read first, as after a start, nobody who wants a bout waits longer for them. */
 const LONGEST_WAIT_MS = 400;
-/** After a count that cost over 250 ms of processor, the next one waits twice as long as that: open pages do not ask, they are told at a pace of their own. */
-const AT_PACE = { quickMs: 250, sparing: 2 };
+/** After a count that cost over 250 ms of processor, whoever asks gets that one for nine times as long as it cost. Open pages do not ask, they are told at a pace of their own. */
+const AT_PACE = { quickMs: 250, sparing: 9, longestRestMs: 8000 };
 
 /** What all ballots come to, with the figures of who competes. */
 interface Rated extends Omit<Count, "counted"> {
@@ -107,6 +107,25 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
       ...{ rating, halfWidth, rankRange },
     }));
     await standings.keepSnapshot({ editionId, methodVersion, inputDigest, ballots, ratings: { ratings, side } });
+  }
+
+  async function describe(editionId: string, rating: Promise<Rated>): Promise<Standings> {
+    const [edition, { counted, countedAt, sources }, panels, formerVersions, setAside] = await Promise.all([
+      suites.getEdition(editionId),
+      rating,
+      standings.listPanels(editionId),
+      wall.countFormerVersions(editionId),
+      standings.countSetAside(editionId),
+    ]);
+    const summary = { ...edition, promptCount: edition.prompts.length };
+    return {
+      ...{ edition: summary, counts: EVERYTHING, ...counted, formerVersions, setAside, countedAt },
+      sources: sources.flatMap(({ panelId, firstAt, lastAt, ...of }) => {
+        const panel = panels.find((one) => one.panelId === panelId);
+        // One that was made since the ballots were counted comes with the next count.
+        return panel === undefined ? [] : [{ ...panel, ...of, firstAt: toIso(firstAt), lastAt: toIso(lastAt) }];
+      }),
+    };
   }
 
   /** @throws TourneyError NOT_FOUND when the edition is not there. */
@@ -223,26 +242,13 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
         inputDigest: digestCounted(prepared, counts),
       };
     },
-    /** @throws TourneyError NOT_FOUND when the edition is not there. */
-    async getStandings(editionId: string, counts: WhatCounts = EVERYTHING): Promise<Standings> {
-      if (!isEverything(counts)) return countBasis(prepareBasis(await getBasis(editionId, counts)), counts).standings;
-      const [edition, { counted, countedAt, sources }, panels, formerVersions, setAside] = await Promise.all([
-        suites.getEdition(editionId),
-        rate(editionId),
-        standings.listPanels(editionId),
-        wall.countFormerVersions(editionId),
-        standings.countSetAside(editionId),
-      ]);
-      const summary = { ...edition, promptCount: edition.prompts.length };
-      return {
-        ...{ edition: summary, counts, ...counted, formerVersions, setAside, countedAt },
-        sources: sources.flatMap(({ panelId, firstAt, lastAt, ...of }) => {
-          const panel = panels.find((one) => one.panelId === panelId);
-          // One that was made since the ballots were counted comes with the next count.
-          return panel === undefined ? [] : [{ ...panel, ...of, firstAt: toIso(firstAt), lastAt: toIso(lastAt) }];
-        }),
-      };
-    },
+    /** Where counting is slow, by a count some seconds old. @throws TourneyError NOT_FOUND when the edition is not there. */
+    getStandings: async (editionId: string, counts: WhatCounts = EVERYTHING): Promise<Standings> =>
+      isEverything(counts)
+        ? describe(editionId, rate(editionId))
+        : countBasis(prepareBasis(await getBasis(editionId, counts)), counts).standings,
+    /** By all ballots that there are now. @throws TourneyError NOT_FOUND when the edition is not there. */
+    getFreshStandings: (editionId: string): Promise<Standings> => describe(editionId, rate.fresh(editionId)),
     /** Ratings by what voters saw with, of entrants as they are set up now. @throws TourneyError NOT_FOUND when the edition is not there. */
     async getRatingsBySeeing(editionId: string): Promise<RatingsBySeeing> {
       await suites.getEdition(editionId);
