@@ -5,12 +5,13 @@ export const Wording = z.object({ id: z.uuid() });
 /** Wordings of edition $1, in the order of its prompts. */
 export const WORDINGS = `SELECT wording_id AS id FROM prompts WHERE edition_id = $1 ORDER BY position`;
 
-/** An entry on one of those, with who made it. */
+/** An entry that a ballot names, with who made it. */
 export const BallotEntry = z.object({ id: z.string(), versionId: z.string(), entrantId: z.string() });
 export type BallotEntry = z.infer<typeof BallotEntry>;
+/** Entries $1. */
 export const ENTRIES = `
   SELECT e.id, g.version_id AS "versionId", g.entrant_id AS "entrantId"
-  FROM generations g JOIN entries e ON e.generation_id = g.id WHERE g.wording_id = ANY($1::uuid[]) ORDER BY e.created_at, e.id`;
+  FROM entries e JOIN generations g ON g.id = e.generation_id WHERE e.id = ANY($1::uuid[])`;
 
 /** What voters saw with, each sort by its groups; numbered from 1, since 0 says that it is not known. */
 export const SEEN_GROUPS = {

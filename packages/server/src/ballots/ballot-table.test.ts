@@ -2,7 +2,7 @@ import { Reason } from "@tourney/core/contract";
 import fc from "fast-check";
 import { expect, it } from "vitest";
 import { readSign, SENT_BYTES, type Sign, SIGN_PLACES } from "./ballot-queries.sql.js";
-import { keyOf, readVoterBallots, tabulate, type VoterBallots } from "./ballot-table.js";
+import { findUnknown, keyOf, readVoterBallots, sortEntries, tabulate, type VoterBallots } from "./ballot-table.js";
 
 const uuid = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
 const VOTERS = [uuid(91), uuid(92), uuid(93)];
@@ -53,9 +53,9 @@ it("reads what was sent, in the order in which it was cast, each with its id", (
       const sent = [2, 0, 1].map((voter): [string, VoterBallots] => {
         const own = inTime.filter((one) => one.voter === voter);
         const bytes = Buffer.concat(own.map(toBytes));
-        return [VOTERS[voter]!, readVoterBallots({ bytes, ids: own.map(({ at }) => `of ${at}`) }, PLACES)!];
+        return [VOTERS[voter]!, readVoterBallots({ bytes, ids: own.map(({ at }) => `of ${at}`) }, PLACES)];
       });
-      const { voterIds, ids, columns } = tabulate(new Map(sent), { wordingIds: [], entries: ENTRIES });
+      const { voterIds, ids, columns } = tabulate(new Map(sent), [], sortEntries(ENTRIES));
       expect(voterIds).toEqual(VOTERS);
       expect(ids).toEqual(inTime.map(({ at }) => `of ${at}`));
       for (const name of ["voter", "prompt", "left", "right", "at", "dwellMs", "reasons"] as const)
@@ -73,18 +73,30 @@ it("ballots of one second come by voter, and a voter's own as they were cast", (
   const signs = Object.fromEntries(signNames.map((name) => [name, 0])) as Ballot["signs"];
   const of = (voter: number, dwells: number[]): [string, VoterBallots] => {
     const bytes = Buffer.concat(dwells.map((dwellMs) => toBytes({ ...one, voter, dwellMs, signs })));
-    return [VOTERS[voter]!, readVoterBallots({ bytes, ids: [] }, PLACES)!];
+    return [VOTERS[voter]!, readVoterBallots({ bytes, ids: [] }, PLACES)];
   };
   const tables = [
     [of(1, [3, 4]), of(0, [9, 1])],
     [of(0, [9, 1]), of(1, [3, 4])],
-  ].map((sent) => tabulate(new Map(sent), { wordingIds: [], entries: ENTRIES }));
+  ].map((sent) => tabulate(new Map(sent), [], sortEntries(ENTRIES)));
   for (const { columns } of tables) expect(Array.from(columns.dwellMs)).toEqual([9, 1, 3, 4]);
 });
 
-it("a ballot on an entry that has no place yet is not read", () => {
-  const bytes = Buffer.alloc(SENT_BYTES);
-  expect(readVoterBallots({ bytes, ids: [] }, PLACES)).toBeNull();
+it("an entry that has no place yet is found by its id, and none is read without a place", () => {
+  const bytes = Buffer.alloc(SENT_BYTES * 2);
+  const [known, unknown] = [ENTRIES[0]!.id, "0fedcba9-8765-4321-8abc-def012345678"];
+  [known, unknown, unknown, known].forEach((id, side) =>
+    bytes.write(id.replaceAll("-", ""), Math.floor(side / 2) * SENT_BYTES + (side % 2) * 16, "hex"),
+  );
+  expect(findUnknown(bytes, PLACES)).toEqual([unknown]);
+  expect(() => readVoterBallots({ bytes, ids: [] }, PLACES)).toThrow(RangeError);
+});
+
+it("entries stand in the order of their ids, whichever was named first", () => {
+  const [a, b, c] = ENTRIES;
+  const { entries, placeOf } = sortEntries([c!, a!, b!]);
+  expect(entries).toEqual([a, b, c]);
+  expect(Array.from(placeOf)).toEqual([2, 0, 1]);
 });
 
 it("all signs fit into the number that is sent", () => {

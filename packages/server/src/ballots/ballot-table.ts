@@ -29,32 +29,61 @@ const LOW_HALF = 0xffff;
 /** A UUID as the sixteen characters that its bytes are: found in a map sooner than by its text. */
 export const keyOf = (id: string): string => Buffer.from(id.replaceAll("-", ""), "hex").toString("latin1");
 
+/** The id of which a key is made. */
+const idOf = (key: string): string =>
+  Buffer.from(key, "latin1")
+    .toString("hex")
+    .replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, "$1-$2-$3-$4-$5");
+
+/** Ids of the entries that ballots name, as the database sent them, and that have no place yet. */
+export function findUnknown(bytes: Buffer, placeOf: ReadonlyMap<string, number>): string[] {
+  const unknown = new Set<string>();
+  for (let from = 0; from < bytes.length; from += SENT_BYTES)
+    for (const side of [from, from + 16]) {
+      const key = bytes.toString("latin1", side, side + 16);
+      if (!placeOf.has(key)) unknown.add(key);
+    }
+  return [...unknown].map(idOf);
+}
+
 /**
  * Reads the ballots of a voter as the database sent them.
  *
  * @param placeOf by `keyOf` the place of each entry
- * @returns null where it names an entry that has no place
+ * @throws RangeError where a ballot names an entry that has no place
  */
 export function readVoterBallots(
   { bytes, ids }: { bytes: Buffer; ids: readonly string[] },
   placeOf: ReadonlyMap<string, number>,
-): VoterBallots | null {
+): VoterBallots {
   const values = new Int32Array((bytes.length / SENT_BYTES) * HELD_VALUES);
   for (let from = 0, to = 0; from < bytes.length; from += SENT_BYTES) {
     const left = placeOf.get(bytes.toString("latin1", from, from + 16));
     const right = placeOf.get(bytes.toString("latin1", from + 16, from + 32));
-    if (left === undefined || right === undefined) return null;
+    if (left === undefined || right === undefined) throw new RangeError("A ballot names an entry without a place.");
     values[to++] = left;
     values[to++] = right;
-    for (const at of [32, 36, 40, 44]) values[to++] = bytes.readInt32BE(from + at);
+    values[to++] = bytes.readInt32BE(from + 32);
+    values[to++] = bytes.readInt32BE(from + 36);
+    values[to++] = bytes.readInt32BE(from + 40);
+    values[to++] = bytes.readInt32BE(from + 44);
   }
   return { values, ids };
+}
+
+/** Entries in the order of their ids, whichever was named first, and by the place of each before it the one that it has there. */
+export function sortEntries(entries: readonly BallotEntry[]): { entries: BallotEntry[]; placeOf: Int32Array } {
+  const order = [...entries.keys()].sort((a, b) => (entries[a]!.id < entries[b]!.id ? -1 : 1));
+  const placeOf = new Int32Array(entries.length);
+  for (const [place, before] of order.entries()) placeOf[before] = place;
+  return { entries: order.map((before) => entries[before]!), placeOf };
 }
 
 /** Puts the ballots of all voters in one order: by the second, then by the voter's id. */
 export function tabulate(
   ballotsOf: ReadonlyMap<string, VoterBallots>,
-  { wordingIds, entries }: Pick<BallotTable, "wordingIds" | "entries">,
+  wordingIds: readonly string[],
+  { entries, placeOf }: ReturnType<typeof sortEntries>,
 ): BallotTable {
   const voters = [...ballotsOf].toSorted(([a], [b]) => (a < b ? -1 : 1));
   const count = voters.reduce((sum, [, { values }]) => sum + values.length, 0) / HELD_VALUES;
@@ -64,8 +93,8 @@ export function tabulate(
   for (const [place, [, { values }]] of voters.entries())
     for (let from = 0; from < values.length; from += HELD_VALUES, b++) {
       voter[b] = place;
-      left[b] = values[from]!;
-      right[b] = values[from + 1]!;
+      left[b] = placeOf[values[from]!]!;
+      right[b] = placeOf[values[from + 1]!]!;
       at[b] = values[from + 2]!;
       prompt[b] = values[from + 3]!;
       dwellMs[b] = values[from + 4]!;

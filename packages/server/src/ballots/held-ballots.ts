@@ -1,6 +1,14 @@
 import type { Database } from "../db/connection.js";
 import { BallotEntry, BALLOTS, ENTRIES, SentBallots, Wording, WORDINGS } from "./ballot-queries.sql.js";
-import { type BallotTable, keyOf, readVoterBallots, tabulate, type VoterBallots } from "./ballot-table.js";
+import {
+  type BallotTable,
+  findUnknown,
+  keyOf,
+  readVoterBallots,
+  sortEntries,
+  tabulate,
+  type VoterBallots,
+} from "./ballot-table.js";
 import { ChangedVoters } from "./changed-voters.js";
 
 /** Ballots of so many editions are held, or of so many prompts. */
@@ -63,6 +71,7 @@ class EditionBallots {
   private readonly atOnce: number;
   private readonly entries: BallotEntry[] = [];
   private readonly placeOf = new Map<string, number>();
+  private sorted = sortEntries([]);
   private readonly ballotsOf = new Map<string, VoterBallots>();
   /** Whoever asks meanwhile is answered after it. */
   private reading: Promise<unknown> = Promise.resolve();
@@ -92,34 +101,29 @@ class EditionBallots {
         await this.readVoters(some);
       }
     });
-    return tabulate(this.ballotsOf, { wordingIds: this.wordingIds, entries: this.entries.slice() });
+    if (this.sorted.entries.length < this.entries.length) this.sorted = sortEntries(this.entries);
+    return tabulate(this.ballotsOf, this.wordingIds, this.sorted);
   }
 
   private async readVoters(voterIds: readonly string[]): Promise<void> {
     if (this.wordingIds.length === 0) await this.readWordings();
     const sent = await this.db.select(SentBallots, BALLOTS, [voterIds, this.wordingIds, this.withIds]);
+    await this.readEntries(sent.flatMap(({ bytes }) => findUnknown(bytes, this.placeOf)));
     const found = new Map(sent.map(({ voterId, ...ballots }) => [voterId, ballots]));
     for (const id of voterIds) {
       const ballots = found.get(id);
       if (ballots === undefined) this.ballotsOf.delete(id);
-      else this.ballotsOf.set(id, await this.readOne(ballots));
+      else this.ballotsOf.set(id, readVoterBallots(ballots, this.placeOf));
     }
   }
 
-  /** Where a ballot names an entry that has come since, entries are read first. */
-  private async readOne(ballots: Omit<SentBallots, "voterId">): Promise<VoterBallots> {
-    const read = readVoterBallots(ballots, this.placeOf);
-    if (read !== null) return read;
-    for (const entry of await this.db.select(BallotEntry, ENTRIES, [this.wordingIds])) {
-      const key = keyOf(entry.id);
-      if (this.placeOf.has(key)) continue;
-      this.placeOf.set(key, this.entries.length);
+  /** Who made an entry never changes: each is read once, when a ballot names it for the first time. */
+  private async readEntries(ids: readonly string[]): Promise<void> {
+    if (ids.length === 0) return;
+    for (const entry of await this.db.select(BallotEntry, ENTRIES, [[...new Set(ids)]])) {
+      this.placeOf.set(keyOf(entry.id), this.entries.length);
       this.entries.push(entry);
     }
-    const again = readVoterBallots(ballots, this.placeOf);
-    // Bouts name entries on their own wording, and a bout's entries are never removed.
-    if (again === null) throw new Error("A ballot names an entry that is on none of the edition's wordings.");
-    return again;
   }
 
   /** Those of a frozen edition: they never change. */

@@ -154,7 +154,7 @@ function findDisputes(
   { prompts, sides, prompt, left, right, lean }: ReportBallots,
   counting: Int32Array,
 ): VotingReport["disputes"] {
-  // Two entries are told apart by which is listed first.
+  // Sides are listed by their ids: which of two is the first does not hang on where it was shown.
   const [first, second] = [new Int32Array(counting.length), new Int32Array(counting.length)];
   for (let place = 0; place < counting.length; place++) {
     const [own, other] = [left[counting[place]!]!, right[counting[place]!]!];
