@@ -60,6 +60,16 @@ describe("what an entry can be put beside", () => {
     });
   });
 
+  it("has an answer that has just come", async () => {
+    const own = await findEntry("quay", "heath");
+    const list = async () =>
+      (await server.services.compare.listComparable(own, editionId)).map(({ entryId }) => entryId);
+    const before = await list();
+    const text = `\`\`\`html\n${PAGE.replace("A page", "Take 3")}\n\`\`\``;
+    await server.services.entries.addHandAnswer(editionId, { promptKey: "quay", entrantKey: "gorse-2", take: 3, text });
+    expect(await list()).toEqual(expect.arrayContaining([...before, await findEntry("quay", "gorse-2", 3)]));
+  });
+
   it("counts the ballots on that prompt, from either side", async () => {
     const { panels, booth } = server.services;
     const panel = await panels.add({ editionId, title: "Friends", quota: 30, message: "" });

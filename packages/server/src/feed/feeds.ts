@@ -30,6 +30,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
   services.entrants.follow(changes.of("cells"));
   services.wall.follow(changes.of("cells"));
   services.booth.follow(changes.of("cells"));
+  services.compare.follow(changes.of("cells"));
   services.renders.follow(changes.of("cells"));
   services.ballotList.follow(changes);
   return {
