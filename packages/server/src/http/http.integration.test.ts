@@ -1,5 +1,6 @@
 import { Problem } from "@tourney/core/contract";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
+import * as z from "zod";
 import { Client } from "../../test-support/client.js";
 import { byHand, suiteYaml } from "../../test-support/scenario.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
@@ -27,6 +28,36 @@ describe("signing in", () => {
       body: { code: "NOT_ALLOWED", remedy: expect.stringContaining("./tourney sign-in") as unknown },
     });
     expect((await second.get("/api/entrants")).status).toBe(401);
+  });
+
+  it("lasts longer when it is used, which is written once an hour", async () => {
+    const Session = z.object({ sid: z.string(), expire: z.date() });
+    const listSessions = () => server.db.select(Session, "SELECT sid, expire FROM sessions ORDER BY sid");
+    const own = new Client(server.origin);
+    const known = new Set((await listSessions()).map(({ sid }) => sid));
+    const link = await server.services.auth.createSignInLink();
+    await own.post("/api/session", { token: link.split("/").at(-1) });
+    const { sid } = (await listSessions()).find((one) => !known.has(one.sid))!;
+    const readExpiry = async () => (await listSessions()).find((one) => one.sid === sid)!.expire.getTime();
+    const age = () => server.db.execute("UPDATE sessions SET expire = now() + interval '2 days' WHERE sid = $1", [sid]);
+
+    await age();
+    const aged = await readExpiry();
+    expect((await own.get("/api/entrants")).status).toBe(200);
+    const written = await readExpiry();
+    expect(written).toBeGreaterThan(aged + 27 * 86_400_000);
+    await age();
+    const agedAgain = await readExpiry();
+    expect((await own.get("/api/entrants")).status).toBe(200);
+    expect(await readExpiry()).toBe(agedAgain);
+    // Only the clock is made up: what the server waits for goes on as ever.
+    vi.useFakeTimers({ now: Date.now() + 3_600_001, toFake: ["Date"] });
+    try {
+      expect((await own.get("/api/entrants")).status).toBe(200);
+      expect(await readExpiry()).toBeGreaterThan(written);
+    } finally {
+      vi.useRealTimers();
+    }
   });
 
   it("refuses a changing request from another origin", async () => {

@@ -64,9 +64,31 @@ export function protectPages({
   });
 }
 
+const PgStore = createPgStore(session);
+type Touch = Parameters<InstanceType<typeof PgStore>["touch"]>;
+
+/** A session lasts longer when it is used: that it was is written at most once in this time, where each request would write a row and wait for it. */
+const TOUCHED_MS = 3_600_000;
+/** Leads are few; where there were ever more, that they were noted is forgotten. */
+const MOST_NOTED = 1000;
+
+class SessionStore extends PgStore {
+  private readonly touchedAt = new Map<string, number>();
+
+  override touch(...[id, content, done]: Touch): void {
+    const now = Date.now();
+    if (now - (this.touchedAt.get(id) ?? -Infinity) < TOUCHED_MS) {
+      done?.();
+      return;
+    }
+    if (this.touchedAt.size >= MOST_NOTED) this.touchedAt.clear();
+    this.touchedAt.set(id, now);
+    super.touch(id, content, done);
+  }
+}
+
 /** Sessions of the lead, kept in the database so that a restart signs nobody out. */
 export function keepSessions(pool: Pool, { secret, isSecure }: Pick<Config, "secret" | "isSecure">): RequestHandler {
-  const PgStore = createPgStore(session);
   return session({
     name: "tourney",
     secret,
@@ -74,7 +96,7 @@ export function keepSessions(pool: Pool, { secret, isSecure }: Pick<Config, "sec
     saveUninitialized: false,
     rolling: true,
     cookie: { httpOnly: true, sameSite: "lax", secure: isSecure, maxAge: 30 * DAY_MS },
-    store: new PgStore({ pool, tableName: "sessions", pruneSessionInterval: 3600 }),
+    store: new SessionStore({ pool, tableName: "sessions", pruneSessionInterval: 3600 }),
   });
 }
 
