@@ -65,7 +65,7 @@ describe("what is read at a pace", () => {
     expect(begun()).toBe(2);
   });
 
-  it("is read anew for whoever must have what is there now, after what is read already", async () => {
+  it("a caller of `fresh` gets a reading that began after the call", async () => {
     const { get, end, begun } = paced();
     const first = get("a");
     const fresh = [get.fresh("a"), get.fresh("a")];

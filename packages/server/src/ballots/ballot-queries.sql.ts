@@ -57,6 +57,9 @@ export const SIGN_PLACES = (() => {
 export const readSign = (signs: number, name: Sign): number =>
   (signs >> SIGN_PLACES[name].shift) & SIGN_PLACES[name].mask;
 
+/** How a ballot leans: −2 (left by far) to 2 (right by far). */
+export const readLean = (signs: number): number => readSign(signs, "lean") - 2;
+
 export const SentBallots = z.object({ voterId: z.uuid(), bytes: z.instanceof(Buffer), ids: z.array(z.string()) });
 export type SentBallots = z.infer<typeof SentBallots>;
 

@@ -128,7 +128,7 @@ function inTime(at: Int32Array): Int32Array {
 export const pickColumns = (columns: BallotTableColumns, places: Int32Array): BallotTableColumns =>
   toColumns((name) => pick(columns[name], places));
 
-/** Plain loops: for each ballot a call of a function would take ten times as long as what it does. */
+/** A plain loop, since every column of all ballots goes through it. */
 function pick(column: Int32Array, places: Int32Array): Int32Array {
   const picked = new Int32Array(places.length);
   for (let b = 0; b < places.length; b++) picked[b] = column[places[b]!]!;

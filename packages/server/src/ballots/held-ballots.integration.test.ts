@@ -4,7 +4,7 @@ import * as z from "zod";
 import { castBallots } from "../../test-support/cast-ballots.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
-import { readSign } from "./ballot-queries.sql.js";
+import { readLean, readSign } from "./ballot-queries.sql.js";
 import type { BallotTable } from "./ballot-table.js";
 import { HeldBallots } from "./held-ballots.js";
 
@@ -42,7 +42,7 @@ const listHeld = ({ voterIds, wordingIds, entries, columns }: BallotTable): z.in
   Array.from(columns.at, (at, b) => ({
     ...{ voter: voterIds[columns.voter[b]!]!, wording: wordingIds[columns.prompt[b]!]!, at },
     ...{ left: entries[columns.left[b]!]!.id, right: entries[columns.right[b]!]!.id },
-    lean: readSign(columns.signs[b]!, "lean") - 2,
+    lean: readLean(columns.signs[b]!),
     ...{ dwellMs: columns.dwellMs[b]!, leftWorks: readSign(columns.signs[b]!, "leftWorks") === 1 },
     pointer: readSign(columns.signs[b]!, "pointer"),
   }));

@@ -2,7 +2,7 @@ import { EVERYTHING, type StandingsBasis, type WhatCounts } from "@tourney/core/
 import { MARKS } from "@tourney/core/standings";
 import { readPages } from "@tourney/core/what-counts";
 import type * as z from "zod";
-import { readSign } from "../ballots/ballot-queries.sql.js";
+import { readLean, readSign } from "../ballots/ballot-queries.sql.js";
 import type { BallotTable } from "../ballots/ballot-table.js";
 import type { HeldBallots } from "../ballots/held-ballots.js";
 import type { Stamps } from "../changes/changes.js";
@@ -93,7 +93,7 @@ function chooseBallots(
     ballots.left.push(versionOf[left]!);
     ballots.right.push(versionOf[right]!);
     ballots.at.push(columns.at[b]!);
-    ballots.lean.push(readSign(signs, "lean") - 2);
+    ballots.lean.push(readLean(signs));
     ballots.marks.push(
       leftMarks[left]! +
         rightMarks[right]! +

@@ -1,6 +1,6 @@
 import { Reason, type VotingReport } from "@tourney/core/contract";
 import type * as z from "zod";
-import { type BallotEntry, readSign } from "../ballots/ballot-queries.sql.js";
+import { type BallotEntry, readLean, readSign } from "../ballots/ballot-queries.sql.js";
 import { type BallotTable, type BallotTableColumns, pickColumns } from "../ballots/ballot-table.js";
 import type { PromptRow } from "./report-queries.sql.js";
 
@@ -37,7 +37,7 @@ export function chooseRated(
   const { signs, ...columns } = count === all.signs.length ? all : pickColumns(all, places.subarray(0, count));
   const [lean, isAutomatic] = [new Int8Array(count), new Uint8Array(count)];
   for (let b = 0; b < count; b++) {
-    lean[b] = readSign(signs[b]!, "lean") - 2;
+    lean[b] = readLean(signs[b]!);
     isAutomatic[b] = readSign(signs[b]!, "isAutomatic");
   }
   const sides = entries.map((entry) => ({ ...entry, isPresent: present.has(entry.versionId) }));

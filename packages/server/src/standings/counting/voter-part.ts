@@ -16,7 +16,7 @@ export interface Selection {
   versionIds: readonly string[];
 }
 
-/** Small whole numbers, a byte or two each where they are small enough: of millions of ballots that is half of the memory. */
+/** Small whole numbers, a byte or two each where they are small enough: of what a ballot takes, that is 4 bytes in place of 16. */
 type Numbers = Uint8Array | Uint16Array | Int32Array;
 
 /** What one voter's ballots of a selection come to; in order of their prompts, and on each of their sides and outcome. */
