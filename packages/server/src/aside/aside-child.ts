@@ -19,9 +19,10 @@ async function open({ config, connection }: Exclude<Message, Asked>): Promise<Se
   // It asks nobody, and so needs no key.
   const own = createServices({ config, db, log, readKey: () => null });
   // What a lead has changed must be in the answer that follows: nothing is held against changes here, whoever made them.
-  const ofCells = new Changes({ pool: openPool(connection, log), log }).of("cells");
-  own.suites.follow(ofCells);
-  own.entrants.follow(ofCells);
+  const changes = new Changes({ pool: openPool(connection, log), log });
+  const [ofSetup, ofCells] = [changes.of("setup"), changes.of("cells")];
+  own.suites.follow(ofSetup);
+  own.entrants.follow(ofSetup);
   own.wall.follow(ofCells, 0);
   own.holdBallots(ofCells);
   return own;

@@ -17,6 +17,9 @@ export interface Stamp {
 export const CHANGED = ["cells", "ballots"] as const;
 export type Changed = (typeof CHANGED)[number];
 
+/** What of these is told apart: suites, entrants, runs, and which cells there are, but not how far each has come. */
+type Counted = Changed | "setup";
+
 /** Whoever knows how far something has moved. */
 export interface Stamps {
   /** @returns null while that cannot be told: then nothing is known to hold. */
@@ -41,7 +44,7 @@ const MOST_REMEMBERED = 2000;
 /** Counts what is changed in the database, so that what was read from it is known to hold still. */
 export class Changes implements Stamps {
   private own = 0;
-  private readonly told = { cells: 0, ballots: 0 };
+  private readonly told = { cells: 0, setup: 0, ballots: 0 };
   /** Of the last changes of cells, in order, the wording; null where it may be any. */
   private touched: (string | null)[] = [];
   private isListening = false;
@@ -54,14 +57,14 @@ export class Changes implements Stamps {
       ...deps,
       channel: CHANNEL,
       onNotification: (payload) => {
-        const [about, wordingId = null] = payload.split(" ");
+        const [about, wordingId = null, isCounted] = payload.split(" ");
         if (about === "ballots") this.noteBallots();
-        else this.noteTouched(wordingId);
+        else this.noteTouched(wordingId, wordingId === null || isCounted !== undefined);
       },
       onTurn: (isListening) => {
         // What happened while nobody listened is not known.
         this.noteBallots();
-        this.noteTouched(null);
+        this.noteTouched(null, true);
         this.isListening = isListening;
       },
     });
@@ -79,10 +82,10 @@ export class Changes implements Stamps {
   }
 
   /** Of changes about one thing alone. */
-  of(about: Changed): Stamps {
+  of(about: Counted): Stamps {
     return {
       stamp: () => this.stampOf([about]),
-      remind: (afterMs) => this.remindOf(about, afterMs),
+      remind: (afterMs) => this.remindOf(about === "setup" ? "cells" : about, afterMs),
       report: (error) => this.report(error),
       ...(about === "cells" && { touchedSince: (told) => this.touchedSince(told) }),
     };
@@ -134,14 +137,16 @@ export class Changes implements Stamps {
     this.tell("ballots");
   }
 
-  private noteTouched(wordingId: string | null): void {
+  /** @param isSetup whether more than how far a cell has come may have changed */
+  private noteTouched(wordingId: string | null, isSetup: boolean): void {
     this.told.cells++;
+    if (isSetup) this.told.setup++;
     this.touched.push(wordingId);
     this.tell("cells");
     if (this.touched.length >= 2 * MOST_REMEMBERED) this.touched = this.touched.slice(-MOST_REMEMBERED);
   }
 
-  private async stampOf(about: readonly Changed[]): Promise<Stamp | null> {
+  private async stampOf(about: readonly Counted[]): Promise<Stamp | null> {
     try {
       await this.listener.catchUp();
     } catch {

@@ -38,6 +38,7 @@ import { findGenerations } from "./migrations/202611290900-find-generations.js";
 import { knowLikenesses } from "./migrations/202611291300-know-likenesses.js";
 import { findWords } from "./migrations/202611300600-find-words.js";
 import { tellOfEndpoints } from "./migrations/202611300610-tell-of-endpoints.js";
+import { tellCellsApart } from "./migrations/202611301300-tell-cells-apart.js";
 import { findBouts } from "./migrations/202611282320-find-bouts.js";
 import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
@@ -80,6 +81,7 @@ const MIGRATIONS: Migration[] = [
   knowLikenesses,
   findWords,
   tellOfEndpoints,
+  tellCellsApart,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

@@ -98,7 +98,7 @@ export function createEntrantService(
   return {
     getRow,
     list: async () => (await listed.get("", () => repository.list())).map(toEntrant),
-    /** From now on entrants are read again when something of them or of their cells has changed, not each time. */
+    /** From now on entrants are read again when something of them has changed or cells have come or gone, not each time. */
     follow: (changes: Stamps) => listed.follow(changes),
     add: (input: EntrantInput, sample = false): Promise<Entrant> =>
       db.transact(async (transaction) => {

@@ -26,8 +26,8 @@ const MOST_KEPT = 48;
 /** What is pushed to open pages, and when it moves. */
 export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; services: Services }): Feeds {
   const changes = new Changes({ pool, log });
-  services.suites.follow(changes.of("cells"));
-  services.entrants.follow(changes.of("cells"));
+  services.suites.follow(changes.of("setup"));
+  services.entrants.follow(changes.of("setup"));
   services.wall.follow(changes.of("cells"));
   services.booth.follow(changes.of("cells"));
   services.compare.follow(changes.of("cells"));

@@ -32,7 +32,7 @@ export function createSuiteService(repository: SuiteRepository, readers: Readers
   const editions = new Kept<Edition | null>(null);
 
   return {
-    /** From now on editions are read again when something of them or of their cells has changed, not each time. */
+    /** From now on editions are read again when something of them has changed or cells have come or gone, not each time. */
     follow(changes: Stamps) {
       summaries.follow(changes);
       editions.follow(changes);

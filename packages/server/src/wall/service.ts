@@ -119,6 +119,26 @@ function tallyByVersion(facts: readonly CellFacts[]): ReadonlyMap<string, CellTa
   return tallies;
 }
 
+/** What the facts of all wordings come to, by version. */
+function gatherByVersion(facts: Figures["facts"]): ReadonlyMap<string, readonly CellTally[]> {
+  const gathered = new Map<string, CellTally[]>();
+  for (const ofWording of facts.values()) {
+    for (const [versionId, tally] of tallyByVersion(ofWording)) {
+      const known = gathered.get(versionId);
+      if (known === undefined) gathered.set(versionId, [tally]);
+      else known.push(tally);
+    }
+  }
+  return gathered;
+}
+
+/** The highest number of a take among all cells. */
+function countTakes(facts: Figures["facts"]): number {
+  let most = 1;
+  for (const ofWording of facts.values()) for (const { takes } of ofWording) most = Math.max(most, takes);
+  return most;
+}
+
 /** Whether it works by itself: recorded without an error, and nobody helped it along. */
 const isClean = ({ renderState, hasError, verdict, isHelped }: Omit<CellStanding, "state"> & { isHelped: boolean }) =>
   renderState === "recorded" && verdict === "ok" && !hasError && !isHelped;
@@ -212,10 +232,10 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
       listFacts(editionId, versions),
       versions === "all" ? listFormerVersions(editionId) : [],
     ]);
-    const tallies = [...facts.values()].map(tallyByVersion);
+    const tallies = gatherByVersion(facts);
     const competitors = all.flatMap((entrant): Competitor[] =>
       [presentVersion(entrant), ...former.filter(({ entrantId }) => entrantId === entrant.id).map(toFormer)].map(
-        (version) => ({ entrant, version, ...summarizeCells(tallies.flatMap((of) => of.get(version.id) ?? [])) }),
+        (version) => ({ entrant, version, ...summarizeCells(tallies.get(version.id) ?? []) }),
       ),
     );
     return { facts, competitors };
@@ -254,7 +274,7 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
       prompts: edition.prompts,
       entrants: figures.competitors.map(({ entrant, ...figuresOfOne }) => ({ ...toColumn(entrant), ...figuresOfOne })),
       formerVersions: former.length,
-      takes: [...figures.facts.values()].flat().reduce((most, { takes }) => Math.max(most, takes), 1),
+      takes: countTakes(figures.facts),
       ...{ take, rounds: roundCount, round },
     };
   }
