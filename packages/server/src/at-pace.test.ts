@@ -8,7 +8,7 @@ function paced() {
   let reads = 0;
   const get = atPace(() => new Promise<number>((resolve) => waiting.push(resolve)), {
     keyOf: () => "",
-    ...{ quickMs: 100, sparing: 8, longestRestMs: 6000, now: () => clock },
+    ...{ slowMs: 100, times: 8, longestMs: 6000, now: () => clock },
   });
   return {
     get,
@@ -87,7 +87,7 @@ describe("what is read at a pace", () => {
     let fails = true;
     const get = atPace(() => (fails ? Promise.reject(new Error("away")) : Promise.resolve("there")), {
       keyOf: () => "",
-      ...{ quickMs: 0, sparing: 8 },
+      ...{ slowMs: 0, times: 8 },
     });
     await expect(get("a")).rejects.toThrow("away");
     fails = false;

@@ -1,11 +1,11 @@
 interface Pacing<A, T> {
   keyOf: (argument: A) => string;
   /** Milliseconds. A reading that cost less is repeated for every caller. */
-  quickMs: number;
-  /** What takes longer rests for so many times as long as it took. */
-  sparing: number;
+  slowMs: number;
+  /** What costs as much or more rests for so many times as long. */
+  times: number;
   /** It rests no longer than this. */
-  longestRestMs?: number;
+  longestMs?: number;
   /** What reading it cost, in milliseconds, where that is not how long it took. */
   costOf?: (value: T) => number;
   now?: () => number;
@@ -25,11 +25,11 @@ export type Paced<A, T> = ((argument: A) => Promise<T>) & { fresh: (argument: A)
 
 /**
  * Repeats a reading at a pace that the machine bears. A quick one starts after each call, so that callers see what they have just changed. After a slow one, callers
- * get the last value, and the next reading waits `sparing` times as long as the last one cost.
+ * get the last value, and the next reading waits `times` times as long as the last one cost.
  */
 export function atPace<A, T>(
   read: (argument: A) => Promise<T>,
-  { keyOf, quickMs, sparing, longestRestMs = Infinity, costOf, now = Date.now }: Pacing<A, T>,
+  { keyOf, slowMs, times, longestMs = Infinity, costOf, now = Date.now }: Pacing<A, T>,
 ): Paced<A, T> {
   const states = new Map<string, State<T>>();
 
@@ -40,7 +40,7 @@ export function atPace<A, T>(
     const over = (cost: number) => {
       state.running = null;
       state.tookMs = cost;
-      state.restsUntil = state.tookMs < quickMs ? 0 : now() + Math.min(longestRestMs, sparing * state.tookMs);
+      state.restsUntil = state.tookMs < slowMs ? 0 : now() + Math.min(longestMs, times * state.tookMs);
     };
     reading.then(
       (value) => {
@@ -71,7 +71,7 @@ export function atPace<A, T>(
 
   const get = (argument: A): Promise<T> => {
     const state = find(argument);
-    const isSlow = state.tookMs >= quickMs;
+    const isSlow = state.tookMs >= slowMs;
     if (state.last !== null && (now() < state.restsUntil || (isSlow && state.running !== null))) return state.last;
     const isFirst = state.running === null;
     const reading = readAfterNow(state, argument);

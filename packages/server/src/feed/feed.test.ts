@@ -6,12 +6,12 @@ import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import * as z from "zod";
 import { Feed } from "./feed.js";
 
-const TOOK_MS = 450;
-const LEAST_REST_MS = 1500;
-const TIMES = 9;
+const TOOK_MS = 300;
+const REST = { leastMs: 1500, slowMs: 250, times: 16, longestMs: 8000 };
+const REST_MS = REST.times * TOOK_MS;
 
 /** A database that tells what the test says, and a page that looks at one subject, which takes a while to be read. */
-async function open() {
+async function open({ tookMs = TOOK_MS } = {}) {
   const client = Object.assign(new EventEmitter(), { query: () => Promise.resolve(), release: () => undefined });
   const pool = { connect: () => Promise.resolve(client) } as unknown as Pool;
   const begunAt: number[] = [];
@@ -20,11 +20,11 @@ async function open() {
     read: async () => {
       begunAt.push(Date.now());
       const n = begunAt.length;
-      await new Promise((resolve) => setTimeout(resolve, TOOK_MS));
+      await new Promise((resolve) => setTimeout(resolve, tookMs));
       return { n };
     },
     intervalMs: 400,
-    rest: { leastMs: LEAST_REST_MS, times: TIMES },
+    rest: REST,
   });
   const sent: string[] = [];
   const page = Object.assign(new EventEmitter(), {
@@ -46,14 +46,27 @@ it("what moves while it is read is read again, after the rest that reading it ea
   const startedAt = Date.now();
   await vi.advanceTimersByTimeAsync(100);
   move();
-  await vi.advanceTimersByTimeAsync(TOOK_MS + TIMES * TOOK_MS - 200);
+  await vi.advanceTimersByTimeAsync(TOOK_MS + REST_MS - 200);
   expect(begunAt).toEqual([startedAt]);
   await vi.advanceTimersByTimeAsync(200 + TOOK_MS);
-  expect(begunAt).toEqual([startedAt, startedAt + (1 + TIMES) * TOOK_MS]);
+  expect(begunAt).toEqual([startedAt, startedAt + TOOK_MS + REST_MS]);
   expect(sent.map((text) => /"n":(\d)/.exec(text)![1])).toEqual(["1", "2"]);
   // Nothing has moved since.
   await vi.advanceTimersByTimeAsync(60_000);
   expect(begunAt).toHaveLength(2);
+  feed.close();
+});
+
+it.each([
+  { tookMs: REST.slowMs - 1, restMs: REST.leastMs, what: "is quick" },
+  { tookMs: 1000, restMs: REST.longestMs, what: "takes a second" },
+])("rests for $restMs ms where reading it $what", async ({ tookMs, restMs }) => {
+  const { feed, begunAt, move } = await open({ tookMs });
+  const startedAt = Date.now();
+  await vi.advanceTimersByTimeAsync(tookMs + 1);
+  move();
+  await vi.advanceTimersByTimeAsync(20_000);
+  expect(begunAt).toEqual([startedAt, startedAt + tookMs + restMs]);
   feed.close();
 });
 

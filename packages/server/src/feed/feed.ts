@@ -5,8 +5,12 @@ import type * as z from "zod";
 import { Listener } from "./listener.js";
 import { sendEvent } from "./page-line.js";
 
-/** With reading it, which may take a second or two, nobody waits longer than ten seconds for what has moved. */
-const LONGEST_REST_MS = 8000;
+export interface Rest {
+  leastMs: number;
+  slowMs: number;
+  times: number;
+  longestMs: number;
+}
 
 interface FeedDeps {
   pool: Pool;
@@ -26,8 +30,8 @@ interface FeedDeps {
   intervalMs: number;
   /** What no page looks at is read at most this often. */
   unseenMs?: number;
-  /** After it was read it is left alone for so long, or where that is longer for so many times as long as reading took. */
-  rest?: { leastMs: number; times: number };
+  /** After it was read it is left alone for so long; where reading took `slowMs` or longer, for so many times as long as that, `longestMs` at most. */
+  rest?: Rest;
   /** For what moves without a notification, as paces and waits: open pages are told again this often. */
   refreshMs?: number;
 }
@@ -108,12 +112,14 @@ export class Feed {
     } catch (error) {
       this.deps.log.error({ err: error, subject }, `a ${this.deps.event} could not be pushed to its pages`);
     } finally {
-      const { leastMs = 0, times = 0 } = this.deps.rest ?? {};
-      const restMs = Math.max(leastMs, times * (Date.now() - startedAt));
-      if (restMs > 0) this.restsUntil.set(subject, Date.now() + Math.min(restMs, LONGEST_REST_MS));
+      if (this.deps.rest !== undefined)
+        this.restsUntil.set(subject, Date.now() + restAfter(Date.now() - startedAt, this.deps.rest));
       this.reading.delete(subject);
       if (this.movedMeanwhile.delete(subject))
         this.schedule(subject, this.pages.has(subject) ? undefined : this.deps.unseenMs);
     }
   }
 }
+
+const restAfter = (tookMs: number, { leastMs, slowMs, times, longestMs }: Rest): number =>
+  tookMs < slowMs ? leastMs : Math.max(leastMs, Math.min(times * tookMs, longestMs));

@@ -4,6 +4,7 @@ import type { Logger } from "pino";
 import type { Services } from "../services.js";
 import { Changes } from "../changes/changes.js";
 import { KeptAnswers, RESTS } from "../changes/kept-answers.js";
+import { COUNTING_PACE } from "../standings/service.js";
 import { WallMemory } from "../wall/wall-memory.js";
 import { Feed } from "./feed.js";
 import { Signals } from "./signals.js";
@@ -65,8 +66,9 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       concerns: () => true,
       intervalMs: 400,
       unseenMs: 5000,
-      // Where ballots come in all the time, counting them less often than each time is most of what can be saved: pages have them within two seconds.
-      rest: { leastMs: 1500, times: 9 },
+      // Where ballots come in all the time, counting them less often than each time is most of what can be saved: pages have them within two seconds,
+      // and within ten where there are so many ballots that counting them is slow.
+      rest: { leastMs: 1500, ...COUNTING_PACE },
     }),
   };
 }

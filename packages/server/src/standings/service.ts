@@ -53,8 +53,11 @@ const COUNTED_MS = 5000;
 const COUNTED_TIMES = 10;
 /** Where all ballots have to be read first, as after a start, nobody who wants a bout waits longer for them. */
 const LONGEST_WAIT_MS = 400;
-/** After a count that cost over 250 ms of processor, whoever asks gets that one for nine times as long as it cost. Open pages do not ask, they are told at a pace of their own. */
-const AT_PACE = { quickMs: 250, sparing: 9, longestRestMs: 8000 };
+/**
+ * After a count that took 250 ms or longer the next one waits sixteen times as long: counting and telling pages of it should take less than a tenth of a core. It never waits
+ * longer than eight seconds: with the count itself, which may take a second or two, pages are told within ten.
+ */
+export const COUNTING_PACE = { slowMs: 250, times: 16, longestMs: 8000 };
 
 /** What all ballots come to, with the figures of who competes. */
 interface Rated extends Omit<Count, "counted"> {
@@ -97,7 +100,11 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
     last.set(editionId, { rated, at: performance.now() });
     return rated;
   }
-  const rate = atPace(count, { keyOf: (editionId: string) => editionId, costOf: ({ cpuMs }) => cpuMs, ...AT_PACE });
+  const rate = atPace(count, {
+    keyOf: (editionId: string) => editionId,
+    costOf: ({ cpuMs }) => cpuMs,
+    ...COUNTING_PACE,
+  });
 
   async function keepSnapshot(editionId: string, { counted, digest: inputDigest }: Rated): Promise<void> {
     const { methodVersion, ballots, rows, side } = counted;
