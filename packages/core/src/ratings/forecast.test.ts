@@ -5,7 +5,12 @@ import { SquareMatrix } from "./square-matrix.js";
 import type { Covariances } from "./uncertainty.js";
 
 /** Two entrants a gap apart, with the variance of their difference by each view. */
-function board(gap: number, variances: { own: number; voter: number; prompt: number; both: number }, clusters = 40) {
+function board(
+  gap: number,
+  variances: { own: number; voter: number; prompt: number; both: number },
+  clusters = 40,
+  ballots = 1000,
+) {
   // Var(a − b) of a diagonal matrix is the sum of the two.
   const of = (variance: number) => new SquareMatrix(2, Float64Array.of(variance / 2, 0, 0, variance / 2));
   const fit = {
@@ -19,7 +24,7 @@ function board(gap: number, variances: { own: number; voter: number; prompt: num
     twoWay: of(variances.both),
     clusters: { voters: clusters, prompts: clusters, intersections: clusters },
   };
-  return forecastSeparation(fit, covariances, { i: 0, j: 1, ballots: 1000, comparisons: 1 });
+  return forecastSeparation(fit, covariances, { i: 0, j: 1, ballots, comparisons: 1 });
 }
 
 describe("a forecast", () => {
@@ -42,6 +47,14 @@ describe("a forecast", () => {
   it("has no upper end where there may be no difference at all, and none where there is hardly one", () => {
     expect(board(0.1, { own: 0.02, voter: 0.02, prompt: 0.02, both: 0.02 })!.ballots.high).toBeNull();
     expect(board(0.0001, { own: 0.02, voter: 0.02, prompt: 0.02, both: 0.02 })!.ballots.likely).toBeNull();
+  });
+  it("names no number of ballots that nobody could collect: twenty times as many, or a hundred thousand", () => {
+    // 2 · √0.02 = 0.283 against 0.05: 32 times as many.
+    const likelyOf = (ballots: number) =>
+      board(0.05, { own: 0.02, voter: 0.02, prompt: 0.02, both: 0.02 }, 40, ballots)!.ballots.likely;
+    expect(likelyOf(200_000)).toBeNull();
+    expect(likelyOf(3000)! / 3000).toBeCloseTo(30, 0);
+    expect(likelyOf(3500)).toBeNull();
   });
   it("is not made of what is told apart, or has no errors yet", () => {
     expect(board(2, { own: 0.02, voter: 0.02, prompt: 0.02, both: 0.02 })).toBeNull();

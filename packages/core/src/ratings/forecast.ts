@@ -20,8 +20,9 @@ export interface Forecast {
   needs: "ballots" | "voters" | "prompts" | "voters and prompts";
 }
 
-/** More than this many times the ballots so far is no plan. */
-const MOST_TIMES = 1000;
+/** Who has few ballots can have this many; who has many, this many times as many. More is no plan. */
+const MOST_BALLOTS = 100_000;
+const MOST_TIMES = 20;
 
 /**
  * How many more ballots until two entrants are told apart, by the fitted model. The variance of their difference is taken apart into
@@ -54,6 +55,7 @@ export function forecastSeparation(
   const difference = Math.abs(fit.theta[i]! - fit.theta[j]!);
   const fewest = Math.min(clusters.voters, clusters.prompts);
   const critical = (times: number) => tQuantile(1 - 0.025 / comparisons, Math.max(1, fewest * times - 1));
+  const most = Math.max(MOST_TIMES, MOST_BALLOTS / ballots);
   const timesNeeded = (gap: number): number | null => {
     if (gap <= 0) return null;
     let times = 1;
@@ -62,15 +64,15 @@ export function forecastSeparation(
       const before = times;
       times = Math.max(1, (widest * critical(times)) ** 2 / gap ** 2);
       // What is no plan anyway is not settled further, and a millionth of a ballot is nothing.
-      if (times > 2 * MOST_TIMES || Math.abs(times - before) < 1e-9 * before) break;
+      if (times > 2 * most || Math.abs(times - before) < 1e-9 * before) break;
     }
-    return times > MOST_TIMES ? null : times;
+    return times > most ? null : times;
   };
   const likely = timesNeeded(difference);
   if (likely === 1) return null;
   const further = (times: number | null, soFar: number) => (times === null ? null : Math.ceil((times - 1) * soFar));
   const more = (gap: number) => further(timesNeeded(gap), ballots);
-  const target = (difference / critical(likely ?? MOST_TIMES)) ** 2;
+  const target = (difference / critical(likely ?? most)) ** 2;
   const needs =
     ofVoters + ofPrompts < target
       ? "ballots"

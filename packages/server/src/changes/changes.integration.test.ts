@@ -1,9 +1,11 @@
 import { Wall } from "@tourney/core/contract";
+import { pino } from "pino";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import * as z from "zod";
 import { Client } from "../../test-support/client.js";
-import { byHand, entrantInput, suiteYaml } from "../../test-support/scenario.js";
+import { ANSWER, byHand, entrantInput, makeEntries, suiteYaml } from "../../test-support/scenario.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+import { Changes } from "./changes.js";
 
 let server: TestServer;
 let lead: Client;
@@ -95,5 +97,50 @@ describe("what the wall, the course and the standings are made of", () => {
     // On a busy machine reading took long, and what took long rests for some seconds.
     const listNames = async () => (await read()).competitors.map(({ entrant }) => entrant.name);
     await expect.poll(listNames, { timeout: 40_000 }).toContain("A fourth name");
+  });
+});
+
+describe("entrants and editions", () => {
+  it("are not read again when a cell has come further, but when one comes or goes", async () => {
+    const { suites, entries } = server.services;
+    const { edition } = await suites.importSuite(suiteYaml("first", "second"));
+    await makeEntries(server, { ...edition, prompts: edition.prompts.slice(0, 1) }, ["teller"]);
+    const changes = new Changes({ pool: server.pool, log: pino({ level: "silent" }) });
+    const setup = changes.of("setup");
+    const cells = changes.of("cells");
+    const tell = async () => [(await cells.stamp())?.told, (await setup.stamp())?.told] as [number, number];
+    try {
+      await expect.poll(() => setup.stamp(), { timeout: 10_000 }).not.toBeNull();
+      const before = await tell();
+      await server.db.execute("UPDATE generations SET outcome_detail = 'Further'");
+      await server.db.execute("UPDATE entries SET verdict = 'truncated'");
+      await server.db.execute("UPDATE renders SET error = 'Not yet'");
+      const further = await tell();
+      expect(further[0]).toBeGreaterThan(before[0]);
+      expect(further[1]).toBe(before[1]);
+      const promptKey = edition.prompts[1]!.key;
+      await entries.addHandAnswer(edition.id, { promptKey, entrantKey: "teller", take: 1, text: ANSWER });
+      const come = await tell();
+      expect(come[1]).toBeGreaterThan(further[1]);
+      await server.db.execute("UPDATE entrants SET name = 'Named otherwise' WHERE key = 'teller'");
+      expect((await tell())[1]).toBeGreaterThan(come[1]);
+    } finally {
+      changes.close();
+    }
+  });
+
+  it("count their answers as they are now", async () => {
+    const countAnswers = async () =>
+      z
+        .array(z.object({ key: z.string(), generations: z.int() }))
+        .parse((await lead.get("/api/entrants")).body)
+        .find(({ key }) => key === "teller")!.generations;
+    expect(await countAnswers()).toBe(2);
+    await server.db.execute("DELETE FROM renders");
+    await server.db.execute("DELETE FROM entries");
+    await server.db.execute(
+      "DELETE FROM generations WHERE entrant_id = (SELECT id FROM entrants WHERE key = 'teller') AND wording_id = (SELECT max(wording_id::text)::uuid FROM generations)",
+    );
+    expect(await countAnswers()).toBe(1);
   });
 });

@@ -51,7 +51,7 @@ function Screens() {
     <div className="flex h-screen flex-col">
       <CourseBar />
       <HealthBar />
-      <div className="min-h-0 flex-1 overflow-auto">
+      <div className="min-h-0 flex-1 scroll-pt-4 overflow-auto">
         <Suspense fallback={<Loading what="the screen" />}>
           <Outlet />
         </Suspense>

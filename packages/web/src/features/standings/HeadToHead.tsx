@@ -136,6 +136,7 @@ function Together({ standings, ratings, opened, cell, onClose }: TogetherProps) 
       <Popover.Anchor virtualRef={cell} />
       <Popover.Portal>
         <Popover.Content
+          aria-label="Ballots and prompts of the two"
           sideOffset={4}
           // The cell closes by its own click what it has opened.
           onInteractOutside={(event) => (isOfCell(event.target) ? event.preventDefault() : undefined)}

@@ -236,37 +236,40 @@ function VoterActions({ voter, flags, isAsking, onAsk }: VoterActionsProps) {
       action: { label: "Undo", onClick: () => void takeIn(voter.id) },
     });
   };
-  if (isAsking) {
-    return (
-      <WhyForm
-        label={`Why ${name} is left out`}
-        verb="Leave out"
-        likely={flags[0] ?? (voter.isLead ? "not blind" : "")}
-        isBusy={isBusy}
-        onSubmit={(why) => void submit(why)}
-        onCancel={() => onAsk(false)}
-      />
-    );
-  }
   return (
-    <span className="inline-flex gap-1">
-      {voter.leftOut === null ? (
-        <Button compact tone="quiet" disabled={isBusy} onClick={() => onAsk(true)}>
-          Leave out …
+    // The form lies over the line: the columns stay where they are while it is open.
+    <span className="relative inline-block">
+      <span className={`inline-flex gap-1 ${isAsking ? "invisible" : ""}`}>
+        {voter.leftOut === null ? (
+          <Button compact tone="quiet" disabled={isBusy} onClick={() => onAsk(true)}>
+            Leave out …
+          </Button>
+        ) : (
+          <Button compact tone="quiet" disabled={isBusy} onClick={() => void takeIn(voter.id)}>
+            Let count again
+          </Button>
+        )}
+        <Button
+          compact
+          tone="quiet"
+          disabled={isBusy}
+          onClick={() => void revoke({ voterId: voter.id, revoked: !voter.revoked })}
+        >
+          {voter.revoked ? "Give access" : "End access"}
         </Button>
-      ) : (
-        <Button compact tone="quiet" disabled={isBusy} onClick={() => void takeIn(voter.id)}>
-          Let count again
-        </Button>
-      )}
-      <Button
-        compact
-        tone="quiet"
-        disabled={isBusy}
-        onClick={() => void revoke({ voterId: voter.id, revoked: !voter.revoked })}
-      >
-        {voter.revoked ? "Give access" : "End access"}
-      </Button>
+      </span>
+      {isAsking ? (
+        <span className="absolute top-0 right-0 bg-ground pl-3">
+          <WhyForm
+            label={`Why ${name} is left out`}
+            verb="Leave out"
+            likely={flags[0] ?? (voter.isLead ? "not blind" : "")}
+            isBusy={isBusy}
+            onSubmit={(why) => void submit(why)}
+            onCancel={() => onAsk(false)}
+          />
+        </span>
+      ) : null}
     </span>
   );
 }
