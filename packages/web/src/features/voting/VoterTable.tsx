@@ -175,7 +175,7 @@ function VoterRow({ voter, quota, nowMs, found, index, measured, isAsking, onAsk
       </td>
       <td className={number}>{found?.agreement ? <Share {...found.agreement} /> : "—"}</td>
       <td className={number}>{formatMs(found?.medianDwellMs ?? null)}</td>
-      <td className={`${number} text-soft`}>
+      <td className={`${number} text-soft ${isAsking ? "invisible" : ""}`}>
         {lastBallotAt === null ? (
           "none"
         ) : (
@@ -237,7 +237,7 @@ function VoterActions({ voter, flags, isAsking, onAsk }: VoterActionsProps) {
     });
   };
   return (
-    // The form lies over the line: the columns stay where they are while it is open.
+    // The form lies over the line, in place of the last ballot: the columns stay where they are while it is open.
     <span className="relative inline-block">
       <span className={`inline-flex gap-1 ${isAsking ? "invisible" : ""}`}>
         {voter.leftOut === null ? (
