@@ -92,7 +92,8 @@ const OF_VERSIONS: Readonly<Record<Versions, string>> = {
 
 /**
  * What holds for the wordings of edition $1, whichever edition asked for it; of each take the last turn that has begun, with its newest
- * recording, one by the edition's own recipe before others.
+ * recording, one by the edition's own recipe before others. Entries are looked up one by one (OFFSET 0 keeps it so): for the few cells of one wording the database would else go through
+ * all entries.
  */
 const selectCells = (
   columns: string,
@@ -101,7 +102,7 @@ const selectCells = (
 ) => `
   SELECT DISTINCT ON (${of}) ${columns}
   FROM prompts q JOIN generations g ON g.wording_id = q.wording_id ${OF_VERSIONS[versions]}
-    LEFT JOIN entries e ON e.generation_id = g.id AND e.edited_from IS NULL
+    LEFT JOIN LATERAL (SELECT * FROM entries o WHERE o.generation_id = g.id AND o.edited_from IS NULL OFFSET 0) e ON true
     LEFT JOIN LATERAL (SELECT * FROM renders r WHERE r.entry_id = e.id
       ORDER BY ${NEWEST_RECORDING} LIMIT 1) v ON true ${from}
   WHERE q.edition_id = $1 AND g.superseded_at IS NULL AND ${where}
