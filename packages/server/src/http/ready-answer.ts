@@ -22,6 +22,11 @@ export class ReadyAnswer {
     readonly tag: string | null = null,
   ) {}
 
+  /** One that is held packed. @param text of its body */
+  static async pack(text: string, tag: string | null = null): Promise<ReadyAnswer> {
+    return new ReadyAnswer(await pack(text, PACKING), tag);
+  }
+
   async getText(): Promise<string> {
     return typeof this.body === "string" ? this.body : (await unpack(this.body)).toString("utf8");
   }
@@ -37,8 +42,10 @@ export class ReadyAnswer {
   async sendPacked(request: Request, response: Response): Promise<void> {
     response.vary("Accept-Encoding");
     if (this.tag !== null) response.set("ETag", this.tag);
+    // Nothing is unpacked to say that the caller holds it.
+    if (request.fresh) return void response.status(304).end();
     const isShort = typeof this.body === "string" && this.body.length < LEAST_PACKED;
-    if (request.fresh || isShort || !request.acceptsEncodings("gzip")) return this.send(response);
+    if (isShort || !request.acceptsEncodings("gzip")) return this.send(response);
     this.packed ??= typeof this.body === "string" ? pack(this.body, PACKING) : Promise.resolve(this.body);
     const packed = await this.packed;
     response.type("json").set("Content-Encoding", "gzip").send(packed);

@@ -1,10 +1,13 @@
 import type { ServerResponse } from "node:http";
-import { WallAnswer } from "@tourney/core/contract";
+import { API, WallAnswer } from "@tourney/core/contract";
+import { pino } from "pino";
 import { beforeEach, expect, it } from "vitest";
 import { Client } from "../../test-support/client.js";
 import { sendStream } from "../../test-support/fake-endpoint.js";
 import { ANSWER } from "../../test-support/scenario.js";
 import { withRuns } from "../../test-support/with-runs.js";
+import { Changes } from "../changes/changes.js";
+import { WallMemory } from "./wall-memory.js";
 
 const { edition, enter, finish, server, start } = withRuns();
 const answer = (response: ServerResponse) => sendStream(response, ANSWER);
@@ -50,6 +53,22 @@ it("sends the cells that are others than in the wall that is held, and no more",
   // Whoever holds the newer wall is sent nothing, whoever holds the older the same.
   expect((await ask(sent.cursor)).cells).toEqual([]);
   expect((await ask(held.cursor)).cells).toEqual(sent.cells);
+});
+
+it("is made and packed once for all who hold none of it, until it changes", async () => {
+  const changes = new Changes({ pool: server().pool, log: pino({ level: "silent" }) });
+  const walls = new WallMemory({ wall: server().services.wall, changes });
+  const read = () => walls.get(edition().id, API.getWall.query.parse({}));
+  const readText = async () => WallAnswer.parse(JSON.parse(await (await read()).getText()));
+  await expect.poll(async () => (await read()) === (await read()), { timeout: 10_000 }).toBe(true);
+  const before = await read();
+  expect((await readText()).cells).toEqual((await ask()).cells);
+  await server().db.execute("UPDATE generations SET reported_model = 'another-one' WHERE entrant_id = $1", [
+    entrants[0],
+  ]);
+  await expect.poll(async () => (await read()) === before, { timeout: 10_000 }).toBe(false);
+  expect((await readText()).cells).toEqual((await ask()).cells);
+  changes.close();
 });
 
 it("tells of cells that are not there any more, and of those that come back", async () => {

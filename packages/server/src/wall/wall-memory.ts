@@ -27,6 +27,8 @@ interface Remembered {
   cells: ReadonlyMap<string, ReadonlyMap<string, CellText>>;
   /** Places that are empty now, with the version since which they are. */
   emptied: ReadonlyMap<string, number>;
+  /** As it goes to whoever holds none of it; null until somebody asks for that. */
+  whole: Promise<ReadyAnswer> | null;
 }
 
 const Head = Wall.omit({ cells: true });
@@ -61,16 +63,9 @@ export class WallMemory {
     const wall = isOld ? await read() : last;
     const cursor = `${this.start}.${wall.version}`;
     const held = since === undefined ? null : this.versionOf(since, wall);
-    const cells: string[] = [];
-    for (const ofWording of wall.cells.values())
-      for (const { text, version } of ofWording.values()) if (held === null || version > held) cells.push(text);
-    const emptied = held === null ? [] : [...wall.emptied].filter(([, version]) => version > held);
-    const rest = JSON.stringify({
-      cursor,
-      since: held === null ? null : since,
-      emptied: emptied.map(([place]) => toPlace(place)),
-    });
-    return new ReadyAnswer(`${wall.head.slice(0, -1)},"cells":[${cells.join(",")}],${rest.slice(1)}`, `"${cursor}"`);
+    if (held !== null) return new ReadyAnswer(write(wall, { cursor, held, since: since! }), `"${cursor}"`);
+    // A megabyte or two of text, which is made and packed once, however many ask for it.
+    return (wall.whole ??= ReadyAnswer.pack(write(wall, { cursor, held: 0, since: null }), `"${cursor}"`));
   }
 
   private versionOf(cursor: string, wall: Remembered): number | null {
@@ -103,6 +98,23 @@ export class WallMemory {
     ]);
     return follow(before, { told, wordingIds, head: JSON.stringify(Head.parse(head)), cells });
   }
+}
+
+/**
+ * What a page is sent of a wall, as text.
+ *
+ * @param held the version of the wall that the page holds: of it cells that came or changed later are sent. Versions begin at 1.
+ */
+function write(
+  { head, cells, emptied }: Remembered,
+  { cursor, held, since }: { cursor: string; held: number; since: string | null },
+): string {
+  const sent: string[] = [];
+  for (const ofWording of cells.values())
+    for (const { text, version } of ofWording.values()) if (version > held) sent.push(text);
+  const places = since === null ? [] : [...emptied].filter(([, version]) => version > held);
+  const rest = JSON.stringify({ cursor, since, emptied: places.map(([place]) => toPlace(place)) });
+  return `${head.slice(0, -1)},"cells":[${sent.join(",")}],${rest.slice(1)}`;
 }
 
 /** The wall after a reading of all cells, or of those of the wordings that have changed. */
@@ -139,7 +151,7 @@ function follow(
   }
   const movedAt = before?.told === told ? before.movedAt : performance.now();
   return isOther || before === undefined
-    ? { told, movedAt, version, head, cells, emptied }
+    ? { told, movedAt, version, head, cells, emptied, whole: null }
     : { ...before, told, movedAt };
 }
 
