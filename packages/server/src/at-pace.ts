@@ -1,11 +1,19 @@
-interface Pacing<A, T> {
-  keyOf: (argument: A) => string;
-  /** Milliseconds. A reading that cost less is repeated for every caller. */
+/** How long something rests after it was read. */
+export interface Pace {
+  /** Milliseconds. What cost less needs no rest. */
   slowMs: number;
   /** What costs as much or more rests for so many times as long. */
   times: number;
-  /** It rests no longer than this. */
+  /** Milliseconds. It rests no longer than this. */
   longestMs?: number;
+}
+
+/** Milliseconds of rest after a reading that cost so many. */
+export const restAfter = (costMs: number, { slowMs, times, longestMs = Infinity }: Pace): number =>
+  costMs < slowMs ? 0 : Math.min(longestMs, times * costMs);
+
+interface Pacing<A, T> extends Pace {
+  keyOf: (argument: A) => string;
   /** What reading it cost, in milliseconds, where that is not how long it took. */
   costOf?: (value: T) => number;
   now?: () => number;
@@ -29,7 +37,7 @@ export type Paced<A, T> = ((argument: A) => Promise<T>) & { fresh: (argument: A)
  */
 export function atPace<A, T>(
   read: (argument: A) => Promise<T>,
-  { keyOf, slowMs, times, longestMs = Infinity, costOf, now = Date.now }: Pacing<A, T>,
+  { keyOf, costOf, now = Date.now, ...pace }: Pacing<A, T>,
 ): Paced<A, T> {
   const states = new Map<string, State<T>>();
 
@@ -40,7 +48,7 @@ export function atPace<A, T>(
     const over = (cost: number) => {
       state.running = null;
       state.tookMs = cost;
-      state.restsUntil = state.tookMs < slowMs ? 0 : now() + Math.min(longestMs, times * state.tookMs);
+      state.restsUntil = now() + restAfter(cost, pace);
     };
     reading.then(
       (value) => {
@@ -71,7 +79,7 @@ export function atPace<A, T>(
 
   const get = (argument: A): Promise<T> => {
     const state = find(argument);
-    const isSlow = state.tookMs >= slowMs;
+    const isSlow = state.tookMs >= pace.slowMs;
     if (state.last !== null && (now() < state.restsUntil || (isSlow && state.running !== null))) return state.last;
     const isFirst = state.running === null;
     const reading = readAfterNow(state, argument);

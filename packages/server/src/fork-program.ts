@@ -14,7 +14,7 @@ export function forkProgram(near: string, name: string, flags: readonly string[]
   const started = fork(fileURLToPath(new URL(`./${name}.${isSource ? "ts" : "js"}`, near)), [], {
     execArgv: [...(isSource ? ["--import", import.meta.resolve("tsx"), "--conditions=tourney-source"] : []), ...flags],
     serialization: "advanced",
-    // One arena for all its threads, of which one alone is busy: several keep some ten megabytes more.
+    // One arena for all its threads, of which one alone is busy: several kept 8 MB more.
     env: { MALLOC_ARENA_MAX: "1" },
     stdio: ["ignore", "ignore", "pipe", "ipc"],
   });

@@ -2,15 +2,9 @@ import type { Response } from "express";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
 import type * as z from "zod";
+import { type Pace, restAfter } from "../at-pace.js";
 import { Listener } from "./listener.js";
 import { sendEvent } from "./page-line.js";
-
-export interface Rest {
-  leastMs: number;
-  slowMs: number;
-  times: number;
-  longestMs: number;
-}
 
 interface FeedDeps {
   pool: Pool;
@@ -30,8 +24,8 @@ interface FeedDeps {
   intervalMs: number;
   /** What no page looks at is read at most this often. */
   unseenMs?: number;
-  /** After it was read it is left alone for so long; where reading took `slowMs` or longer, for so many times as long as that, `longestMs` at most. */
-  rest?: Rest;
+  /** After it was read it is left alone for `leastMs` milliseconds, or for longer where the pace says so. */
+  rest?: Pace & { leastMs: number };
   /** For what moves without a notification, as paces and waits: open pages are told again this often. */
   refreshMs?: number;
 }
@@ -112,14 +106,14 @@ export class Feed {
     } catch (error) {
       this.deps.log.error({ err: error, subject }, `a ${this.deps.event} could not be pushed to its pages`);
     } finally {
-      if (this.deps.rest !== undefined)
-        this.restsUntil.set(subject, Date.now() + restAfter(Date.now() - startedAt, this.deps.rest));
+      const { rest } = this.deps;
+      if (rest !== undefined) {
+        const restMs = Math.max(rest.leastMs, restAfter(Date.now() - startedAt, rest));
+        this.restsUntil.set(subject, Date.now() + restMs);
+      }
       this.reading.delete(subject);
       if (this.movedMeanwhile.delete(subject))
         this.schedule(subject, this.pages.has(subject) ? undefined : this.deps.unseenMs);
     }
   }
 }
-
-const restAfter = (tookMs: number, { leastMs, slowMs, times, longestMs }: Rest): number =>
-  tookMs < slowMs ? leastMs : Math.max(leastMs, Math.min(times * tookMs, longestMs));

@@ -1,7 +1,7 @@
 import type { ServerResponse } from "node:http";
 import { API, WallAnswer } from "@tourney/core/contract";
 import { pino } from "pino";
-import { beforeEach, expect, it } from "vitest";
+import { beforeEach, expect, it, onTestFinished } from "vitest";
 import { Client } from "../../test-support/client.js";
 import { sendStream } from "../../test-support/fake-endpoint.js";
 import { ANSWER } from "../../test-support/scenario.js";
@@ -58,6 +58,7 @@ it("sends the cells that are others than in the wall that is held, and no more",
 it("is made and packed once for all who hold none of it, until it changes", async () => {
   const changes = new Changes({ pool: server().pool, log: pino({ level: "silent" }) });
   const walls = new WallMemory({ wall: server().services.wall, changes });
+  onTestFinished(() => changes.close());
   const read = () => walls.get(edition().id, API.getWall.query.parse({}));
   const readText = async () => WallAnswer.parse(JSON.parse(await (await read()).getText()));
   await expect.poll(async () => (await read()) === (await read()), { timeout: 10_000 }).toBe(true);
@@ -68,7 +69,6 @@ it("is made and packed once for all who hold none of it, until it changes", asyn
   ]);
   await expect.poll(async () => (await read()) === before, { timeout: 10_000 }).toBe(false);
   expect((await readText()).cells).toEqual((await ask()).cells);
-  changes.close();
 });
 
 it("tells of cells that are not there any more, and of those that come back", async () => {

@@ -8,7 +8,7 @@ BEGIN
   RETURN NULL;
 END $$;`;
 
-/** What of a cell comes, goes or gets further is told apart: entrants and editions count their cells, but not how far those have come. */
+/** The database tells whether an answer was added or removed, or only got further: entrants and editions count their answers, not how far those are. */
 export const tellCellsApart: Migration = {
   name: "202611301300-tell-cells-apart",
   up: async ({ context, transaction }) => {
