@@ -21,8 +21,10 @@ function makeParts({ editions = EDITIONS, failing = "" } = {}) {
   };
   const parts = {
     suites: { listEditions: () => Promise.resolve(editions) },
-    standings: { getStandings: ask("getStandings") },
-    feeds: { walls: { get: ask("getWall") }, kept: { byBallots: kept, sparingly: kept, byCells: kept } },
+    feeds: {
+      walls: { get: ask("getWall") },
+      kept: { standings: kept, byBallots: kept, sparingly: kept, byCells: kept },
+    },
     aside: { basis: { getHead: ask("getStandingsBasis") } },
     lull: { wait: ask("wait") },
     log: { warn: (...given: unknown[]) => warned.push(given) },
@@ -49,7 +51,7 @@ describe("reading ahead", () => {
   it("counts alone where that is quick, and does nothing without an edition", async () => {
     const quick = makeParts();
     await readAhead(quick.parts, COUNT_MS * 100);
-    expect(quick.asked).toEqual([["getStandings", "newest"]]);
+    expect(quick.asked).toEqual([["getStandings", { editionId: "newest" }]]);
     const empty = makeParts({ editions: [] });
     await readAhead(empty.parts, 0);
     expect(empty.asked).toEqual([]);

@@ -7,7 +7,6 @@ import type { Services } from "./services.js";
 
 interface ReadAheadDeps {
   suites: Pick<Services["suites"], "listEditions">;
-  standings: Pick<Services["standings"], "getStandings">;
   feeds: Pick<Feeds, "walls" | "kept">;
   aside: Pick<Aside, "basis">;
   lull: Pick<Lull, "wait">;
@@ -19,7 +18,7 @@ const LONG_MS = 1000;
 /** Nobody has asked for anything for so long before something is read. */
 const LULL_MS = 2000;
 
-const { getGrid, getMending, getPromptRatings, getStopping, getContests, getVotingReport } = API;
+const { getStandings, getGrid, getMending, getPromptRatings, getStopping, getContests, getVotingReport } = API;
 const { getRatingsBySeeing, getRatingsOverTime } = API;
 /** In the order in which a lead comes to look at them. */
 const BY_CELLS = [getGrid, getMending];
@@ -29,13 +28,13 @@ const BY_BALLOTS = [getStopping, getContests, getVotingReport, getRatingsBySeein
  * Reads what pages show of the edition that they open first. The first reading after a start goes through all ballots and entries, with a year's ballots for seconds each: this way whoever opens the
  * standings, a report or a booth does not wait for that.
  */
-export async function readAhead({ suites, standings, feeds, aside, lull, log }: ReadAheadDeps, longMs = LONG_MS) {
+export async function readAhead({ suites, feeds, aside, lull, log }: ReadAheadDeps, longMs = LONG_MS) {
   try {
     const [newest] = await suites.listEditions();
     if (newest === undefined) return;
     const params = { editionId: newest.id };
     const startedAt = performance.now();
-    await standings.getStandings(newest.id);
+    await feeds.kept.standings.readAhead(getStandings, params);
     if (performance.now() - startedAt < longMs) return;
     const steps = [
       () => feeds.walls.get(newest.id, API.getWall.query.parse({})),

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import * as z from "zod";
 import type { Stamp } from "./changes.js";
 import { Kept } from "./kept.js";
-import { KeptAnswers, type KeptCall } from "./kept-answers.js";
+import { KeptAnswers, type KeptCall, toTagged } from "./kept-answers.js";
 
 /** Keeps answers under a stamp that the test moves, and counts how often each was read. */
 function keep({ rests = 0, tookMs = 0 } = {}) {
@@ -120,6 +120,30 @@ describe("answers that are kept", () => {
     expect(await get("a", "fifth")).toBe("fifth");
   });
 
+  it("are read after the last change for whoever keeps a pace of its own; others get the last one meanwhile", async () => {
+    const { state, kept, get, reads } = keep({ rests: 50, tookMs: 1050 });
+    await get("a", "first");
+    const readFresh = (text: string) =>
+      kept.getFresh("a", async () => {
+        reads.push(text);
+        await new Promise((resolve) => setTimeout(resolve, 50));
+        return toTagged(text);
+      });
+    expect(await (await readFresh("unchanged")).getText()).toBe("first");
+    state.stamp = { own: 0, told: 1 };
+    const second = readFresh("second");
+    await new Promise((resolve) => setTimeout(resolve, 10));
+    expect(await get("a", "x")).toBe("first");
+    // Something has changed again meanwhile.
+    state.stamp = { own: 0, told: 2 };
+    const third = readFresh("third");
+    await new Promise((resolve) => setTimeout(resolve, 10));
+    expect(await get("a", "x")).toBe("first");
+    expect(await Promise.all([second, third].map(async (one) => (await one).getText()))).toEqual(["second", "third"]);
+    expect(await get("a", "x")).toBe("third");
+    expect(reads).toEqual(["first", "second", "third"]);
+  });
+
   it("are read every time while nothing can be told, and when reading fails", async () => {
     const { state, kept, get, reads } = keep();
     state.stamp = null;
@@ -170,6 +194,10 @@ describe("answers that are kept", () => {
     expect(read).toEqual([asIs]);
     await answer({ ...asIs, query: { take: 2 } });
     await answer({ ...asIs, params: { editionId: "b" } });
+    expect(read).toHaveLength(3);
+    expect(await (await kept.readFresh(operation, { editionId: "b" })).getText()).toBe(
+      JSON.stringify({ ...asIs, params: { editionId: "b" } }),
+    );
     expect(read).toHaveLength(3);
     await expect(kept.readAhead({ ...operation, id: "getOther" }, asIs.params)).rejects.toThrow("getOther");
   });

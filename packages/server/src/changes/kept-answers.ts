@@ -11,6 +11,7 @@ export interface KeptCall {
   query: unknown;
 }
 type Read = (call: KeptCall) => Promise<string>;
+type Answer = (call: KeptCall) => Promise<ReadyAnswer>;
 
 /** An operation whose answers are kept. */
 interface KeptOperation {
@@ -20,24 +21,34 @@ interface KeptOperation {
 
 /** Answers to what open pages ask for again and again, as they go over the wire, kept until something changes. */
 export class KeptAnswers extends Kept<ReadyAnswer> {
-  private readonly offered = new Map<string, (call: KeptCall) => Promise<ReadyAnswer>>();
+  private readonly offered = new Map<string, { answer: Answer; answerFresh: Answer }>();
 
   getText = (key: string, read: () => Promise<string>): Promise<ReadyAnswer> =>
     this.get(key, async () => toTagged(await read()));
 
   /** @returns the answers of an operation, kept: each as long as it holds, or read */
-  offer({ id }: KeptOperation, read: Read): (call: KeptCall) => Promise<ReadyAnswer> {
-    const answer = ({ params, query }: KeptCall) =>
-      this.getText(JSON.stringify([id, params, query]), () => read({ params, query }));
-    this.offered.set(id, answer);
+  offer({ id }: KeptOperation, read: Read): Answer {
+    const keyOf = ({ params, query }: KeptCall) => JSON.stringify([id, params, query]);
+    const answer: Answer = (call) => this.getText(keyOf(call), () => read(call));
+    const answerFresh: Answer = (call) => this.getFresh(keyOf(call), async () => toTagged(await read(call)));
+    this.offered.set(id, { answer, answerFresh });
     return answer;
   }
 
   /** Reads an answer before anybody asks for it, as it is without a query. @throws Error where it is not offered */
-  async readAhead({ id, query }: KeptOperation, params: object): Promise<void> {
-    const answer = this.offered.get(id);
-    if (answer === undefined) throw new Error(`${id} is not kept here`);
-    await answer({ params, query: query.parse({}) });
+  async readAhead(operation: KeptOperation, params: object): Promise<void> {
+    await this.find(operation).answer({ params, query: operation.query.parse({}) });
+  }
+
+  /** The answer as it is now, without a query; whoever asks next gets it, too. @throws Error where it is not offered */
+  readFresh(operation: KeptOperation, params: object): Promise<ReadyAnswer> {
+    return this.find(operation).answerFresh({ params, query: operation.query.parse({}) });
+  }
+
+  private find({ id }: KeptOperation): { answer: Answer; answerFresh: Answer } {
+    const found = this.offered.get(id);
+    if (found === undefined) throw new Error(`${id} is not kept here`);
+    return found;
   }
 }
 

@@ -65,11 +65,7 @@ export class Kept<T> {
       if (before.stamp.told !== stamp.told) this.changes?.remind?.(before.restsUntil - performance.now());
       return before.value;
     }
-    const former = before !== undefined && this.serves(before, stamp) ? before : null;
-    const held: Held<T> = { stamp, value: read(), restsUntil: 0, read: null, former };
-    this.held.set(key, held);
-    for (const oldest of [...this.held.keys()].slice(0, -this.most)) this.held.delete(oldest);
-    const reading = this.finish(key, held);
+    const { reading, former } = this.readInto(key, read, stamp, before);
     if (former === null) return reading;
     // If this reading fails, the next caller reads again and gets the error.
     reading.then(
@@ -77,6 +73,30 @@ export class Kept<T> {
       (error: unknown) => this.changes?.report?.(error),
     );
     return former.value;
+  }
+
+  /** For whoever keeps a pace of its own and tells others: waits for what is read after the last change, though callers get the last value meanwhile. */
+  async getFresh(key: string, read: () => Promise<T>): Promise<T> {
+    const stamp = (await this.changes?.stamp()) ?? null;
+    if (stamp === null) return read();
+    const before = this.held.get(key);
+    if (before?.stamp.own === stamp.own && before.stamp.told === stamp.told) return before.value;
+    return this.readInto(key, read, stamp, before).reading;
+  }
+
+  private readInto(
+    key: string,
+    read: () => Promise<T>,
+    stamp: Stamp,
+    before: Held<T> | undefined,
+  ): { reading: Promise<T>; former: Held<T> | null } {
+    const last = before?.read === null ? before.former : (before ?? null);
+    const former = last !== null && this.serves(last, stamp) ? last : null;
+    const held: Held<T> = { stamp, value: read(), restsUntil: 0, read: null, former };
+    this.held.delete(key);
+    this.held.set(key, held);
+    for (const oldest of [...this.held.keys()].slice(0, -this.most)) this.held.delete(oldest);
+    return { reading: this.finish(key, held), former };
   }
 
   private async finish(key: string, held: Held<T>): Promise<T> {

@@ -1,7 +1,6 @@
 import type { Response } from "express";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
-import type * as z from "zod";
 import { type Pace, restAfter } from "../at-pace.js";
 import { Listener } from "./listener.js";
 import { sendEvent } from "./page-line.js";
@@ -13,17 +12,14 @@ interface FeedDeps {
   channel: string;
   /** Of the events that pages get, before a colon and what they are of. */
   event: string;
-  read: (subject: string) => Promise<object>;
-  /** Of what pages are sent. */
-  schema: z.ZodType;
+  /** @returns JSON that has been checked by its schema */
+  read: (subject: string) => Promise<string>;
   /** Whether a notification is of that; without it, when they are the same. */
   concerns?: (payload: string, subject: string) => boolean;
   /** What is read on a notification even though no page looks at it, because reading it keeps it up to date. */
   follow?: (payload: string) => string;
-  /** A page is told at most this often. */
+  /** What moves is read so long after it has, with all that moves meanwhile. */
   intervalMs: number;
-  /** What no page looks at is read at most this often. */
-  unseenMs?: number;
   /** After it was read it is left alone for `leastMs` milliseconds, or for longer where the pace says so. */
   rest?: Pace & { leastMs: number };
   /** For what moves without a notification, as paces and waits: open pages are told again this often. */
@@ -79,7 +75,7 @@ export class Feed {
 
   private hear(payload: string): void {
     const followed = this.deps.follow?.(payload);
-    if (followed !== undefined && !this.pages.has(followed)) this.schedule(followed, this.deps.unseenMs);
+    if (followed !== undefined && !this.pages.has(followed)) this.schedule(followed);
     for (const subject of this.pages.keys())
       if (this.deps.concerns?.(payload, subject) ?? payload === subject) this.schedule(subject);
   }
@@ -100,8 +96,7 @@ export class Feed {
     this.reading.add(subject);
     const startedAt = Date.now();
     try {
-      const value = await this.deps.read(subject);
-      const data = this.pages.has(subject) ? JSON.stringify(this.deps.schema.parse(value)) : "";
+      const data = await this.deps.read(subject);
       for (const page of this.pages.get(subject) ?? []) sendEvent(page, `${this.deps.event}:${subject}`, data);
     } catch (error) {
       this.deps.log.error({ err: error, subject }, `a ${this.deps.event} could not be pushed to its pages`);
@@ -112,8 +107,7 @@ export class Feed {
         this.restsUntil.set(subject, Date.now() + restMs);
       }
       this.reading.delete(subject);
-      if (this.movedMeanwhile.delete(subject))
-        this.schedule(subject, this.pages.has(subject) ? undefined : this.deps.unseenMs);
+      if (this.movedMeanwhile.delete(subject)) this.schedule(subject);
     }
   }
 }

@@ -1,4 +1,4 @@
-import { RunDetail, Standings } from "@tourney/core/contract";
+import { API, RunDetail } from "@tourney/core/contract";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
 import type { Services } from "../services.js";
@@ -15,14 +15,18 @@ export interface Feeds {
   changes: Changes;
   signals: Signals;
   walls: WallMemory;
-  /** Answers that are kept: those that a ballot may change, of these those that are read sparingly, and those that only a cell changes. */
-  kept: { byBallots: KeptAnswers; sparingly: KeptAnswers; byCells: KeptAnswers };
+  /** Answers that are kept: standings, others that a ballot may change, of these those that are read sparingly, and those that only a cell changes. */
+  kept: { standings: KeptAnswers; byBallots: KeptAnswers; sparingly: KeptAnswers; byCells: KeptAnswers };
 }
 
 /** What a wall asks for all the time beside its cells. */
 const LONG_RESTS = 40;
 /** Pages ask for some ten each of an edition; a few leads look at a few. */
 const MOST_KEPT = 48;
+/** Standings of 50 entrants are a few hundred kB of text: those of a few editions are held, by a few choices of what counts. */
+const MOST_STANDINGS = 6;
+/** Where ballots are counted within this, whoever asks for standings gets the last one, too. It is the time that goes by, which on a busy machine is twice what the processor takes. */
+const QUICK_STANDINGS_MS = 500;
 
 /** What is pushed to open pages, and when it moves. */
 export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; services: Services }): Feeds {
@@ -34,11 +38,13 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
   services.compare.follow(changes.of("cells"));
   services.renders.follow(changes.of("cells"));
   services.ballotList.follow(changes);
+  const standings = new KeptAnswers(changes, RESTS, MOST_STANDINGS, QUICK_STANDINGS_MS);
   return {
     changes,
     signals: new Signals(changes),
     walls: new WallMemory({ wall: services.wall, changes }),
     kept: {
+      standings,
       byBallots: new KeptAnswers(changes, RESTS, MOST_KEPT),
       sparingly: new KeptAnswers(changes, LONG_RESTS),
       byCells: new KeptAnswers(changes.of("cells"), RESTS, MOST_KEPT),
@@ -48,8 +54,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       log,
       channel: "tourney_runs",
       event: "run",
-      read: (runId) => services.runs.getDetail(runId),
-      schema: RunDetail,
+      read: async (runId) => JSON.stringify(RunDetail.parse(await services.runs.getDetail(runId))),
       intervalMs: 500,
       refreshMs: 3000,
     }),
@@ -58,14 +63,12 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       log,
       channel: "tourney_ballots",
       event: "standings",
-      // The last ballot of many must be shown, too, though nothing comes after it.
-      read: (editionId) => services.standings.getFreshStandings(editionId),
-      schema: Standings,
+      // The last ballot of many must be shown, too, though nothing comes after it. Whoever asks for standings afterwards gets what was read here.
+      read: async (editionId) => (await standings.readFresh(API.getStandings, { editionId })).getText(),
       follow: (editionId) => editionId,
       // Editions share wordings, so that a ballot of one panel may count for any of them.
       concerns: () => true,
       intervalMs: 400,
-      unseenMs: 5000,
       // Where ballots come in all the time, counting them less often than each time is most of what can be saved: pages have them within two seconds,
       // and within ten where there are so many ballots that counting them is slow.
       rest: { leastMs: 1500, ...COUNTING_PACE },

@@ -2,6 +2,7 @@ import { API } from "@tourney/core/contract";
 import { isEverything } from "@tourney/core/what-counts";
 import { Router } from "express";
 import type { Aside } from "../aside/aside.js";
+import type { AsideCall } from "../aside/messages.js";
 import type { Feeds } from "../feed/feeds.js";
 import { register } from "../http/register.js";
 import type { StoppingService } from "../stopping/service.js";
@@ -22,11 +23,11 @@ export function standingsRoutes({
   feeds: Feeds;
 }): Router {
   const router = Router();
-  const { byBallots, sparingly, byCells } = feeds.kept;
+  const { standings: kept, byBallots, sparingly, byCells } = feeds.kept;
   const chosen = aside.answer("getStandings");
-  register(router, API.getStandings, (call) =>
-    isEverything(call.query) ? standings.getStandings(call.params.editionId) : chosen(call),
-  );
+  const getStandings = (call: AsideCall<"getStandings">) =>
+    isEverything(call.query) ? standings.getFreshStandings(call.params.editionId) : chosen(call);
+  register(router, API.getStandings, getStandings, kept);
   register(router, API.getStandingsBasis, (call) => aside.basis.getHead(call));
   register(router, API.getBasisPart, ({ params }) => aside.basis.getPart(params.part));
   register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId), sparingly);
