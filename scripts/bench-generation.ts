@@ -5,7 +5,7 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { chromium } from "@playwright/test";
 import { startCluster } from "../packages/cli/src/cluster.js";
 import { openInstance, readSecrets } from "../packages/cli/src/instance.js";
-import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
+import { PROGRAMS, SERVER_COMMAND, STATE_DIR } from "../packages/cli/src/paths.js";
 import { describeEnvironment } from "../packages/cli/src/supervisor.js";
 import { type Api, freePort, prepare, signIn, startProgram } from "./bench-server.js";
 
@@ -38,7 +38,7 @@ async function main(): Promise<void> {
     TOURNEY_GENERATIONS: "220",
     TOURNEY_LOG_LEVEL: "warn",
   };
-  const startServer = () => startProgram([PROGRAMS.server], environment, logPath);
+  const startServer = () => startProgram([...SERVER_COMMAND], environment, logPath);
   for (const [port, speed] of [
     [standIn, "1"],
     [fast, "60"],

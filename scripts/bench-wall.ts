@@ -12,7 +12,7 @@ import { type Browser, chromium, type Page } from "@playwright/test";
 import pino from "pino";
 import { startCluster } from "../packages/cli/src/cluster.js";
 import { openInstance, readSecrets } from "../packages/cli/src/instance.js";
-import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
+import { PROGRAMS, SERVER_COMMAND, STATE_DIR } from "../packages/cli/src/paths.js";
 import { describeEnvironment } from "../packages/cli/src/supervisor.js";
 import { createFolderBlobStore } from "@tourney/store";
 import { connectDatabase } from "../packages/server/src/db/connection.js";
@@ -34,7 +34,7 @@ async function main(): Promise<void> {
   closing.push(cluster.stop);
   const ports = { app: await freePort(), exhibit: await freePort(), standIn: await freePort() };
   const environment = { ...describeEnvironment(cluster.address, ports, { instance }), TOURNEY_LOG_LEVEL: "warn" };
-  const server = await startProgram([PROGRAMS.server], environment, join(instance.logDir, "bench.log"));
+  const server = await startProgram([...SERVER_COMMAND], environment, join(instance.logDir, "bench.log"));
   closing.push(() => server.kill("SIGKILL"));
   const api = await signIn(`http://localhost:${ports.app}`, environment);
   // Nobody listens there, and the run is cancelled at once: its rows are what is wanted.

@@ -6,7 +6,7 @@ import { toClientConfig } from "@tourney/store";
 import pg from "pg";
 import { startCluster } from "../packages/cli/src/cluster.js";
 import { choosePort, openInstance, readSecrets } from "../packages/cli/src/instance.js";
-import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
+import { PROGRAMS, SERVER_COMMAND, STATE_DIR } from "../packages/cli/src/paths.js";
 import { describeEnvironment } from "../packages/cli/src/supervisor.js";
 import { answerWith, byHand, RECORDING, suiteYaml } from "../packages/server/test-support/scenario.js";
 
@@ -99,7 +99,7 @@ export async function openScene(options: SceneOptions): Promise<Scene> {
     environment: { TOURNEY_LOG_LEVEL: "warn", TOURNEY_JOINS_PER_ADDRESS: "100000" },
   });
   const startServer = (): Promise<ChildProcess> => {
-    const child = spawn(process.execPath, [PROGRAMS.server], {
+    const child = spawn(process.execPath, [...SERVER_COMMAND], {
       env: environment,
       stdio: ["ignore", logFile, logFile, "ipc"],
     });

@@ -5,7 +5,7 @@ import pino from "pino";
 import * as z from "zod";
 import { startCluster } from "../packages/cli/src/cluster.js";
 import { openInstance, readSecrets } from "../packages/cli/src/instance.js";
-import { PROGRAMS, STATE_DIR } from "../packages/cli/src/paths.js";
+import { SERVER_COMMAND, STATE_DIR } from "../packages/cli/src/paths.js";
 import { describeEnvironment } from "../packages/cli/src/supervisor.js";
 import { connectDatabase, type Database } from "../packages/server/src/db/connection.js";
 import { fillBallots, fillEntries } from "../packages/server/test-support/fill.js";
@@ -61,7 +61,7 @@ export async function openFilled(
       instance,
       environment: { TOURNEY_LOG_LEVEL: "warn", TOURNEY_JOINS_PER_ADDRESS: "100000" },
     });
-    const server = await startProgram([PROGRAMS.server], environment, join(instance.logDir, "filled.log"));
+    const server = await startProgram([...SERVER_COMMAND], environment, join(instance.logDir, "filled.log"));
     closing.push(() => server.kill("SIGKILL"));
     const api = await signIn(`http://localhost:${ports.app}`, environment);
     const db = await connectDatabase({ ...cluster.address, ssl: false }, pino({ level: "silent" }));

@@ -4,7 +4,7 @@ import { type Account, chooseAccount, giveFolder } from "./account.js";
 import { openDatabase } from "./database.js";
 import { choosePort, type Instance, type Lock, readSecrets, removeLock, writeLock } from "./instance.js";
 import { keepLogsSmall } from "./log-rotation.js";
-import { PROGRAMS, SHELF_DIR, WEB_DIR } from "./paths.js";
+import { PROGRAMS, SERVER_COMMAND, SHELF_DIR, WEB_DIR } from "./paths.js";
 import { Program } from "./program.js";
 import type { Reach } from "./reach.js";
 import { say, step } from "./step.js";
@@ -141,7 +141,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     const environment = describeEnvironment(database.address, ports, options);
     const start = createStart(instance, { lock, stops });
     const home = account === null ? {} : { HOME: instance.dataDir };
-    await start("server", [PROGRAMS.server], { env: { ...environment, ...home }, log: "server.log", account });
+    await start("server", [...SERVER_COMMAND], { env: { ...environment, ...home }, log: "server.log", account });
     const renderWorker = await start("render worker", [PROGRAMS.renderWorker], {
       env: renderEnvironment(environment),
       log: "render-worker.log",

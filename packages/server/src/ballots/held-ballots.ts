@@ -9,14 +9,14 @@ import {
   tabulate,
   type VoterBallots,
 } from "./ballot-table.js";
+import { readByVoter } from "./by-voter.js";
 import { ChangedVoters } from "./changed-voters.js";
 
 /** Ballots of so many editions are held, or of so many prompts. */
 const MOST_HELD = 2;
 const MOST_PROMPTS_HELD = 12;
-/** The ballots of so many voters are on their way at a time; of so many, where they are on a few wordings only. */
-const VOTERS_AT_ONCE = 25;
-const VOTERS_AT_ONCE_ON_FEW = 500;
+/** Ballots on a few wordings come at once, of so many voters. */
+const FEW_VOTERS_ON_FEW = 500;
 
 /**
  * The ballots of an edition, as reports look at them. A process that makes reports holds them, and reads those of the voters that have changed; for whoever does not, they are read
@@ -68,7 +68,7 @@ class EditionBallots {
   private readonly changed: ChangedVoters;
   private wordingIds: readonly string[];
   private readonly withIds: boolean;
-  private readonly atOnce: number;
+  private readonly few: number | null;
   private readonly entries: BallotEntry[] = [];
   private readonly placeOf = new Map<string, number>();
   private sorted = sortEntries([]);
@@ -84,7 +84,7 @@ class EditionBallots {
   ) {
     this.changed = new ChangedVoters(db, editionId);
     this.wordingIds = wordingIds;
-    this.atOnce = wordingIds.length === 0 ? VOTERS_AT_ONCE : VOTERS_AT_ONCE_ON_FEW;
+    this.few = wordingIds.length === 0 ? null : FEW_VOTERS_ON_FEW;
     this.withIds = withIds;
   }
 
@@ -95,26 +95,23 @@ class EditionBallots {
   }
 
   private async refresh(): Promise<BallotTable> {
-    await this.changed.read(async (changed) => {
-      for (let from = 0; from < changed.length; from += this.atOnce) {
-        const some = changed.slice(from, from + this.atOnce).map(({ id }) => id);
-        await this.readVoters(some);
-      }
-    });
+    await this.changed.read((changed) => this.readVoters(changed.map(({ id }) => id)));
     if (this.sorted.entries.length < this.entries.length) this.sorted = sortEntries(this.entries);
     return tabulate(this.ballotsOf, this.wordingIds, this.sorted);
   }
 
   private async readVoters(voterIds: readonly string[]): Promise<void> {
     if (this.wordingIds.length === 0) await this.readWordings();
-    const sent = await this.db.select(SentBallots, BALLOTS, [voterIds, this.wordingIds, this.withIds]);
+    // Whoever has none any more is not among those that are sent.
+    for (const id of voterIds) this.ballotsOf.delete(id);
+    const query = { row: SentBallots, sql: BALLOTS, bind: [voterIds, this.wordingIds, this.withIds] };
+    const of = { voterIds, ...(this.few !== null && { few: this.few }) };
+    await readByVoter(this.db, query, of, (sent) => this.take(sent));
+  }
+
+  private async take(sent: readonly SentBallots[]): Promise<void> {
     await this.readEntries(sent.flatMap(({ bytes }) => findUnknown(bytes, this.placeOf)));
-    const found = new Map(sent.map(({ voterId, ...ballots }) => [voterId, ballots]));
-    for (const id of voterIds) {
-      const ballots = found.get(id);
-      if (ballots === undefined) this.ballotsOf.delete(id);
-      else this.ballotsOf.set(id, readVoterBallots(ballots, this.placeOf));
-    }
+    for (const { voterId, ...ballots } of sent) this.ballotsOf.set(voterId, readVoterBallots(ballots, this.placeOf));
   }
 
   /** Who made an entry never changes: each is read once, when a ballot names it for the first time. */

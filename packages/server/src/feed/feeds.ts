@@ -71,7 +71,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       intervalMs: 400,
       // Where ballots come in all the time, counting them less often than each time is most of what can be saved: pages have them within two seconds,
       // and within ten where there are so many ballots that counting them is slow.
-      rest: { leastMs: 1500, ...COUNTING_PACE },
+      rest: { leastMs: 1600, ...COUNTING_PACE },
     }),
   };
 }

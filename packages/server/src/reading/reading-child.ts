@@ -1,7 +1,6 @@
 import { type ErrorCode, TourneyError } from "@tourney/core/errors";
 import { InvalidInput } from "../http/invalid-input.js";
 import { READINGS, type ReadingName } from "./readings.js";
-import { endWithParent } from "../end-with-parent.js";
 
 /** What a child process is asked. */
 export interface Asked {
@@ -34,7 +33,6 @@ async function answer({ name, given }: Asked): Promise<Sent> {
   }
 }
 
-endWithParent();
 process.on("message", (asked: Asked) => {
   void answer(asked).then((sent) => process.send?.(sent));
 });

@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { readByVoter } from "../../ballots/by-voter.js";
 import { type ChangedVoter, ChangedVoters } from "../../ballots/changed-voters.js";
 import type { Database } from "../../db/connection.js";
 import { BALLOTS_OF_VOTERS, NUMBERED_IDS } from "./counting-queries.sql.js";
@@ -11,9 +12,6 @@ export interface CountedVoter extends ChangedVoter {
   bytes: Buffer;
   changedIn: number;
 }
-
-/** The ballots of so many voters are on their way at a time. */
-const VOTERS_AT_ONCE = 25;
 
 const NO_BALLOTS = Buffer.alloc(0);
 
@@ -57,13 +55,16 @@ export class BallotReader {
     for (const { id, isWording } of await this.db.select(NumberedId, NUMBERED_IDS))
       (isWording ? this.wordings : this.versions).add(id);
     const state = this.state + 1;
-    for (let from = 0; from < changed.length; from += VOTERS_AT_ONCE) {
-      const some = changed.slice(from, from + VOTERS_AT_ONCE);
-      const lists = [some.map(({ id }) => id), this.wordings.ids, this.versions.ids];
-      const rows = await this.db.select(Sent, BALLOTS_OF_VOTERS, lists);
-      const bytesOf = new Map(rows.map(({ id, bytes }) => [id, bytes]));
-      for (const voter of some) this.hold({ ...voter, bytes: bytesOf.get(voter.id) ?? NO_BALLOTS, changedIn: state });
-    }
+    const changedById = new Map(changed.map((voter) => [voter.id, voter]));
+    const voterIds = [...changedById.keys()];
+    const bind = [voterIds, this.wordings.ids, this.versions.ids];
+    await readByVoter(this.db, { row: Sent, sql: BALLOTS_OF_VOTERS, bind }, { voterIds }, (rows) => {
+      for (const { id, bytes } of rows) {
+        this.hold({ ...changedById.get(id)!, bytes, changedIn: state });
+        changedById.delete(id);
+      }
+    });
+    for (const voter of changedById.values()) this.hold({ ...voter, bytes: NO_BALLOTS, changedIn: state });
   }
 
   private hold(voter: CountedVoter): void {

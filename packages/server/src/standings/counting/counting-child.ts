@@ -3,7 +3,6 @@ import type { RatedPrompt } from "@tourney/core/standings";
 import type { DatabaseConnection } from "@tourney/store";
 import { pino } from "pino";
 import { connectDatabase } from "../../db/connection.js";
-import { endWithParent } from "../../end-with-parent.js";
 import { BallotReader } from "./ballot-reader.js";
 import { type Count, type CountedOrder, countOrder, countPrompts } from "./count-ballots.js";
 import { type CountOrder, JoinedBallots, OrderedBallots } from "./ordered-ballots.js";
@@ -87,7 +86,6 @@ async function answer({ order, known, prompts }: Asked): Promise<Told> {
 
 // One after the other: what is read for one is there for the next.
 let last: Promise<unknown> = Promise.resolve();
-endWithParent();
 process.on("message", (message: Message) => {
   if ("connection" in message) {
     connection = message.connection;
