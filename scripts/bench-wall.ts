@@ -12,7 +12,7 @@ import { type Browser, chromium, type Page } from "@playwright/test";
 import pino from "pino";
 import { startCluster } from "../packages/cli/src/cluster.js";
 import { openInstance, readSecrets } from "../packages/cli/src/instance.js";
-import { PROGRAMS, SERVER_COMMAND, STATE_DIR } from "../packages/cli/src/paths.js";
+import { SERVER_COMMAND, STATE_DIR } from "../packages/cli/src/paths.js";
 import { describeEnvironment } from "../packages/cli/src/supervisor.js";
 import { createFolderBlobStore } from "@tourney/store";
 import { connectDatabase } from "../packages/server/src/db/connection.js";
