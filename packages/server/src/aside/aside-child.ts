@@ -37,17 +37,27 @@ async function answer({ id, ...asked }: Asked): Promise<Answer> {
   }
 }
 
-/** So long after the last answer its heap is cleared: what a report was made of would otherwise stay there until the next report, a third of what the process takes. */
+/**
+ * So long after the last answer the process clears its heap, where so much has been made since it did so last: V8 would keep what a report was made of until the next one. To clear it
+ * costs 100 to 200 ms of processor, which a small answer is not worth.
+ */
 const LULL_MS = 1000;
+const MUCH_BYTES = 32e6;
 let lull: NodeJS.Timeout | undefined;
 let asked = 0;
+let clearedTo = 0;
 function begin(): void {
   asked++;
   clearTimeout(lull);
 }
 function end(): void {
   asked--;
-  if (asked === 0) lull = setTimeout(() => globalThis.gc?.(), LULL_MS).unref();
+  if (asked === 0) lull = setTimeout(clearHeap, LULL_MS).unref();
+}
+function clearHeap(): void {
+  if (process.memoryUsage().heapUsed < clearedTo + MUCH_BYTES) return;
+  globalThis.gc?.();
+  clearedTo = process.memoryUsage().heapUsed;
 }
 
 process.on("message", (message: Message) => {

@@ -1,4 +1,4 @@
-import type { Database, RowQuery } from "../db/connection.js";
+import type { Database, RowQuery, TakeRows } from "../db/connection.js";
 
 /** Of voters who have changed there are rarely more. */
 const FEW = 25;
@@ -6,17 +6,17 @@ const FEW = 25;
 const AT_ONCE = 8;
 
 /**
- * Reads the ballots of voters, a row each, and hands them over, of many voters some at a time. To ask for some voters at a time would have the database go through all ballots each
- * time.
+ * Reads a query that has one row for each voter, with that voter's ballots, and hands the rows over: those of many voters a few at a time. One query reads them all, since the
+ * database would go through all ballots again for each group of voters.
  *
- * @param voterIds as many as the query is bound to
- * @param few of so many voters all ballots come at once
+ * @param voterIds those that the query is about
+ * @param few rows of so many voters are handed over at once
  */
 export async function readByVoter<T>(
   db: Database,
   query: RowQuery<T>,
   { voterIds, few = FEW }: { voterIds: readonly string[]; few?: number },
-  take: (rows: readonly T[]) => Promise<void> | void,
+  take: TakeRows<T>,
 ): Promise<void> {
   if (voterIds.length > few) await db.selectInPieces(query, AT_ONCE, take);
   else await take(await db.select(query.row, query.sql, query.bind));

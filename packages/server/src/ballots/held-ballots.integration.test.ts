@@ -1,9 +1,11 @@
 import type { Edition } from "@tourney/core/contract";
 import { afterAll, beforeAll, expect, it } from "vitest";
+import { pino } from "pino";
 import * as z from "zod";
 import { castBallots } from "../../test-support/cast-ballots.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+import { connectDatabase } from "../db/connection.js";
 import { readLean, readSign } from "./ballot-queries.sql.js";
 import type { BallotTable } from "./ballot-table.js";
 import { HeldBallots } from "./held-ballots.js";
@@ -77,6 +79,18 @@ it("knows entries that came after the others", async () => {
   await expectAsStored();
   const { entries } = await held.read(edition.id);
   expect(new Set(entries.map(({ entrantId }) => entrantId)).size).toBe(4);
+});
+
+it("reads many voters at once as it reads them one by one", async () => {
+  // More than are read without being handed over in pieces.
+  for (let seed = 100; seed < 128; seed++) await castBallots(server, { token, seed, ballots: 1 });
+  await expectAsStored();
+  const table = await held.read(edition.id);
+  expect(table.voterIds.length).toBeGreaterThan(25);
+  // It needs no second connection for what it looks up on the way.
+  const db = await connectDatabase(server.db.connection, pino({ level: "silent" }), { connections: 1 });
+  expect(listHeld(await new HeldBallots(db).read(edition.id))).toEqual(listHeld(table));
+  await db.close();
 });
 
 it("has the id of each where they are asked for, in the same order", async () => {

@@ -1,4 +1,4 @@
-import type { Database } from "../db/connection.js";
+import type { Database, Transaction } from "../db/connection.js";
 import { BallotEntry, BALLOTS, ENTRIES, SentBallots, Wording, WORDINGS } from "./ballot-queries.sql.js";
 import {
   type BallotTable,
@@ -106,18 +106,19 @@ class EditionBallots {
     for (const id of voterIds) this.ballotsOf.delete(id);
     const query = { row: SentBallots, sql: BALLOTS, bind: [voterIds, this.wordingIds, this.withIds] };
     const of = { voterIds, ...(this.few !== null && { few: this.few }) };
-    await readByVoter(this.db, query, of, (sent) => this.take(sent));
+    await readByVoter(this.db, query, of, (sent, transaction) => this.take(sent, transaction));
   }
 
-  private async take(sent: readonly SentBallots[]): Promise<void> {
-    await this.readEntries(sent.flatMap(({ bytes }) => findUnknown(bytes, this.placeOf)));
+  private async take(sent: readonly SentBallots[], transaction?: Transaction): Promise<void> {
+    const unknown = sent.flatMap(({ bytes }) => findUnknown(bytes, this.placeOf));
+    await this.readEntries(unknown, transaction);
     for (const { voterId, ...ballots } of sent) this.ballotsOf.set(voterId, readVoterBallots(ballots, this.placeOf));
   }
 
   /** Who made an entry never changes: each is read once, when a ballot names it for the first time. */
-  private async readEntries(ids: readonly string[]): Promise<void> {
+  private async readEntries(ids: readonly string[], transaction?: Transaction): Promise<void> {
     if (ids.length === 0) return;
-    for (const entry of await this.db.select(BallotEntry, ENTRIES, [[...new Set(ids)]])) {
+    for (const entry of await this.db.select(BallotEntry, ENTRIES, [[...new Set(ids)]], transaction)) {
       this.placeOf.set(keyOf(entry.id), this.entries.length);
       this.entries.push(entry);
     }

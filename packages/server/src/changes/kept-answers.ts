@@ -3,7 +3,7 @@ import { ReadyAnswer } from "../http/ready-answer.js";
 import { Kept } from "./kept.js";
 
 /** What was slow to read holds for so many times as long against what others change. */
-export const RESTS = 8;
+export const RESTS = 16;
 
 /** What is asked, as it was understood: however an address is written, what means the same is read once. */
 export interface KeptCall {

@@ -15,13 +15,19 @@ export interface Database {
   connection: DatabaseConnection;
   /** Rows of a query with bound parameters ($1, $2 …), each parsed by its schema. */
   select: <T>(row: z.ZodType<T>, sql: string, bind?: readonly unknown[], transaction?: Transaction) => Promise<T[]>;
-  /** Hands over the rows of a query as `select` reads them, so many at a time: no more of them are in memory, and the database makes its plan once for all of them. */
-  selectInPieces: <T>(query: RowQuery<T>, size: number, take: (rows: T[]) => Promise<void> | void) => Promise<void>;
+  /**
+   * Hands over the rows of a query as `select` reads them, `size` at a time, so that no more of them are in memory. What is read to understand them is to be read in the same
+   * transaction: whoever waited for another connection while holding this one could wait for ever.
+   */
+  selectInPieces: <T>(query: RowQuery<T>, size: number, take: TakeRows<T>) => Promise<void>;
   /** Runs a statement; resolves with the number of rows it touched. */
   execute: (sql: string, bind?: readonly unknown[], transaction?: Transaction) => Promise<number>;
   transact: <T>(work: (transaction: Transaction) => Promise<T>) => Promise<T>;
   close: () => Promise<void>;
 }
+
+/** Takes some rows of a query, in the transaction in which they are read. */
+export type TakeRows<T> = (rows: readonly T[], transaction?: Transaction) => Promise<void> | void;
 
 /** A query with its bound parameters, and the schema of its rows. */
 export interface RowQuery<T> {
@@ -77,7 +83,7 @@ export async function connectDatabase(
         });
         for (;;) {
           const rows = await select(row, `FETCH ${size} FROM pieces`, [], transaction);
-          if (rows.length > 0) await take(rows);
+          if (rows.length > 0) await take(rows, transaction);
           if (rows.length < size) return;
         }
       }),

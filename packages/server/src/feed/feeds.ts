@@ -23,9 +23,9 @@ export interface Feeds {
 const LONG_RESTS = 40;
 /** Pages ask for some ten each of an edition; a few leads look at a few. */
 const MOST_KEPT = 48;
-/** Standings of 50 entrants are a few hundred kB of text: those of a few editions are held, by a few choices of what counts. */
+/** Of a few editions, by a few choices of what counts. */
 const MOST_STANDINGS = 6;
-/** Where ballots are counted within this, whoever asks for standings gets the last one, too. It is the time that goes by, which on a busy machine is twice what the processor takes. */
+/** Where counting takes less than this, whoever asks for standings gets the last ballot, too. */
 const QUICK_STANDINGS_MS = 500;
 
 /** What is pushed to open pages, and when it moves. */

@@ -31,7 +31,7 @@ describe("head to head", () => {
     expect(screen.queryByRole("dialog")).toBeNull();
     await userEvent.click(first);
     await userEvent.click(turned);
-    expect(screen.getByRole("dialog").textContent).toMatch(/^Heath against Gorse: /);
+    expect(screen.getByRole("dialog", { name: "Heath against Gorse" }).textContent).toMatch(/^Heath against Gorse: /);
     expect(first.getAttribute("aria-expanded")).toBe("false");
   });
 

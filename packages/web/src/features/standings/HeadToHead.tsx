@@ -119,6 +119,9 @@ function describePair(standings: Standings, i: number, j: number): string {
   return `${names.join(" against ")}: ${count(ballots, "ballot")}${expected === null ? "" : `, ${Math.round(expected * 100)} expected by their ratings`}`;
 }
 
+const namePair = ({ rows }: Standings, pair: Pair): string =>
+  pair.map((id) => nameOfCompetitor(rows.find(({ version }) => version.id === id))).join(" against ");
+
 interface TogetherProps {
   standings: Standings;
   ratings: PromptRatings | undefined;
@@ -136,7 +139,7 @@ function Together({ standings, ratings, opened, cell, onClose }: TogetherProps) 
       <Popover.Anchor virtualRef={cell} />
       <Popover.Portal>
         <Popover.Content
-          aria-label="Ballots and prompts of the two"
+          aria-label={opened === null ? undefined : namePair(standings, opened)}
           sideOffset={4}
           // The cell closes by its own click what it has opened.
           onInteractOutside={(event) => (isOfCell(event.target) ? event.preventDefault() : undefined)}
