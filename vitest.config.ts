@@ -1,4 +1,3 @@
-import { availableParallelism } from "node:os";
 import { defineConfig } from "vitest/config";
 
 const source = { conditions: ["tourney-source", "node"] };
@@ -7,8 +6,6 @@ const shared = { resolve: source, ssr: { resolve: { ...source, externalCondition
 
 export default defineConfig({
   test: {
-    // Files wait for databases, browsers and other processes much of the time: as many run at once as there are cores, which is one more than Vitest takes by itself.
-    maxWorkers: availableParallelism(),
     projects: [
       {
         ...shared,
