@@ -204,7 +204,7 @@ async function measureShare(scene: FilledScene, seat: Seat): Promise<number> {
 
 /**
  * The same of the voting by itself: as many ballots one right after the other, in which time standings are counted once or twice, whose part in the process that counts is left
- * out.
+ * out. One right after the other they cost less than one a second, so that `refresh` is at most what is printed.
  */
 async function measureVoting(scene: FilledScene, seat: Seat): Promise<number> {
   await untilIdle(scene);

@@ -176,7 +176,7 @@ export async function test(flags: { only?: string }): Promise<void> {
     for (const check of some) tallies.set(check, await runCheck(check));
   };
   const plain = checks.filter((check) => RUN[check] === undefined);
-  // Lint keeps one core busy for as long as all other plain checks together.
+  // Lint takes longer than all other plain checks together: it has one core, they have another.
   await Promise.all([runInTurn(plain.filter(isLint)), runInTurn(plain.filter((check) => !isLint(check)))]);
   await runInTurn(checks.filter((check) => RUN[check] !== undefined));
 

@@ -50,7 +50,7 @@ describe("what is answered aside", () => {
     expect(timeless(body)).toEqual(timeless(JSON.parse(text) as object));
   });
 
-  it("has the ballots that were cast just before, and counts by what is chosen", async () => {
+  it("soon has the ballots that were cast, and counts by what is chosen", async () => {
     const countBallots = async (kind: string) =>
       ((await get("getStandings", `?kind=${kind}`)).body as { ballots: number }).ballots;
     const before = await countBallots("game");
@@ -59,7 +59,7 @@ describe("what is answered aside", () => {
     expect(await countBallots("animation")).toBe(0);
   });
 
-  it("has what the lead changed just before, however often it was asked", async () => {
+  it("soon has what was changed, however often it was asked", async () => {
     const countCompetitors = async () =>
       ((await get("getStandingsBasis")).body as { competitors: object[] }).competitors.length;
     const before = await countCompetitors();

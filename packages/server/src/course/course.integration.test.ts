@@ -45,7 +45,7 @@ it("says how far the cells have come and what is next, after each change of one"
   await expectCourse({ cells: cancelled, needLook: 1, next: "voting" });
 });
 
-it("has a ballot that was cast just before", async () => {
+it("soon has a ballot that was cast", async () => {
   const { edition } = await getCourse();
   const panel = await server.services.panels.add({ editionId: edition!.id, title: "Friends", quota: 9, message: "" });
   await castBallots(server, { token: panel.url.split("/").at(-1)!, seed: 11, ballots: 1 });
