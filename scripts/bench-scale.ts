@@ -6,7 +6,7 @@ import { type Browser, chromium } from "@playwright/test";
 import * as z from "zod";
 import { flag, type Voter } from "./booth-scene.js";
 import { type FilledScene, openFilled } from "./filled-scene.js";
-import { readCountingSeconds, readMemory, readSeconds, untilIdle } from "./server-processes.js";
+import { readCountingSeconds, readMemory, readSeconds, signalCounting, untilIdle } from "./server-processes.js";
 
 /**
  * Fills a server and measures what each screen asks for, once and five times again, after a ballot each time, on this machine: seconds of processor of server and PostgreSQL together, kB of the
@@ -193,7 +193,6 @@ const VOTING_SECONDS = 20;
 
 /** The share of one core that is used while there is a ballot every second. */
 async function measureShare(scene: FilledScene, seat: Seat): Promise<number> {
-  await untilIdle(scene);
   const [before, startedAt] = [readSeconds(scene), performance.now()];
   for (let i = 0; i < VOTING_SECONDS; i++) {
     await vote(seat, 0);
@@ -202,16 +201,15 @@ async function measureShare(scene: FilledScene, seat: Seat): Promise<number> {
   return (readSeconds(scene) - before) / ((performance.now() - startedAt) / 1000);
 }
 
-/**
- * The same of the voting by itself: as many ballots one right after the other, in which time standings are counted once or twice, whose part in the process that counts is left
- * out. One right after the other they cost less than one a second, so that `refresh` is at most what is printed.
- */
+/** The same of the voting by itself: meanwhile the process that counts is stopped, so that standings are not brought up to date. */
 async function measureVoting(scene: FilledScene, seat: Seat): Promise<number> {
   await untilIdle(scene);
-  const [before, countingBefore] = [readSeconds(scene), readCountingSeconds(scene)];
-  for (let i = 0; i < VOTING_SECONDS; i++) await vote(seat, 0);
-  const seconds = readSeconds(scene) - before - (readCountingSeconds(scene) - countingBefore);
-  return seconds / VOTING_SECONDS;
+  signalCounting(scene, "SIGSTOP");
+  try {
+    return await measureShare(scene, seat);
+  } finally {
+    signalCounting(scene, "SIGCONT");
+  }
 }
 
 /** How soon standings have a ballot, and what it costs to keep those that are open so while there is one every second, beside the voting itself. */
@@ -238,6 +236,7 @@ async function measureFreshness(scene: FilledScene, seat: Seat) {
       while (!(await reader.read()).done);
     })
     .catch(() => undefined);
+  await untilIdle(scene);
   const all = await measureShare(scene, seat);
   stop.abort();
   await page;

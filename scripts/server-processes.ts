@@ -31,11 +31,17 @@ export function readSeconds({ serverPid, listPostgresPids }: FilledScene): numbe
   return backends.reduce((sum, pid) => sum + ticksOf(pid, false), ticks) / TICKS;
 }
 
+const listCounting = ({ serverPid }: FilledScene): number[] =>
+  listFamily(serverPid).filter((pid) => commandOf(pid).includes("counting-child"));
+
 /** Of these, what the process that counts has used: it brings standings up to date, whoever asks for what meanwhile. */
-export const readCountingSeconds = ({ serverPid }: FilledScene): number =>
-  listFamily(serverPid)
-    .filter((pid) => commandOf(pid).includes("counting-child"))
-    .reduce((sum, pid) => sum + ticksOf(pid, true), 0) / TICKS;
+export const readCountingSeconds = (scene: FilledScene): number =>
+  listCounting(scene).reduce((sum, pid) => sum + ticksOf(pid, true), 0) / TICKS;
+
+/** Stops the process that counts, or lets it go on. */
+export function signalCounting(scene: FilledScene, signal: "SIGSTOP" | "SIGCONT"): void {
+  for (const pid of listCounting(scene)) process.kill(pid, signal);
+}
 
 function commandOf(pid: number): string {
   try {
