@@ -7,6 +7,12 @@ import { fileURLToPath } from "node:url";
  * asks every second who the parent is would take 9 MB.
  */
 const ENDS_WITH_PARENT = ["/usr/bin/setpriv", "--pdeathsig", "KILL"] as const;
+/**
+ * One arena for all its threads, of which one alone is busy: several kept 8 MB more. What is larger than 128 kB, as columns of ballots are, goes back to the system when it is let go of:
+ * else malloc raises that bound by itself and keeps what it had once.
+ */
+const MEMORY = { MALLOC_ARENA_MAX: "1", MALLOC_MMAP_THRESHOLD_: `${128 * 1024}` };
+
 /** Where sources are run as they are, a process needs what makes them run. */
 const listSourceFlags = () => ["--import", import.meta.resolve("tsx"), "--conditions=tourney-source"];
 
@@ -24,8 +30,7 @@ export function forkProgram(near: string, name: string, flags: readonly string[]
     execPath,
     execArgv: [...before, process.execPath, ...(isSource ? listSourceFlags() : []), ...flags],
     serialization: "advanced",
-    // One arena for all its threads, of which one alone is busy: several kept 8 MB more.
-    env: { MALLOC_ARENA_MAX: "1" },
+    env: MEMORY,
     stdio: ["ignore", "ignore", "pipe", "ipc"],
   });
   try {

@@ -19,7 +19,7 @@ export interface PromptAgreement {
  */
 export function measureAgreement(counts: ClusterCounts, promptCount: number): PromptAgreement[] {
   const totals = Array.from({ length: promptCount }, () => ({ ballots: 0, even: 0 }));
-  const pairs = Array.from({ length: promptCount }, () => new Map<string, { lower: number; higher: number }>());
+  const pairs = Array.from({ length: promptCount }, () => new Map<number, { lower: number; higher: number }>());
   for (let r = 0; r < counts.n.length; r++) {
     const [prompt, left, right] = [counts.cluster[r]!, counts.left[r]!, counts.right[r]!];
     const [outcome, n] = [counts.outcome[r]!, counts.n[r]!];
@@ -28,7 +28,9 @@ export function measureAgreement(counts: ClusterCounts, promptCount: number): Pr
       totals[prompt]!.even += n;
       continue;
     }
-    const key = `${Math.min(left, right)} ${Math.max(left, right)}`;
+    const higher = Math.max(left, right);
+    // Pairs are numbered by their higher entrant, then by their lower one.
+    const key = (higher * (higher - 1)) / 2 + Math.min(left, right);
     const pair = pairs[prompt]!.get(key) ?? { lower: 0, higher: 0 };
     pairs[prompt]!.set(key, pair);
     pair[outcome < 3 === left < right ? "lower" : "higher"] += n;

@@ -1,4 +1,5 @@
 import { TourneyError } from "../errors.js";
+import { type Numbers, pickNumbers } from "./numbers.js";
 
 /** Ballots as columns of equal length; indices are 0-based, outcomes 1..K with 1 = left by far. */
 export interface BallotColumns {
@@ -165,23 +166,16 @@ function sizeOf(column: ArrayLike<number>): number {
 }
 
 /** Some ballots of a list, by their positions. */
-export function pickBallots(
+export const pickBallots = (
   ballots: BallotColumns,
   positions: ArrayLike<number>,
-): Record<keyof BallotColumns, Int32Array> {
-  const pick = (column: ArrayLike<number>) => {
-    const picked = new Int32Array(positions.length);
-    for (let at = 0; at < picked.length; at++) picked[at] = column[positions[at]!]!;
-    return picked;
-  };
-  return {
-    voter: pick(ballots.voter),
-    prompt: pick(ballots.prompt),
-    left: pick(ballots.left),
-    right: pick(ballots.right),
-    outcome: pick(ballots.outcome),
-  };
-}
+): Record<keyof BallotColumns, Numbers> => ({
+  voter: pickNumbers(ballots.voter, positions),
+  prompt: pickNumbers(ballots.prompt, positions),
+  left: pickNumbers(ballots.left, positions),
+  right: pickNumbers(ballots.right, positions),
+  outcome: pickNumbers(ballots.outcome, positions),
+});
 
 /**
  * Makes sure that counts are of ballots between two different known entrants with an outcome on the scale.

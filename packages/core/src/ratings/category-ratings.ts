@@ -2,7 +2,7 @@ import { TourneyError } from "../errors.js";
 import { checkCounts, type CountColumns } from "./ballots.js";
 import { findComponents } from "./components.js";
 import { type Evaluation, maximise } from "./newton.js";
-import { reduceScale, restoreCuts } from "./outcome-classes.js";
+import { type OutcomeScale, reduceScale, restoreCuts } from "./outcome-classes.js";
 import { PairLikelihood } from "./pair-likelihood.js";
 import { factor, invertFactored, type SquareMatrix } from "./square-matrix.js";
 import type { FitOptions } from "./fit-problem.js";
@@ -87,7 +87,11 @@ function layOut(entrantCount: number, counts: CategoryCounts, options: CategoryO
   const totals = Array.from({ length: options.K + 1 }, () => 0);
   for (let r = 0; r < counts.n.length; r++) totals[counts.outcome[r]!]! += counts.n[r]!;
   const scale = reduceScale(options.K, totals);
-  const groups = groupRows(counts, scale.reducedK, scale.toReduced);
+  const groups = groupRows(
+    counts,
+    scale,
+    (left, right, category) => (left * entrantCount + right) * options.categoryCount + category,
+  );
   const firstDeltaSlot = entrantCount * (1 + options.categoryCount);
   const firstCutSlot = firstDeltaSlot + (options.side ? 1 : 0);
   return {
@@ -103,13 +107,17 @@ function layOut(entrantCount: number, counts: CategoryCounts, options: CategoryO
   };
 }
 
-/** The rows of one pair in one category together. */
-function groupRows(counts: CategoryCounts, reducedK: number, toReduced: readonly number[]) {
-  const groups = new Map<string, { left: number; right: number; category: number; counts: Float64Array }>();
+/** The rows of one pair in one category together, which have one key. */
+function groupRows(
+  counts: CategoryCounts,
+  { reducedK, toReduced }: OutcomeScale,
+  keyOf: (left: number, right: number, category: number) => number,
+) {
+  const groups = new Map<number, { left: number; right: number; category: number; counts: Float64Array }>();
   for (let r = 0; r < counts.n.length; r++) {
     if (counts.n[r] === 0) continue;
     const [left, right, category] = [counts.left[r]!, counts.right[r]!, counts.category[r]!];
-    const key = `${left} ${right} ${category}`;
+    const key = keyOf(left, right, category);
     const group = groups.get(key) ?? { left, right, category, counts: new Float64Array(reducedK) };
     groups.set(key, group);
     group.counts[toReduced[counts.outcome[r]!]! - 1]! += counts.n[r]!;

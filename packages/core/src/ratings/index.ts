@@ -17,6 +17,7 @@ export { type Circle, expectShare, findCircles, type Meeting } from "./expected-
 export type { FitOptions } from "./fit-problem.js";
 export { fitRatings, type RatingFit } from "./fit-ratings.js";
 export { numberAll } from "./number-all.js";
+export { makeNumbers, type Numbers, pickNumbers } from "./numbers.js";
 export { type EloBallot, type EloOptions, playOnlineElo } from "./online-elo.js";
 export { measureAlpha } from "./ordinal-alpha.js";
 export { findBrackets, rankEntrants, rankRanges, rejectByBonferroni, rejectByHolm, type PairTest } from "./ranks.js";

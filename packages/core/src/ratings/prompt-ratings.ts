@@ -1,8 +1,9 @@
 import { finish } from "../steps.js";
-import type { ClusterCounts } from "./ballots.js";
+import { type ClusterCounts, orderBy } from "./ballots.js";
 import { reduceCounts } from "./fit-problem.js";
 import type { RatingFit } from "./fit-ratings.js";
 import { type Evaluation, maximise } from "./newton.js";
+import { pickNumbers } from "./numbers.js";
 import { groupByPair } from "./pair-counts.js";
 import { PairLikelihood } from "./pair-likelihood.js";
 import { BASE_RATING, POINTS_PER_LOGIT } from "./rate-ballots.js";
@@ -37,19 +38,22 @@ export function* ratePromptsInSteps(
   counts: ClusterCounts,
   promptCount: number,
 ): Generator<undefined, (PromptRating | null)[][]> {
-  const rowsOf: number[][] = Array.from({ length: promptCount }, () => []);
-  for (let r = 0; r < counts.n.length; r++) if (counts.n[r]! > 0) rowsOf[counts.cluster[r]!]!.push(r);
+  const order = orderBy([counts.cluster]);
   const rated: (PromptRating | null)[][] = [];
-  for (const rows of rowsOf) {
-    rated.push(ratePrompt(fit, counts, rows));
+  for (let prompt = 0, from = 0, to = 0; prompt < promptCount; prompt++, from = to) {
+    while (to < order.length && counts.cluster[order[to]!] === prompt) to++;
+    rated.push(ratePrompt(fit, counts, order.subarray(from, to)));
     yield undefined;
   }
   return rated;
 }
 
-function ratePrompt(fit: RatingFit, counts: ClusterCounts, rows: readonly number[]): (PromptRating | null)[] {
+function ratePrompt(fit: RatingFit, counts: ClusterCounts, rows: Int32Array): (PromptRating | null)[] {
   const played = fit.theta.map(() => 0);
-  for (const r of rows) for (const side of [counts.left[r]!, counts.right[r]!]) played[side]! += counts.n[r]!;
+  for (const r of rows) {
+    played[counts.left[r]!]! += counts.n[r]!;
+    played[counts.right[r]!]! += counts.n[r]!;
+  }
   const active = [...played.keys()].filter((entrant) => played[entrant]! > 0);
   const slot = new Map(active.map((entrant, at) => [entrant, at]));
   const { departures, errors } = findDepartures(fit, counts, { rows, slot });
@@ -65,19 +69,18 @@ function ratePrompt(fit: RatingFit, counts: ClusterCounts, rows: readonly number
 function findDepartures(
   fit: RatingFit,
   counts: ClusterCounts,
-  { rows, slot }: { rows: readonly number[]; slot: ReadonlyMap<number, number> },
+  { rows, slot }: { rows: Int32Array; slot: ReadonlyMap<number, number> },
 ): { departures: Float64Array; errors: Float64Array } {
   const { scale, firstCutSlot, x } = fit.model;
   const size = slot.size;
   // Where every ballot is even nobody departs from anything, and the prior alone says how surely.
   if (scale.reducedK <= 1)
     return { departures: new Float64Array(size), errors: new Float64Array(size).fill(1 / Math.sqrt(RIDGE)) };
-  const of = (column: ArrayLike<number>) => rows.map((r) => column[r]!);
   const pairs = groupByPair(fit.theta.length, scale.K, {
-    left: of(counts.left),
-    right: of(counts.right),
-    outcome: of(counts.outcome),
-    n: of(counts.n),
+    left: pickNumbers(counts.left, rows),
+    right: pickNumbers(counts.right, rows),
+    outcome: pickNumbers(counts.outcome, rows),
+    n: Float64Array.from(rows, (r) => counts.n[r]!),
   });
   const likelihood = new PairLikelihood(scale.reducedK, reduceCounts(pairs.counts, scale));
   const cuts = x.subarray(firstCutSlot);

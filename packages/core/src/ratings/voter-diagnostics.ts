@@ -3,6 +3,7 @@ import { type BallotColumns, countBallots, orderBy, pickBallots } from "./ballot
 import { logProbability } from "./cumulative-logit.js";
 import type { FitOptions } from "./fit-problem.js";
 import { type BareFit, FitsWithout } from "./fits-without.js";
+import { makeNumbers, type Numbers } from "./numbers.js";
 import { measureAlpha } from "./ordinal-alpha.js";
 
 export interface VoterDiagnostics {
@@ -33,7 +34,7 @@ export interface VoterDiagnostics {
   consensusLogScore: number | null;
 }
 
-type Columns = Record<keyof BallotColumns, Int32Array>;
+type Columns = Record<keyof BallotColumns, Numbers>;
 
 export interface PanelDiagnostics {
   voters: VoterDiagnostics[];
@@ -61,7 +62,7 @@ export function* diagnoseInSteps(
   options: FitOptions,
 ): Generator<undefined, PanelDiagnostics> {
   const all = countBallots(entrantCount, options.K, ballots);
-  const units = listUnits(ballots, options.K);
+  const units = listUnits(entrantCount, ballots, options.K);
   yield undefined;
   const fits = new FitsWithout(entrantCount, all, options);
   const voters: VoterDiagnostics[] = [];
@@ -89,7 +90,7 @@ function groupByVoter(ballots: BallotColumns): { voter: number; own: Columns }[]
   const groups: { voter: number; own: Columns }[] = [];
   for (let from = 0, to = 0; from < voter.length; from = to) {
     while (to < voter.length && voter[to] === voter[from]) to++;
-    const cut = (column: Int32Array) => column.subarray(from, to);
+    const cut = (column: Numbers) => column.subarray(from, to);
     groups.push({
       voter: voter[from]!,
       own: {
@@ -151,7 +152,7 @@ export function signTest(count: number, total: number): number {
 
 function compareRepeats(entrantCount: number, { prompt, left, right, outcome }: Columns, K: number) {
   const middle = (K + 1) / 2;
-  const keyOf = (b: number, first: Int32Array, second: Int32Array) =>
+  const keyOf = (b: number, first: Numbers, second: Numbers) =>
     (prompt[b]! * entrantCount + first[b]!) * entrantCount + second[b]!;
   const byPair = new Map<number, number[]>();
   let [repeats, same, exact] = [0, 0, 0];
@@ -220,9 +221,13 @@ function logScoreOf(
  * Outcomes by pair and prompt, seen from the lower-numbered entrant; a voter's first ballot on each counts. Those with fewer than two say nothing of agreement and are
  * left out.
  */
-function listUnits({ voter, prompt, left, right, outcome }: BallotColumns, K: number): number[][] {
+function listUnits(
+  entrantCount: number,
+  { voter, prompt, left, right, outcome }: BallotColumns,
+  K: number,
+): number[][] {
   const { length } = outcome;
-  const [low, high] = [new Int32Array(length), new Int32Array(length)];
+  const [low, high] = [makeNumbers(length, entrantCount), makeNumbers(length, entrantCount)];
   for (let b = 0; b < length; b++) {
     low[b] = Math.min(left[b]!, right[b]!);
     high[b] = Math.max(left[b]!, right[b]!);

@@ -1,5 +1,5 @@
 import type { PromptRatings, Standings, StandingsBasis, WhatCounts } from "../contract/index.js";
-import { rateBallots } from "../ratings/index.js";
+import { makeNumbers, type Numbers, PRODUCT_OPTIONS, rateBallots } from "../ratings/index.js";
 import { type CellTally, summarizeCells } from "./cell-tally.js";
 import {
   type Competitor,
@@ -8,6 +8,7 @@ import {
   findSuccession,
   type Rated,
 } from "./describe-standings.js";
+import type { BasisInColumns } from "./parted-basis.js";
 
 /** Signs of one ballot, added up in `marks`. */
 export const MARKS = {
@@ -20,16 +21,14 @@ export const MARKS = {
   isUnseen: 64,
 } as const;
 
-type BallotColumn = keyof StandingsBasis["ballots"];
-
 /** A basis made ready for being counted many times. */
 export interface PreparedBasis extends Omit<StandingsBasis, "ballots" | "cells"> {
-  ballots: Record<BallotColumn, Int32Array>;
+  ballots: BasisInColumns["ballots"];
   /** By competitor; each with the prompt it is of. */
   cells: (CellTally & { prompt: number })[][];
 }
 
-export function prepareBasis({ ballots, cells, ...basis }: StandingsBasis): PreparedBasis {
+export function prepareBasis({ ballots, cells, ...basis }: BasisInColumns): PreparedBasis {
   const byCompetitor: PreparedBasis["cells"] = basis.competitors.map(() => []);
   cells.competitor.forEach((competitor, row) => {
     const { prompt, pages, none, owed, clean, tried, costed, costUsd, totalsMs } = cells;
@@ -52,16 +51,20 @@ export function prepareBasis({ ballots, cells, ...basis }: StandingsBasis): Prep
     ...basis,
     cells: byCompetitor,
     ballots: {
-      prompt: Int32Array.from(ballots.prompt),
-      voter: Int32Array.from(ballots.voter),
-      left: Int32Array.from(ballots.left),
-      right: Int32Array.from(ballots.right),
-      lean: Int32Array.from(ballots.lean),
-      at: Int32Array.from(ballots.at),
-      marks: Int32Array.from(ballots.marks),
+      prompt: toColumn(ballots.prompt),
+      voter: toColumn(ballots.voter),
+      left: toColumn(ballots.left),
+      right: toColumn(ballots.right),
+      lean: toColumn(ballots.lean),
+      at: toColumn(ballots.at),
+      marks: toColumn(ballots.marks),
     },
   };
 }
+
+/** A list takes twice as much memory; what is no list stays as it is. */
+const toColumn = (numbers: ArrayLike<number>): ArrayLike<number> =>
+  Array.isArray(numbers) ? Int32Array.from(numbers) : numbers;
 
 const DAY_S = 86_400;
 const BY_FAR = 2;
@@ -134,11 +137,11 @@ function selectBallots(basis: PreparedBasis, counts: WhatCounts) {
   const most = ballots.lean.length;
   const kept = {
     place: new Int32Array(most),
-    voter: new Int32Array(most),
-    prompt: new Int32Array(most),
-    left: new Int32Array(most),
-    right: new Int32Array(most),
-    outcome: new Int32Array(most),
+    voter: makeNumbers(most, basis.voters.length),
+    prompt: makeNumbers(most, basis.prompts.length),
+    left: makeNumbers(most, competing.length),
+    right: makeNumbers(most, competing.length),
+    outcome: makeNumbers(most, PRODUCT_OPTIONS.K + 1),
   };
   const failures = new Int32Array(competing.length);
   let n = 0;
@@ -157,11 +160,11 @@ function selectBallots(basis: PreparedBasis, counts: WhatCounts) {
     if ((marks & MARKS.rightWorks) === 0) failures[kept.right[n]!]!++;
     n++;
   }
-  const cut = (column: Int32Array) => column.subarray(0, n);
+  const cut = (column: Numbers) => column.subarray(0, n);
   return {
     ...{ competing, failures },
     ballots: {
-      ...{ place: cut(kept.place), voter: cut(kept.voter), prompt: cut(kept.prompt), left: cut(kept.left) },
+      ...{ place: kept.place.subarray(0, n), voter: cut(kept.voter), prompt: cut(kept.prompt), left: cut(kept.left) },
       ...{ right: cut(kept.right), outcome: cut(kept.outcome) },
     },
   };

@@ -12,7 +12,7 @@ export {
 } from "./describe-standings.js";
 export { type MendingTally, type RoundFacts, sumMending, tallyMending } from "./mending.js";
 export { compareCounted, type CountedBallots, compareRows } from "./compare-counted.js";
-export { joinBasis, splitBasis } from "./parted-basis.js";
+export { type BasisInColumns, joinBasis, splitBasis } from "./parted-basis.js";
 export { rateBySeeing, type SeenBallots } from "./rate-by-seeing.js";
 export { rateOverTime } from "./rate-over-time.js";
 export { findHeadToHead, type HeadToHead } from "./head-to-head.js";

@@ -12,7 +12,7 @@ const STEPS = 16;
 export function* rateOverTime(
   versionIds: readonly string[],
   ballots: BallotColumns,
-  at: readonly number[],
+  at: ArrayLike<number>,
 ): Generator<undefined, RatingsOverTime> {
   const all = at.length;
   const counts = new Set(Array.from({ length: STEPS }, (_, step) => Math.ceil((all * (step + 1)) / STEPS)));

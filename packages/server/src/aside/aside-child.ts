@@ -1,6 +1,7 @@
 import { TourneyError, toTourneyError } from "@tourney/core/errors";
 import { pino } from "pino";
 import { Changes } from "../changes/changes.js";
+import { LullClearing } from "../clear-heap.js";
 import { connectDatabase } from "../db/connection.js";
 import { openPool } from "../jobs/pool.js";
 import { createServices, type Services } from "../services.js";
@@ -37,38 +38,17 @@ async function answer({ id, ...asked }: Asked): Promise<Answer> {
   }
 }
 
-/**
- * So long after the last answer the process clears its heap, where so much has been made since it did so last: V8 would keep what a report was made of until the next one. To clear it
- * costs 100 to 200 ms of processor, which a small answer is not worth.
- */
-const LULL_MS = 1000;
-const MUCH_BYTES = 32e6;
-let lull: NodeJS.Timeout | undefined;
-let asked = 0;
-let clearedTo = 0;
-function begin(): void {
-  asked++;
-  clearTimeout(lull);
-}
-function end(): void {
-  asked--;
-  if (asked === 0) lull = setTimeout(clearHeap, LULL_MS).unref();
-}
-function clearHeap(): void {
-  if (process.memoryUsage().heapUsed < clearedTo + MUCH_BYTES) return;
-  globalThis.gc?.();
-  clearedTo = process.memoryUsage().heapUsed;
-}
+const clearing = new LullClearing();
 
 process.on("message", (message: Message) => {
   if ("config" in message) {
     services = open(message);
     return;
   }
-  begin();
+  clearing.begin();
   void answer(message)
     .then((sent) => process.send?.(sent))
-    .finally(end);
+    .finally(() => clearing.end());
 });
 // Nobody is left who would ask.
 process.on("disconnect", () => process.exit(0));

@@ -31,11 +31,12 @@ async function answerBasis(
 ): Promise<AnswerText> {
   const { rest, parts } = splitBasis(await standings.getBasis(call.params.editionId, call.query));
   const isHeld = new Set(held);
-  const named = parts.map((part) => {
+  const named: (readonly [name: string, packed: Uint8Array | null])[] = [];
+  for (const part of parts) {
     const text = JSON.stringify(part);
     const name = createHash("sha256").update(text).digest("base64url");
-    return [name, isHeld.has(name) ? null : gzipSync(text, PACKING)] as const;
-  });
+    named.push([name, isHeld.has(name) ? null : gzipSync(text, PACKING)]);
+  }
   const found = API.getStandingsBasis.response.parse({ ...rest, parts: named.map(([name]) => name) });
   return { text: JSON.stringify(found), parts: named };
 }

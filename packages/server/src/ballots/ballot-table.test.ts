@@ -53,7 +53,7 @@ it("reads what was sent, in the order in which it was cast, each with its id", (
       const sent = [2, 0, 1].map((voter): [string, VoterBallots] => {
         const own = inTime.filter((one) => one.voter === voter);
         const bytes = Buffer.concat(own.map(toBytes));
-        return [VOTERS[voter]!, readVoterBallots({ bytes, ids: own.map(({ at }) => `of ${at}`) }, PLACES)];
+        return [VOTERS[voter]!, readVoterBallots({ bytes, ids: own.map(({ at }) => `of ${at}`) }, PLACES, 3)];
       });
       const { voterIds, ids, columns } = tabulate(new Map(sent), [], sortEntries(ENTRIES));
       expect(voterIds).toEqual(VOTERS);
@@ -73,7 +73,7 @@ it("ballots of one second come by voter, and a voter's own as they were cast", (
   const signs = Object.fromEntries(signNames.map((name) => [name, 0])) as Ballot["signs"];
   const of = (voter: number, dwells: number[]): [string, VoterBallots] => {
     const bytes = Buffer.concat(dwells.map((dwellMs) => toBytes({ ...one, voter, dwellMs, signs })));
-    return [VOTERS[voter]!, readVoterBallots({ bytes, ids: [] }, PLACES)];
+    return [VOTERS[voter]!, readVoterBallots({ bytes, ids: [] }, PLACES, 1)];
   };
   const tables = [
     [of(1, [3, 4]), of(0, [9, 1])],
@@ -89,7 +89,7 @@ it("an entry that has no place yet is found by its id, and none is read without 
     bytes.write(id.replaceAll("-", ""), Math.floor(side / 2) * SENT_BYTES + (side % 2) * 16, "hex"),
   );
   expect(findUnknown(bytes, PLACES)).toEqual([unknown]);
-  expect(() => readVoterBallots({ bytes, ids: [] }, PLACES)).toThrow(RangeError);
+  expect(() => readVoterBallots({ bytes, ids: [] }, PLACES, 1)).toThrow(RangeError);
 });
 
 it("entries stand in the order of their ids, whichever was named first", () => {

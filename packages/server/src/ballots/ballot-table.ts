@@ -1,4 +1,4 @@
-import { orderBy } from "@tourney/core/ratings";
+import { makeNumbers, type Numbers, orderBy } from "@tourney/core/ratings";
 import { type BallotEntry, SENT_BYTES } from "./ballot-queries.sql.js";
 
 /** The ballots on an edition's wordings that are not voided, in the order in which they were cast: columns, since a million objects would fill the memory. */
@@ -11,20 +11,22 @@ export interface BallotTable {
   columns: BallotTableColumns;
 }
 
-const NAMES = ["voter", "prompt", "left", "right", "at", "dwellMs", "signs", "reasons"] as const;
 /** Voter, prompt and sides are places in the lists; `at` is in seconds since 1970; `readSign` reads the signs. */
-export type BallotTableColumns = Record<(typeof NAMES)[number], Int32Array>;
-
-/** Of a voter's ballots all but the voter, one after the other, in the order in which they were cast. */
-export interface VoterBallots {
-  values: Int32Array;
-  ids: readonly string[];
+export interface BallotTableColumns {
+  voter: Numbers;
+  prompt: Numbers;
+  left: Numbers;
+  right: Numbers;
+  at: Int32Array;
+  dwellMs: Int32Array;
+  signs: Uint16Array;
+  reasons: Uint16Array;
 }
 
-/** Values that are held of one ballot: left, right, at, prompt, milliseconds, and signs and reasons in one. */
-const HELD_VALUES = 6;
-const HALF = 16;
-const LOW_HALF = 0xffff;
+/** A voter's ballots, in the order in which they were cast; sides are places among the entries as they were read. */
+export interface VoterBallots extends Omit<BallotTableColumns, "voter"> {
+  ids: readonly string[];
+}
 
 /** A UUID as the sixteen characters that its bytes are: found in a map sooner than by its text. */
 export const keyOf = (id: string): string => Buffer.from(id.replaceAll("-", ""), "hex").toString("latin1");
@@ -50,26 +52,40 @@ export function findUnknown(bytes: Buffer, placeOf: ReadonlyMap<string, number>)
  * Reads the ballots of a voter as the database sent them.
  *
  * @param placeOf by `keyOf` the place of each entry
+ * @param wordings how many there are
  * @throws RangeError where a ballot names an entry that has no place
  */
 export function readVoterBallots(
   { bytes, ids }: { bytes: Buffer; ids: readonly string[] },
   placeOf: ReadonlyMap<string, number>,
+  wordings: number,
 ): VoterBallots {
-  const values = new Int32Array((bytes.length / SENT_BYTES) * HELD_VALUES);
-  for (let from = 0, to = 0; from < bytes.length; from += SENT_BYTES) {
+  const own = makeColumns(bytes.length / SENT_BYTES, { prompts: wordings, sides: placeOf.size });
+  for (let from = 0, b = 0; from < bytes.length; from += SENT_BYTES, b++) {
     const left = placeOf.get(bytes.toString("latin1", from, from + 16));
     const right = placeOf.get(bytes.toString("latin1", from + 16, from + 32));
     if (left === undefined || right === undefined) throw new RangeError("A ballot names an entry without a place.");
-    values[to++] = left;
-    values[to++] = right;
-    values[to++] = bytes.readInt32BE(from + 32);
-    values[to++] = bytes.readInt32BE(from + 36);
-    values[to++] = bytes.readInt32BE(from + 40);
-    values[to++] = bytes.readInt32BE(from + 44);
+    own.left[b] = left;
+    own.right[b] = right;
+    own.at[b] = bytes.readInt32BE(from + 32);
+    own.prompt[b] = bytes.readInt32BE(from + 36);
+    own.dwellMs[b] = bytes.readInt32BE(from + 40);
+    own.signs[b] = bytes.readUInt16BE(from + 44);
+    own.reasons[b] = bytes.readUInt16BE(from + 46);
   }
-  return { values, ids };
+  return { ...own, ids };
 }
+
+/** @param most how many prompts and sides are told apart */
+const makeColumns = (length: number, most: { prompts: number; sides: number }) => ({
+  prompt: makeNumbers(length, most.prompts),
+  left: makeNumbers(length, most.sides),
+  right: makeNumbers(length, most.sides),
+  at: new Int32Array(length),
+  dwellMs: new Int32Array(length),
+  signs: new Uint16Array(length),
+  reasons: new Uint16Array(length),
+});
 
 /** Entries in the order of their ids, whichever was named first, and by the place of each before it the one that it has there. */
 export function sortEntries(entries: readonly BallotEntry[]): { entries: BallotEntry[]; placeOf: Int32Array } {
@@ -86,54 +102,55 @@ export function tabulate(
   { entries, placeOf }: ReturnType<typeof sortEntries>,
 ): BallotTable {
   const voters = [...ballotsOf].toSorted(([a], [b]) => (a < b ? -1 : 1));
-  const count = voters.reduce((sum, [, { values }]) => sum + values.length, 0) / HELD_VALUES;
-  const columns = toColumns(() => new Int32Array(count));
+  const order = orderInTime(voters.map(([, { at }]) => at));
+  const placeOfBallot = new Int32Array(order.length);
+  for (let place = 0; place < order.length; place++) placeOfBallot[order[place]!] = place;
+  const most = { prompts: wordingIds.length, sides: entries.length };
+  const columns: BallotTableColumns = {
+    voter: makeNumbers(order.length, voters.length),
+    ...makeColumns(order.length, most),
+  };
   const { voter, prompt, left, right, at, dwellMs, signs, reasons } = columns;
   let b = 0;
-  for (const [place, [, { values }]] of voters.entries())
-    for (let from = 0; from < values.length; from += HELD_VALUES, b++) {
-      voter[b] = place;
-      left[b] = placeOf[values[from]!]!;
-      right[b] = placeOf[values[from + 1]!]!;
-      at[b] = values[from + 2]!;
-      prompt[b] = values[from + 3]!;
-      dwellMs[b] = values[from + 4]!;
-      signs[b] = values[from + 5]! >>> HALF;
-      reasons[b] = values[from + 5]! & LOW_HALF;
+  for (const [number, [, own]] of voters.entries())
+    for (let from = 0; from < own.at.length; from++, b++) {
+      const place = placeOfBallot[b]!;
+      voter[place] = number;
+      prompt[place] = own.prompt[from]!;
+      left[place] = placeOf[own.left[from]!]!;
+      right[place] = placeOf[own.right[from]!]!;
+      at[place] = own.at[from]!;
+      dwellMs[place] = own.dwellMs[from]!;
+      signs[place] = own.signs[from]!;
+      reasons[place] = own.reasons[from]!;
     }
-  const order = inTime(at);
   const ids = voters.flatMap(([, own]) => own.ids);
   return {
     ...{ voterIds: voters.map(([id]) => id), wordingIds, entries },
     ids: ids.length === 0 ? [] : Array.from(order, (place) => ids[place]!),
-    columns: pickColumns(columns, order),
+    columns,
   };
 }
 
-const DAY_S = 86_400;
+const HALF_DAY_S = 43_200;
 
-/** Seconds since 1970 are too large to be sorted by counting; days and seconds of a day are not. */
-function inTime(at: Int32Array): Int32Array {
-  const [days, seconds] = [new Int32Array(at.length), new Int32Array(at.length)];
-  const first = at.reduce((least, second) => Math.min(least, second), Infinity);
-  for (let b = 0; b < at.length; b++) {
-    const since = at[b]! - first;
-    days[b] = Math.floor(since / DAY_S);
-    seconds[b] = since - days[b]! * DAY_S;
+/** Seconds since 1970 are too large to be sorted by counting; half days, and seconds of half a day, are not. */
+function orderInTime(atOf: readonly Int32Array[]): Int32Array {
+  let [count, first, last] = [0, Infinity, 0];
+  // Those of each voter are in order.
+  for (const at of atOf) {
+    count += at.length;
+    first = Math.min(first, at[0] ?? Infinity);
+    last = Math.max(last, at.at(-1) ?? 0);
   }
-  return orderBy([days, seconds]);
+  const halfDays = makeNumbers(count, (last - first) / HALF_DAY_S + 1);
+  const seconds = makeNumbers(count, HALF_DAY_S);
+  let b = 0;
+  for (const at of atOf)
+    for (let from = 0; from < at.length; from++, b++) {
+      const since = at[from]! - first;
+      halfDays[b] = Math.floor(since / HALF_DAY_S);
+      seconds[b] = since - halfDays[b]! * HALF_DAY_S;
+    }
+  return orderBy([halfDays, seconds]);
 }
-
-/** Some of the ballots, in the order of their places. */
-export const pickColumns = (columns: BallotTableColumns, places: Int32Array): BallotTableColumns =>
-  toColumns((name) => pick(columns[name], places));
-
-/** A plain loop, since every column of all ballots goes through it. */
-function pick(column: Int32Array, places: Int32Array): Int32Array {
-  const picked = new Int32Array(places.length);
-  for (let b = 0; b < places.length; b++) picked[b] = column[places[b]!]!;
-  return picked;
-}
-
-const toColumns = (make: (name: (typeof NAMES)[number]) => Int32Array): BallotTableColumns =>
-  Object.fromEntries(NAMES.map((name) => [name, make(name)])) as BallotTableColumns;

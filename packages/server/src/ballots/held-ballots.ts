@@ -90,7 +90,9 @@ class EditionBallots {
 
   read(): Promise<BallotTable> {
     const reading = this.reading.then(() => this.refresh());
-    this.reading = reading.catch(() => undefined);
+    // What it came to is not held: it is a table of all ballots.
+    const over = () => undefined;
+    this.reading = reading.then(over, over);
     return reading;
   }
 
@@ -112,7 +114,8 @@ class EditionBallots {
   private async take(sent: readonly SentBallots[], transaction?: Transaction): Promise<void> {
     const unknown = sent.flatMap(({ bytes }) => findUnknown(bytes, this.placeOf));
     await this.readEntries(unknown, transaction);
-    for (const { voterId, ...ballots } of sent) this.ballotsOf.set(voterId, readVoterBallots(ballots, this.placeOf));
+    for (const { voterId, ...ballots } of sent)
+      this.ballotsOf.set(voterId, readVoterBallots(ballots, this.placeOf, this.wordingIds.length));
   }
 
   /** Who made an entry never changes: each is read once, when a ballot names it for the first time. */

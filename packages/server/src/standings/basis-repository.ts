@@ -1,5 +1,6 @@
-import { EVERYTHING, type StandingsBasis, type WhatCounts } from "@tourney/core/contract";
-import { MARKS } from "@tourney/core/standings";
+import { EVERYTHING, type WhatCounts } from "@tourney/core/contract";
+import { makeNumbers, type Numbers } from "@tourney/core/ratings";
+import { type BasisInColumns, MARKS } from "@tourney/core/standings";
 import { readPages } from "@tourney/core/what-counts";
 import type * as z from "zod";
 import { readLean, readSign } from "../ballots/ballot-queries.sql.js";
@@ -21,7 +22,7 @@ import {
   OtherPages,
 } from "./basis-queries.sql.js";
 
-type Ballots = StandingsBasis["ballots"];
+type Ballots = BasisInColumns["ballots"];
 type Broken = z.infer<typeof BrokenEntry>;
 
 /** Reads the ballots that standings are made of, one by one and not yet counted. */
@@ -44,7 +45,7 @@ export class BasisRepository {
     versionIds: readonly string[],
     { withIds = false, pages = EVERYTHING.pages }: { withIds?: boolean; pages?: WhatCounts["pages"] } = {},
   ): Promise<
-    Pick<StandingsBasis, "prompts" | "panels" | "voters" | "ballots" | "otherPages"> & { ballotIds: string[] }
+    Pick<BasisInColumns, "prompts" | "panels" | "voters" | "ballots" | "otherPages"> & { ballotIds: string[] }
   > {
     const { contest, step } = readPages({ pages });
     const [prompts, broken, table] = await Promise.all([
@@ -69,7 +70,7 @@ export class BasisRepository {
 
 /** The ballots of these voters between these versions, each numbered as it stands in its list. */
 function chooseBallots(
-  { voterIds, entries, ids, columns }: BallotTable,
+  { voterIds, wordingIds, entries, ids, columns }: BallotTable,
   chosen: { voterIds: readonly string[]; versionIds: readonly string[]; broken: readonly Broken[] },
 ): { ballots: Ballots; ballotIds: string[] } {
   const voterOf = numberBy(voterIds, chosen.voterIds);
@@ -82,29 +83,44 @@ function chooseBallots(
     Uint8Array.from(entries, ({ id }) => (hasPage.has(id) ? (hasPage.get(id) === true ? showsNothing : hasNone) : 0));
   const leftMarks = marksOf(MARKS.leftShowsNothing, MARKS.leftHasNoPage);
   const rightMarks = marksOf(MARKS.rightShowsNothing, MARKS.rightHasNoPage);
-  const ballots: Ballots = { prompt: [], voter: [], left: [], right: [], lean: [], at: [], marks: [] };
+  const most = columns.at.length;
+  const versions = chosen.versionIds.length;
+  const ballots = {
+    prompt: makeNumbers(most, wordingIds.length),
+    voter: makeNumbers(most, chosen.voterIds.length),
+    ...{ left: makeNumbers(most, versions), right: makeNumbers(most, versions) },
+    ...{ lean: new Int8Array(most), at: new Int32Array(most), marks: new Uint8Array(most) },
+  };
   const ballotIds: string[] = [];
-  for (let b = 0; b < columns.at.length; b++) {
+  let n = 0;
+  for (let b = 0; b < most; b++) {
     const [left, right, signs] = [columns.left[b]!, columns.right[b]!, columns.signs[b]!];
     const voter = voterOf[columns.voter[b]!]!;
     if (voter < 0 || versionOf[left]! < 0 || versionOf[right]! < 0) continue;
-    ballots.prompt.push(columns.prompt[b]!);
-    ballots.voter.push(voter);
-    ballots.left.push(versionOf[left]!);
-    ballots.right.push(versionOf[right]!);
-    ballots.at.push(columns.at[b]!);
-    ballots.lean.push(readLean(signs));
-    ballots.marks.push(
+    ballots.prompt[n] = columns.prompt[b]!;
+    ballots.voter[n] = voter;
+    ballots.left[n] = versionOf[left]!;
+    ballots.right[n] = versionOf[right]!;
+    ballots.at[n] = columns.at[b]!;
+    ballots.lean[n] = readLean(signs);
+    ballots.marks[n] =
       leftMarks[left]! +
-        rightMarks[right]! +
-        readSign(signs, "leftWorks") * MARKS.leftWorks +
-        readSign(signs, "rightWorks") * MARKS.rightWorks +
-        readSign(signs, "isAutomatic") * MARKS.isUnseen,
-    );
+      rightMarks[right]! +
+      readSign(signs, "leftWorks") * MARKS.leftWorks +
+      readSign(signs, "rightWorks") * MARKS.rightWorks +
+      readSign(signs, "isAutomatic") * MARKS.isUnseen;
+    n++;
     if (ids.length > 0) ballotIds.push(ids[b]!);
   }
-  return { ballots, ballotIds };
+  return { ballots: cutColumns(ballots, n), ballotIds };
 }
+
+const cutColumns = (columns: Record<keyof Ballots, Numbers | Int8Array>, length: number): Ballots => ({
+  ...{ prompt: columns.prompt.subarray(0, length), voter: columns.voter.subarray(0, length) },
+  ...{ left: columns.left.subarray(0, length), right: columns.right.subarray(0, length) },
+  ...{ lean: columns.lean.subarray(0, length), at: columns.at.subarray(0, length) },
+  marks: columns.marks.subarray(0, length),
+});
 
 /** Of each id the place that it has in a list, −1 for none. */
 function numberBy(ids: readonly string[], list: readonly string[]): Int32Array {

@@ -6,18 +6,19 @@ import {
   type RatingsBySeeing,
   type RatingsOverTime,
   type Standings,
-  type StandingsBasis,
   type StandingsView,
   type StandingsViewInput,
   type WhatCounts,
 } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
-import type { BallotColumns } from "@tourney/core/ratings";
+import { type BallotColumns, makeNumbers, pickNumbers, PRODUCT_OPTIONS } from "@tourney/core/ratings";
 import {
+  type BasisInColumns,
   choosePrompts,
   countBasis,
   type Counted,
   judgeBallots,
+  type PreparedBasis,
   prepareBasis,
   rateBySeeing,
   rateOverTime,
@@ -63,6 +64,37 @@ export const COUNTING_PACE = { slowMs: 250, times: 16, longestMs: 8000 };
 interface Rated extends Omit<Count, "counted"> {
   counted: Counted;
   numberOf: ReadonlyMap<string, number>;
+}
+
+/** Ballots that count, in the order in which they were cast; versions are meant by their numbers, times are seconds since 1970. */
+export interface RatedColumns {
+  versionIds: string[];
+  ballots: BallotColumns;
+  at: ArrayLike<number>;
+}
+
+function chooseRated(basis: PreparedBasis, counts: WhatCounts): RatedColumns {
+  const { ballots, competitors } = basis;
+  const leanOf = judgeBallots(basis, counts);
+  const most = ballots.lean.length;
+  const [places, outcome] = [new Int32Array(most), makeNumbers(most, PRODUCT_OPTIONS.K + 1)];
+  let n = 0;
+  for (let place = 0; place < most; place++) {
+    const lean = leanOf(place);
+    if (Number.isNaN(lean)) continue;
+    places[n] = place;
+    outcome[n++] = lean + 3;
+  }
+  const column = (name: "voter" | "prompt" | "left" | "right" | "at") =>
+    pickNumbers(ballots[name], places.subarray(0, n));
+  return {
+    versionIds: competitors.map(({ version }) => version.id),
+    ballots: {
+      ...{ voter: column("voter"), prompt: column("prompt"), left: column("left"), right: column("right") },
+      outcome: outcome.subarray(0, n),
+    },
+    at: column("at"),
+  };
 }
 
 /**
@@ -139,7 +171,7 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
   async function readBasis(
     editionId: string,
     { withIds = false, pages = EVERYTHING.pages }: { withIds?: boolean; pages?: WhatCounts["pages"] } = {},
-  ): Promise<{ basis: StandingsBasis; ballotIds: string[] }> {
+  ): Promise<{ basis: BasisInColumns; ballotIds: string[] }> {
     const [edition, { competitors }, tallies, formerVersions, setAside] = await Promise.all([
       suites.getEdition(editionId),
       wall.listFigures(editionId, { versions: "all" }),
@@ -155,7 +187,7 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
     const cells = tallies.filter(
       ({ promptId, versionId }) => promptNumber.has(promptId) && competitorNumber.has(versionId),
     );
-    const found: StandingsBasis = {
+    const found: BasisInColumns = {
       edition: { ...edition, promptCount: edition.prompts.length },
       ...read,
       competitors: competitors.map(({ entrant, version }) => ({ entrant, version })),
@@ -191,26 +223,11 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
   const getBasis = async (
     editionId: string,
     { pages }: Pick<WhatCounts, "pages"> = EVERYTHING,
-  ): Promise<StandingsBasis> => (await readBasis(editionId, { pages })).basis;
+  ): Promise<BasisInColumns> => (await readBasis(editionId, { pages })).basis;
 
-  /** The ballots that count by some choice, in the order in which they were cast, with the versions by their numbers. */
-  async function listRated(
-    editionId: string,
-    counts: WhatCounts = EVERYTHING,
-  ): Promise<{ versionIds: string[]; ballots: BallotColumns; at: number[] }> {
-    const prepared = prepareBasis(await getBasis(editionId, counts));
-    const { ballots } = prepared;
-    const leanOf = judgeBallots(prepared, counts);
-    const places = [...ballots.lean.keys()].filter((place) => !Number.isNaN(leanOf(place)));
-    const column = (name: "voter" | "prompt" | "left" | "right") => places.map((place) => ballots[name][place]!);
-    return {
-      versionIds: prepared.competitors.map(({ version }) => version.id),
-      ballots: {
-        ...{ voter: column("voter"), prompt: column("prompt"), left: column("left"), right: column("right") },
-        outcome: places.map((place) => leanOf(place) + 3),
-      },
-      at: places.map((place) => ballots.at[place]!),
-    };
+  /** The ballots that count by some choice. */
+  async function listRated(editionId: string, counts: WhatCounts = EVERYTHING): Promise<RatedColumns> {
+    return chooseRated(prepareBasis(await getBasis(editionId, counts)), counts);
   }
   return {
     getBasis,

@@ -70,7 +70,7 @@ export type StoppingService = ReturnType<typeof createStoppingService>;
 function digestFirst(ballots: BallotColumns, count: number): string {
   const hash = createHash("sha256");
   for (const column of [ballots.voter, ballots.prompt, ballots.left, ballots.right, ballots.outcome])
-    hash.update(Int32Array.from(Array.from(column).slice(0, count)));
+    hash.update(Int32Array.from({ length: count }, (_, place) => column[place]!));
   return hash.digest("hex");
 }
 

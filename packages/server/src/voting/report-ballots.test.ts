@@ -8,9 +8,9 @@ const table = (rows: readonly { at: number; signs: number }[]) => ({
   ...{ voterIds: ["v"], wordingIds: ["w"], ids: [] },
   entries: ["a", "b"].map((id) => ({ id, versionId: `version of ${id}`, entrantId: `entrant of ${id}` })),
   columns: {
-    ...{ at: Int32Array.from(rows, ({ at }) => at), signs: Int32Array.from(rows, ({ signs }) => signs) },
+    ...{ at: Int32Array.from(rows, ({ at }) => at), signs: Uint16Array.from(rows, ({ signs }) => signs) },
     ...{ voter: new Int32Array(rows.length), prompt: new Int32Array(rows.length), left: new Int32Array(rows.length) },
-    ...{ right: new Int32Array(rows.length).fill(1), reasons: new Int32Array(rows.length) },
+    ...{ right: new Int32Array(rows.length).fill(1), reasons: new Uint16Array(rows.length) },
     dwellMs: Int32Array.from(rows.keys()),
   },
 });

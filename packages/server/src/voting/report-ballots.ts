@@ -1,7 +1,8 @@
 import { Reason, type VotingReport } from "@tourney/core/contract";
+import { pickNumbers } from "@tourney/core/ratings";
 import type * as z from "zod";
 import { type BallotEntry, readLean, readSign } from "../ballots/ballot-queries.sql.js";
-import { type BallotTable, type BallotTableColumns, pickColumns } from "../ballots/ballot-table.js";
+import type { BallotTable, BallotTableColumns } from "../ballots/ballot-table.js";
 import type { PromptRow } from "./report-queries.sql.js";
 
 type Prompt = z.infer<typeof PromptRow>;
@@ -9,7 +10,7 @@ type Prompt = z.infer<typeof PromptRow>;
 export type Side = BallotEntry & { isPresent: boolean };
 
 /** The ballots between entrants, in the order in which they were cast: columns, since a million objects would fill the memory. */
-export interface ReportBallots extends Pick<BallotTableColumns, "voter" | "prompt" | "left" | "right" | "dwellMs"> {
+export interface ReportBallots extends Omit<BallotTableColumns, "at" | "signs" | "reasons"> {
   voterIds: readonly string[];
   prompts: readonly Prompt[];
   sides: readonly Side[];
@@ -17,7 +18,7 @@ export interface ReportBallots extends Pick<BallotTableColumns, "voter" | "promp
   lean: Int8Array;
   isAutomatic: Uint8Array;
   /** By the bits of `REASONS`. */
-  reasons: Int32Array;
+  reasons: Uint16Array;
 }
 
 /** Every set of reasons, by its bits: as many as there are, however many ballots give them. */
@@ -34,14 +35,19 @@ export function chooseRated(
   const places = new Int32Array(all.signs.length);
   let count = 0;
   for (let b = 0; b < all.signs.length; b++) if (readSign(all.signs[b]!, "isRated") === 1) places[count++] = b;
-  const { signs, ...columns } = count === all.signs.length ? all : pickColumns(all, places.subarray(0, count));
   const [lean, isAutomatic] = [new Int8Array(count), new Uint8Array(count)];
   for (let b = 0; b < count; b++) {
-    lean[b] = readLean(signs[b]!);
-    isAutomatic[b] = readSign(signs[b]!, "isAutomatic");
+    const signs = all.signs[places[b]!]!;
+    lean[b] = readLean(signs);
+    isAutomatic[b] = readSign(signs, "isAutomatic");
   }
-  const sides = entries.map((entry) => ({ ...entry, isPresent: present.has(entry.versionId) }));
-  return { ...columns, voterIds, prompts, sides, lean, isAutomatic };
+  const pick = <Name extends keyof BallotTableColumns>(name: Name): BallotTableColumns[Name] =>
+    count === all.signs.length ? all[name] : pickNumbers(all[name], places.subarray(0, count));
+  return {
+    ...{ voter: pick("voter"), prompt: pick("prompt"), left: pick("left"), right: pick("right") },
+    ...{ dwellMs: pick("dwellMs"), reasons: pick("reasons"), lean, isAutomatic, voterIds, prompts },
+    sides: entries.map((entry) => ({ ...entry, isPresent: present.has(entry.versionId) })),
+  };
 }
 
 const HOUR_S = 3600;

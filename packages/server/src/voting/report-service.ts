@@ -1,8 +1,10 @@
 import type { Edition, Kind, Reason, VoterReliability, VotingReport } from "@tourney/core/contract";
 import {
   diagnoseInSteps,
+  makeNumbers,
   numberAll,
   orderBy,
+  pickNumbers,
   PRODUCT_OPTIONS,
   type VoterDiagnostics,
   wilsonInterval,
@@ -49,7 +51,8 @@ export function createReportService({ reports, suites }: { reports: ReportReposi
       const leftOut = new Set(voters.flatMap(({ voterId, leftOut: why }) => (why === null ? [] : [voterId])));
       const counting = findCounting(all, leftOut);
       const diagnoses = await getDiagnoses({ editionId, all });
-      const onPrompts = new Set(Array.from(counting, (ballot) => all.prompts[all.prompt[ballot]!]!.id));
+      const onPrompts = new Set<string>();
+      for (const ballot of counting) onPrompts.add(all.prompts[all.prompt[ballot]!]!.id);
       return {
         ballots: counting.length,
         ballotsLastHour,
@@ -91,24 +94,43 @@ function findCounting(
 async function diagnose(all: ReportBallots): Promise<Map<string, Diagnosis>> {
   const { voterIds, sides } = all;
   const { columns: version, numberOf } = numberAll(sides.map(({ versionId }) => versionId));
-  const own = Int32Array.from(all.voter.keys()).filter((ballot) => all.isAutomatic[ballot] === 0);
+  const own = listPeoples(all);
+  const toColumn = (most: number, of: (ballot: number) => number) => {
+    const column = makeNumbers(own.length, most);
+    for (let place = 0; place < own.length; place++) column[place] = of(own[place]!);
+    return column;
+  };
   const steps = diagnoseInSteps(
     numberOf.size,
     {
-      voter: own.map((ballot) => all.voter[ballot]!),
-      prompt: own.map((ballot) => all.prompt[ballot]!),
-      left: own.map((ballot) => version[all.left[ballot]!]!),
-      right: own.map((ballot) => version[all.right[ballot]!]!),
-      outcome: own.map((ballot) => all.lean[ballot]! + 3),
+      voter: toColumn(voterIds.length, (ballot) => all.voter[ballot]!),
+      prompt: toColumn(all.prompts.length, (ballot) => all.prompt[ballot]!),
+      left: toColumn(numberOf.size, (ballot) => version[all.left[ballot]!]!),
+      right: toColumn(numberOf.size, (ballot) => version[all.right[ballot]!]!),
+      outcome: toColumn(PRODUCT_OPTIONS.K + 1, (ballot) => all.lean[ballot]! + 3),
     },
     PRODUCT_OPTIONS,
   );
   const { voters: diagnosed } = await inPieces(steps);
-  const dwells = voterIds.map((): number[] => []);
-  for (const ballot of own) dwells[all.voter[ballot]!]!.push(all.dwellMs[ballot]!);
+  // One voter's after another's: together they would be a list of all.
+  const byVoter = orderBy([pickNumbers(all.voter, own)]);
+  const medianOf = new Map<number, number | null>();
+  for (let from = 0, to = 0; from < byVoter.length; from = to) {
+    const voter = all.voter[own[byVoter[from]!]!]!;
+    while (to < byVoter.length && all.voter[own[byVoter[to]!]!] === voter) to++;
+    medianOf.set(voter, median(Array.from(byVoter.subarray(from, to), (place) => all.dwellMs[own[place]!]!)));
+  }
   return new Map(
-    diagnosed.map((found) => [voterIds[found.voter]!, { found, medianDwellMs: median(dwells[found.voter]!) }]),
+    diagnosed.map((found) => [voterIds[found.voter]!, { found, medianDwellMs: medianOf.get(found.voter)! }]),
   );
+}
+
+/** The places of the ballots that people cast. */
+function listPeoples({ isAutomatic }: ReportBallots): Int32Array {
+  const found = new Int32Array(isAutomatic.length);
+  let n = 0;
+  for (let b = 0; b < found.length; b++) if (isAutomatic[b] === 0) found[n++] = b;
+  return found.subarray(0, n);
 }
 
 function describeVoter(voter: ReportVoter, { found, medianDwellMs }: Diagnosis): VoterReliability {
@@ -155,7 +177,7 @@ function findDisputes(
   counting: Int32Array,
 ): VotingReport["disputes"] {
   // Sides are listed by their ids: which of two is the first does not hang on where it was shown.
-  const [first, second] = [new Int32Array(counting.length), new Int32Array(counting.length)];
+  const [first, second] = [makeNumbers(counting.length, sides.length), makeNumbers(counting.length, sides.length)];
   for (let place = 0; place < counting.length; place++) {
     const [own, other] = [left[counting[place]!]!, right[counting[place]!]!];
     first[place] = Math.min(own, other);

@@ -38,9 +38,10 @@ export interface CountedOrder extends Omit<Count, "cpuMs"> {
  */
 export function countOrder(
   parts: readonly CountedPart[],
-  { competitors }: CountOrder,
-  joined = new JoinedBallots(),
+  order: CountOrder,
+  joined = new JoinedBallots(order),
 ): CountedOrder {
+  const { competitors } = order;
   const ballots = joined.join(parts);
   const failures = new Int32Array(competitors.length);
   let samples = 0;

@@ -2,6 +2,7 @@ import { toTourneyError } from "@tourney/core/errors";
 import type { RatedPrompt } from "@tourney/core/standings";
 import type { DatabaseConnection } from "@tourney/store";
 import { pino } from "pino";
+import { LullClearing } from "../../clear-heap.js";
 import { connectDatabase } from "../../db/connection.js";
 import { BallotReader } from "./ballot-reader.js";
 import { type Count, type CountedOrder, countOrder, countPrompts } from "./count-ballots.js";
@@ -47,7 +48,7 @@ async function open(): Promise<BallotReader> {
 
 function count(own: BallotReader, order: CountOrder): { token: string; counted: CountedOrder } {
   const key = JSON.stringify(order);
-  const found = held.get(key) ?? { ballots: new OrderedBallots(order), joined: new JoinedBallots(), last: null };
+  const found = held.get(key) ?? { ballots: new OrderedBallots(order), joined: new JoinedBallots(order), last: null };
   held.delete(key);
   held.set(key, found);
   for (const oldest of [...held.keys()].slice(0, -MOST_HELD)) held.delete(oldest);
@@ -84,6 +85,7 @@ async function answer({ order, known, prompts }: Asked): Promise<Told> {
   };
 }
 
+const clearing = new LullClearing();
 // One after the other: what is read for one is there for the next.
 let last: Promise<unknown> = Promise.resolve();
 process.on("message", (message: Message) => {
@@ -91,13 +93,15 @@ process.on("message", (message: Message) => {
     connection = message.connection;
     return;
   }
+  clearing.begin();
   last = last
     .then(() => answer(message))
     .then(
       (told): Answer => ({ id: message.id, told }),
       (thrown: unknown): Answer => ({ id: message.id, failed: toTourneyError(thrown).message }),
     )
-    .then((sent) => process.send!(sent));
+    .then((sent) => process.send!(sent))
+    .finally(() => clearing.end());
 });
 // Nobody is left who would ask.
 process.on("disconnect", () => process.exit(0));

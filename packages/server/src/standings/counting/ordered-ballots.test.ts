@@ -89,7 +89,7 @@ describe("ballots of an order", () => {
         const reader = makeReader();
         for (let voter = 0; voter < VOTERS; voter++) reader.hold(voter, []);
         const ordered = new OrderedBallots(ORDER);
-        const joined = new JoinedBallots();
+        const joined = new JoinedBallots(ORDER);
         const expected = new Map<number, readonly Ballot[]>();
         for (const some of changes) {
           reader.state++;

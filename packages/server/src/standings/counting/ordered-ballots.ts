@@ -1,4 +1,4 @@
-import type { BallotColumns } from "@tourney/core/ratings";
+import { type BallotColumns, makeNumbers, type Numbers, PRODUCT_OPTIONS } from "@tourney/core/ratings";
 import type { Competitor } from "@tourney/core/standings";
 import type { BallotReader, CountedVoter } from "./ballot-reader.js";
 import { readVoterPart, type Selection, type VoterPart } from "./voter-part.js";
@@ -58,8 +58,7 @@ export class OrderedBallots {
   }
 }
 
-const COLUMNS = ["voter", "prompt", "left", "right", "outcome"] as const;
-type Columns = Record<keyof BallotColumns, Int32Array>;
+type Columns = Record<keyof BallotColumns, Numbers>;
 
 /** So much more room is made than is needed, so that a few more ballots need no new one. */
 const SPARE = 1.1;
@@ -69,26 +68,41 @@ const SPARE = 1.1;
  * ones for each count would be megabytes of garbage every other second.
  */
 export class JoinedBallots {
-  private room: Columns = toColumns(() => new Int32Array());
+  private room: Columns;
+  private voters = 0;
+
+  constructor(private readonly order: CountOrder) {
+    this.room = makeRoom(order, 0, 0);
+  }
 
   /** @returns columns that hold these ballots until the next call */
   join(parts: readonly VoterPart[]): BallotColumns {
     const length = parts.reduce((sum, { outcome }) => sum + outcome.length, 0);
-    if (length > this.room.outcome.length) this.room = toColumns(() => new Int32Array(Math.ceil(length * SPARE)));
-    const { room } = this;
+    if (length > this.room.outcome.length || parts.length > this.voters) {
+      this.voters = Math.ceil(parts.length * SPARE);
+      this.room = makeRoom(this.order, Math.ceil(length * SPARE), this.voters);
+    }
+    const { voter: voters, prompt, left, right, outcome } = this.room;
     let from = 0;
     for (const [voter, part] of parts.entries()) {
-      const to = from + part.outcome.length;
-      room.voter.fill(voter, from, to);
-      for (const name of ["prompt", "left", "right", "outcome"] as const) room[name].set(part[name], from);
-      from = to;
+      voters.fill(voter, from, from + part.outcome.length);
+      prompt.set(part.prompt, from);
+      left.set(part.left, from);
+      right.set(part.right, from);
+      outcome.set(part.outcome, from);
+      from += part.outcome.length;
     }
-    return toColumns((name) => room[name].subarray(0, length));
+    const cut = (column: Numbers) => column.subarray(0, length);
+    return { voter: cut(voters), prompt: cut(prompt), left: cut(left), right: cut(right), outcome: cut(outcome) };
   }
 }
 
-const toColumns = (make: (name: keyof BallotColumns) => Int32Array): Columns =>
-  Object.fromEntries(COLUMNS.map((name) => [name, make(name)])) as Columns;
+const makeRoom = ({ wordingIds, competitors }: CountOrder, length: number, voters: number): Columns => ({
+  voter: makeNumbers(length, voters),
+  prompt: makeNumbers(length, wordingIds.length),
+  ...{ left: makeNumbers(length, competitors.length), right: makeNumbers(length, competitors.length) },
+  outcome: makeNumbers(length, PRODUCT_OPTIONS.K + 1),
+});
 
 const placesOf = (ids: readonly string[]) => new Map(ids.map((id, place) => [id, place]));
 

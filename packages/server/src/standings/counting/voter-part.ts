@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { PRODUCT_OPTIONS } from "@tourney/core/ratings";
+import { makeNumbers, type Numbers, PRODUCT_OPTIONS } from "@tourney/core/ratings";
 
 /** Bytes that one ballot takes as the database sends it: `BALLOTS_OF_VOTERS`. */
 export const BALLOT_BYTES = 18;
@@ -15,9 +15,6 @@ export interface Selection {
   wordingIds: readonly string[];
   versionIds: readonly string[];
 }
-
-/** Small whole numbers, a byte or two each where they are small enough: of what a ballot takes, that is 4 bytes in place of 16. */
-type Numbers = Uint8Array | Uint16Array | Int32Array;
 
 /** What one voter's ballots of a selection come to; in order of their prompts, and on each of their sides and outcome. */
 export interface VoterPart {
@@ -69,16 +66,10 @@ export function readVoterPart(bytes: Buffer, selection: Selection): VoterPart {
 
 type Columns = Pick<VoterPart, "prompt" | "left" | "right" | "outcome">;
 
-/** Room for so many numbers below `most`. */
-function makeRoom(length: number, most: number): Numbers {
-  if (most <= 2 ** 8) return new Uint8Array(length);
-  return most <= 2 ** 16 ? new Uint16Array(length) : new Int32Array(length);
-}
-
 function unpack(keys: Float64Array, { wordingIds, versionIds }: Selection): Columns {
   const competitors = versionIds.length;
-  const [prompt, outcome] = [makeRoom(keys.length, wordingIds.length), makeRoom(keys.length, K + 1)];
-  const [left, right] = [makeRoom(keys.length, competitors), makeRoom(keys.length, competitors)];
+  const [prompt, outcome] = [makeNumbers(keys.length, wordingIds.length), makeNumbers(keys.length, K + 1)];
+  const [left, right] = [makeNumbers(keys.length, competitors), makeNumbers(keys.length, competitors)];
   for (const [b, key] of keys.entries()) {
     const sides = Math.floor(key / K);
     const lefts = Math.floor(sides / competitors);

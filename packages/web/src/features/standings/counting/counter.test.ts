@@ -44,10 +44,10 @@ beforeEach(() => {
     const answer = (body: object, status = 200) => Promise.resolve(new Response(JSON.stringify(body), { status }));
     if (!address.includes("/parts/")) {
       const { rest, parts } = splitBasis(basis, 2);
-      return answer({ ...rest, parts: parts.map(nameOf) });
+      return answer({ ...rest, parts: [...parts].map(nameOf) });
     }
     beforePart();
-    const part = splitBasis(basis, 2).parts.find((one) => address.endsWith(`/parts/${nameOf(one)}`));
+    const part = [...splitBasis(basis, 2).parts].find((one) => address.endsWith(`/parts/${nameOf(one)}`));
     const gone = { type: "about:blank", title: "", status: 404, code: "NOT_FOUND", detail: "Gone.", remedy: "Again." };
     return part === undefined ? answer({ ...gone, requestId: "1", issues: [] }, 404) : answer(part);
   });
