@@ -38,7 +38,7 @@ export function sumTwoWays(
   return { voter: byVoter.finish(), prompt: byPrompt.finish(), cell: byCell.finish() };
 }
 
-/** So many rows are multiplied at once: what they are multiplied by is then loaded a quarter as often. */
+/** So many sums are multiplied at once: the matrix that they are added to is then loaded a quarter as often. */
 const AT_ONCE = 4;
 
 /** Adds up s·s' of sums of scores. A cluster of few ballots touches few parameters: only those are multiplied. */
@@ -59,7 +59,6 @@ class OuterProducts {
   /** Takes a cluster's sum, and leaves it empty for the next. */
   take(sum: PackedSum): void {
     this.count++;
-    sum.padTo(AT_ONCE);
     addSparse(this.half, sum);
     sum.count = 0;
   }
@@ -95,35 +94,12 @@ class OuterProducts {
   }
 }
 
-/** @param sum padded to so many. */
 function addSparse({ size, data }: SquareMatrix, { slots, values, count }: PackedSum): void {
-  for (let p = 0; p < count; p += AT_ONCE) {
-    // Each by itself: taken apart from a list, a hundred thousand lists would be made at every count.
-    const a = values[p]!;
-    const b = values[p + 1]!;
-    const c = values[p + 2]!;
-    const d = values[p + 3]!;
-    const rowA = slots[p]! * size;
-    const rowB = slots[p + 1]! * size;
-    const rowC = slots[p + 2]! * size;
-    const rowD = slots[p + 3]! * size;
-    for (let q = 0; q < p; q++) {
-      const slot = slots[q]!;
-      const value = values[q]!;
-      data[rowA + slot]! += a * value;
-      data[rowB + slot]! += b * value;
-      data[rowC + slot]! += c * value;
-      data[rowD + slot]! += d * value;
-    }
-    // Among the four each product comes up twice, once on either side of the diagonal.
-    for (let q = p; q < p + AT_ONCE; q++) {
-      const slot = slots[q]!;
-      const value = values[q]! / 2;
-      data[rowA + slot]! += a * value;
-      data[rowB + slot]! += b * value;
-      data[rowC + slot]! += c * value;
-      data[rowD + slot]! += d * value;
-    }
+  for (let p = 0; p < count; p++) {
+    const row = slots[p]! * size;
+    const value = values[p]!;
+    for (let q = 0; q < p; q++) data[row + slots[q]!]! += value * values[q]!;
+    data[row + slots[p]!]! += (value * value) / 2;
   }
 }
 

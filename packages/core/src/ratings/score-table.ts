@@ -48,7 +48,8 @@ export class ScoreTable {
     const { scores, stride, entrantCount, own } = this;
     const { slot, deltaSlot, firstCutSlot, scale } = this.model;
     const { left, right, outcome } = rows;
-    const { values, touched } = into;
+    const { values, touched, slots } = into;
+    let { count } = into;
     let favour = 0;
     for (let row = from; row < to; row++) {
       const place = own === null ? (left[row]! * entrantCount + right[row]!) * scale.K + outcome[row]! - 1 : row;
@@ -61,9 +62,16 @@ export class ScoreTable {
       values[rightSlot]! -= slope;
       favour += slope;
       for (let j = 1; j < stride; j++) values[firstCutSlot + j - 1]! += scores[at + j]!;
-      touched[leftSlot >>> 5]! |= 1 << (leftSlot & 31);
-      touched[rightSlot >>> 5]! |= 1 << (rightSlot & 31);
+      if (touched[leftSlot] === 0) {
+        touched[leftSlot] = 1;
+        slots[count++] = leftSlot;
+      }
+      if (touched[rightSlot] === 0) {
+        touched[rightSlot] = 1;
+        slots[count++] = rightSlot;
+      }
     }
+    into.count = count;
     if (deltaSlot !== null) values[deltaSlot]! += favour;
   }
 
@@ -95,41 +103,40 @@ export class ScoreTable {
 /** A sum of scores over all parameters, with which entrants' slots it touches. */
 export class ScoreSum {
   readonly values: Float64Array;
-  /** A bit for each slot, 32 to a number. */
-  readonly touched: Int32Array;
+  /** By slot, 1 where it is touched. */
+  readonly touched: Uint8Array;
+  /** The first `count` are those that are touched. */
+  readonly slots: Int32Array;
+  count = 0;
   private readonly thetas: number;
 
   constructor({ x, slotComponent }: FittedModel) {
     this.values = new Float64Array(x.length);
-    this.touched = new Int32Array(Math.ceil(x.length / 32));
     this.thetas = slotComponent.length;
+    this.touched = new Uint8Array(x.length);
+    this.slots = new Int32Array(x.length);
   }
 
   /** Packs what is touched, adds it to others over all parameters, and leaves this sum empty for the next. */
   moveTo(packed: PackedSum, one: Float64Array, other: Float64Array): void {
-    const { values, touched, thetas } = this;
+    const { values, touched, slots, thetas } = this;
     // Delta and the thresholds are touched by every ballot.
-    for (let slot = thetas; slot < values.length; slot++) touched[slot >>> 5]! |= 1 << (slot & 31);
-    const { slots, values: parts } = packed;
-    let count = 0;
-    for (let word = 0; word < touched.length; word++) {
-      for (let left = touched[word]!; left !== 0; left &= left - 1) {
-        const slot = 32 * word + 31 - Math.clz32(left & -left);
-        const value = values[slot]!;
-        values[slot] = 0;
-        one[slot]! += value;
-        other[slot]! += value;
-        slots[count] = slot;
-        parts[count++] = value;
-      }
-      touched[word] = 0;
+    for (let slot = thetas; slot < values.length; slot++) slots[this.count++] = slot;
+    const { count } = this;
+    for (let at = 0; at < count; at++) {
+      const slot = slots[at]!;
+      const value = values[slot]!;
+      values[slot] = 0;
+      one[slot]! += value;
+      other[slot]! += value;
+      touched[slot] = 0;
+      packed.slots[at] = slot;
+      packed.values[at] = value;
     }
     packed.count = count;
+    this.count = 0;
   }
 }
-
-/** So many zeros at most are added to a packed sum. */
-const MOST_PADDED = 7;
 
 /** The parts of a sum of scores that may not be 0: the first `count` slots and values. */
 export class PackedSum {
@@ -139,17 +146,12 @@ export class PackedSum {
 
   /** @param parameters how many a sum is over. */
   constructor(parameters: number) {
-    this.slots = new Int32Array(parameters + MOST_PADDED);
-    this.values = new Float64Array(parameters + MOST_PADDED);
+    this.slots = new Int32Array(parameters);
+    this.values = new Float64Array(parameters);
   }
 
   push(slot: number, value: number): void {
     this.slots[this.count] = slot;
     this.values[this.count++] = value;
-  }
-
-  /** Adds zeros until there is a multiple of some number of parts, at most eight. */
-  padTo(multiple: number): void {
-    while (this.count % multiple !== 0) this.push(0, 0);
   }
 }
