@@ -100,6 +100,7 @@ function describeFit(
       ? []
       : rejectPerComponent(testPairs(fit, covariances, degrees), fit.component, (own) => rejectByHolm(own, alpha));
   const ranges = rankRanges(fit.component, significant);
+  const halfWidthOf = takeHalfWidths(degrees, alpha);
   const played = countPlayed(fit.theta.length, counts);
   const order = Array.from(fit.theta.keys()).sort(
     (a, b) => (fit.theta[b] ?? -Infinity) - (fit.theta[a] ?? -Infinity) || a - b,
@@ -108,7 +109,7 @@ function describeFit(
     methodVersion: RATING_METHOD_VERSION,
     entrants: fit.theta.map((theta, i) => ({
       rating: theta === null ? null : BASE_RATING + POINTS_PER_LOGIT * theta,
-      halfWidth: halfWidthOf(widestStandardError(covariances, fit.model, i), { degrees, alpha }),
+      halfWidth: halfWidthOf(widestStandardError(covariances, fit.model, i)),
       rankRange: ranges[i]!,
       component: fit.component[i]!,
       ballots: played[i]!,
@@ -122,7 +123,7 @@ function describeFit(
       const isComparable = a !== null && b !== null && fit.component[first] === fit.component[second];
       return {
         ...{ first, second, points: isComparable ? POINTS_PER_LOGIT * (a - b) : null },
-        halfWidth: halfWidthOf(widestStandardError(covariances, fit.model, first, second), { degrees, alpha }),
+        halfWidth: halfWidthOf(widestStandardError(covariances, fit.model, first, second)),
       };
     }),
     clusters: { voters, prompts },
@@ -161,12 +162,11 @@ function countPlayed(entrantCount: number, { left, right, n }: CountColumns): nu
   return played;
 }
 
-function halfWidthOf(
-  standardErrorLogits: number | null,
-  { degrees, alpha }: { degrees: number; alpha: number },
-): number | null {
-  if (standardErrorLogits === null || degrees < 1) return null;
-  return tQuantile(1 - alpha / 2, degrees) * standardErrorLogits * POINTS_PER_LOGIT;
+/** From standard errors in logits to half-widths in rating points. The quantile is found once for all of them. */
+function takeHalfWidths(degrees: number, alpha: number): (standardError: number | null) => number | null {
+  if (degrees < 1) return () => null;
+  const quantile = tQuantile(1 - alpha / 2, degrees);
+  return (standardError) => (standardError === null ? null : quantile * standardError * POINTS_PER_LOGIT);
 }
 
 function testPairs(fit: RatingFit, covariances: Covariances, degrees: number): PairTest[] {

@@ -62,7 +62,7 @@ export function prepareBasis({ ballots, cells, ...basis }: BasisInColumns): Prep
   };
 }
 
-/** A list takes twice as much memory; what is no list stays as it is. */
+/** What came over the wire is in lists; what is in columns already stays in them. */
 const toColumn = (numbers: ArrayLike<number>): ArrayLike<number> =>
   Array.isArray(numbers) ? Int32Array.from(numbers) : numbers;
 

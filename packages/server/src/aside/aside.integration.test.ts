@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { castBallots } from "../../test-support/cast-ballots.js";
 import { Client } from "../../test-support/client.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 import { answerAside } from "./asides.js";
 import type { AsideName } from "./messages.js";
@@ -19,8 +20,7 @@ beforeAll(async () => {
   const panel = await server.services.panels.add({ editionId: edition.id, title: "Friends", quota: 40, message: "" });
   panelToken = panel.url.split("/").at(-1)!;
   await castBallots(server, { token: panelToken, seed: 1, ballots: 6 });
-  lead = new Client(server.origin);
-  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  lead = await signIn(server);
 });
 afterAll(() => server.close());
 

@@ -2,7 +2,8 @@ import { API, type TokenScope } from "@tourney/core/contract";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import * as z from "zod";
 import { suiteYaml } from "../../test-support/scenario.js";
-import { Client } from "../../test-support/client.js";
+import type { Client } from "../../test-support/client.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 let server: TestServer;
@@ -10,9 +11,7 @@ let lead: Client;
 
 beforeAll(async () => {
   server = await startTestServer();
-  lead = new Client(server.origin);
-  const link = await server.services.auth.createSignInLink();
-  await lead.post("/api/session", { token: link.split("/").at(-1)! });
+  lead = await signIn(server);
 });
 afterAll(() => server.close());
 

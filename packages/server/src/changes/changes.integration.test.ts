@@ -4,6 +4,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import * as z from "zod";
 import { Client } from "../../test-support/client.js";
 import { ANSWER, byHand, entrantInput, makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 import { Changes } from "./changes.js";
 
@@ -14,8 +15,7 @@ let tag: string;
 
 beforeAll(async () => {
   server = await startTestServer();
-  lead = new Client(server.origin);
-  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  lead = await signIn(server);
   const { edition } = await server.services.suites.importSuite(suiteYaml("one"));
   wall = `/api/editions/${edition.id}/wall`;
 });

@@ -14,13 +14,13 @@ it("counts ballots by which entry they lean to, without other contests and witho
     { left: 0, right: 1, signs: RATED | REPEAT | 0 },
     { left: 0, right: 1, signs: 0 },
   ];
-  const column = (name: "left" | "right" | "signs") => Int32Array.from(ballots, (one) => one[name]);
+  const column = (name: "left" | "right" | "signs") => Uint16Array.from(ballots, (one) => one[name]);
   const none = new Int32Array(ballots.length);
   const outcomes = countOutcomes({
     entries: ["a", "b", "c"].map((id) => ({ id, versionId: id, entrantId: id })),
     columns: {
       ...{ left: column("left"), right: column("right"), signs: column("signs") },
-      ...{ voter: none, prompt: none, at: none, dwellMs: none, reasons: none },
+      ...{ voter: none, prompt: none, at: none, dwellMs: none, reasons: new Uint16Array(none) },
     },
   });
   expect(Object.fromEntries(outcomes)).toEqual({

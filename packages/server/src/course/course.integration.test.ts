@@ -1,16 +1,16 @@
 import { Course } from "@tourney/core/contract";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { castBallots } from "../../test-support/cast-ballots.js";
-import { Client } from "../../test-support/client.js";
+import type { Client } from "../../test-support/client.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 let server: TestServer;
 let lead: Client;
 beforeAll(async () => {
   server = await startTestServer();
-  lead = new Client(server.origin);
-  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  lead = await signIn(server);
 });
 afterAll(() => server.close());
 

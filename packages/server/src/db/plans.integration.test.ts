@@ -3,9 +3,10 @@ import pg from "pg";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import * as z from "zod";
 import { castBallots } from "../../test-support/cast-ballots.js";
-import { Client } from "../../test-support/client.js";
+import type { Client } from "../../test-support/client.js";
 import { fillBallots, fillEntries } from "../../test-support/fill.js";
 import { entrantInput, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 /** Rows from which on a table is not gone through as a whole for a few of them. */
@@ -39,8 +40,7 @@ interface PlanNode {
 
 beforeAll(async () => {
   server = await startTestServer();
-  lead = new Client(server.origin);
-  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  lead = await signIn(server);
   const { entrants, runs, panels, suites } = server.services;
   const entrantIds: string[] = [];
   for (let i = 0; i < 10; i++)

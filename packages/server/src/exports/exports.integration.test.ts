@@ -5,6 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { castBallots } from "../../test-support/cast-ballots.js";
 import { Client } from "../../test-support/client.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 let server: TestServer;
@@ -18,8 +19,7 @@ beforeAll(async () => {
   const panel = await server.services.panels.add({ editionId: edition.id, title: "+Friends", quota: 18, message: "" });
   const token = panel.url.split("/").at(-1)!;
   for (const seed of [1, 2, 3, 4]) await castBallots(server, { token, seed, ballots: 14, note: "=1+1" });
-  lead = new Client(server.origin);
-  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  lead = await signIn(server);
 });
 afterAll(() => server.close());
 

@@ -2,6 +2,7 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { Client } from "../../test-support/client.js";
 import { byHand, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 let server: TestServer;
@@ -10,8 +11,7 @@ let editionId: string;
 
 beforeAll(async () => {
   server = await startTestServer();
-  lead = new Client(server.origin);
-  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  lead = await signIn(server);
   editionId = (await server.services.suites.importSuite(suiteYaml("one"))).edition.id;
 });
 afterAll(() => server.close());

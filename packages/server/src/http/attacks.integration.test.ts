@@ -11,6 +11,7 @@ import {
 } from "../../test-support/attacks/index.js";
 import { Client } from "../../test-support/client.js";
 import { byHand, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 let server: TestServer;
@@ -19,8 +20,7 @@ beforeAll(async () => {
   // Nothing on this machine may be asked here, as where nobody allows it.
   server = await startTestServer({ settings: { localEndpoints: "" } });
   server.keys["TOURNEY_SECRET"] = "a secret";
-  const lead = new Client(server.origin);
-  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  const lead = await signIn(server);
   const { edition } = await server.services.suites.importSuite(suiteYaml("sweep"));
   await server.services.entrants.add(byHand("thrift-2"));
   const panel = await server.services.panels.add({ editionId: edition.id, title: "Attacks", quota: 1, message: "" });

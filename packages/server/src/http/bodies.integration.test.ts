@@ -1,16 +1,15 @@
 import { connect } from "node:net";
 import { gzipSync } from "node:zlib";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { Client } from "../../test-support/client.js";
+import type { Client } from "../../test-support/client.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 let server: TestServer;
 let lead: Client;
 beforeAll(async () => {
   server = await startTestServer();
-  lead = new Client(server.origin);
-  const token = (await server.services.auth.createSignInLink()).split("/").at(-1);
-  await lead.post("/api/session", { token });
+  lead = await signIn(server);
 }, 60_000);
 afterAll(() => server.close());
 

@@ -3,15 +3,14 @@ import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import * as z from "zod";
 import { Client } from "../../test-support/client.js";
 import { byHand, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 let server: TestServer;
 let lead: Client;
 beforeAll(async () => {
   server = await startTestServer();
-  lead = new Client(server.origin);
-  const link = await server.services.auth.createSignInLink();
-  await lead.post("/api/session", { token: link.split("/").at(-1) });
+  lead = await signIn(server);
 });
 afterAll(() => server.close());
 
@@ -33,10 +32,8 @@ describe("signing in", () => {
   it("lasts longer when it is used, which is written once an hour", async () => {
     const Session = z.object({ sid: z.string(), expire: z.date() });
     const listSessions = () => server.db.select(Session, "SELECT sid, expire FROM sessions ORDER BY sid");
-    const own = new Client(server.origin);
     const known = new Set((await listSessions()).map(({ sid }) => sid));
-    const link = await server.services.auth.createSignInLink();
-    await own.post("/api/session", { token: link.split("/").at(-1) });
+    const own = await signIn(server);
     const { sid } = (await listSessions()).find((one) => !known.has(one.sid))!;
     const readExpiry = async () => (await listSessions()).find((one) => one.sid === sid)!.expire.getTime();
     const age = () => server.db.execute("UPDATE sessions SET expire = now() + interval '2 days' WHERE sid = $1", [sid]);

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { Client } from "../../test-support/client.js";
 import { sendStream, startFakeEndpoint } from "../../test-support/fake-endpoint.js";
 import { ANSWER, entrantInput, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 let server: TestServer;
@@ -28,9 +28,7 @@ describe("a disk that is nearly full", () => {
     await server.runJobs();
     expect((await server.services.runs.getDetail(id)).counts).toMatchObject({ queued: 1, failed: 0 });
     expect(fake.requests).toHaveLength(0);
-    const lead = new Client(server.origin);
-    const token = (await server.services.auth.createSignInLink()).split("/").at(-1);
-    await lead.post("/api/session", { token });
+    const lead = await signIn(server);
     const { body } = await lead.get("/api/health");
     expect(body).toMatchObject({ room: { isLow: true }, recorders: 0 });
   });

@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { castBallots } from "../../test-support/cast-ballots.js";
 import { Client } from "../../test-support/client.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 let server: TestServer;
@@ -15,8 +16,7 @@ beforeAll(async () => {
   await makeEntries(server, edition, ["gorse", "heath", "sedge"]);
   const panel = await server.services.panels.add({ editionId: edition.id, title: "Friends", quota: 18, message: "" });
   for (const seed of [1, 2, 3]) await castBallots(server, { token: panel.url.split("/").at(-1)!, seed, ballots: 8 });
-  lead = new Client(server.origin);
-  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  lead = await signIn(server);
 });
 afterAll(() => server.close());
 

@@ -4,6 +4,7 @@ import * as z from "zod";
 import { castBallots } from "../../test-support/cast-ballots.js";
 import { Client } from "../../test-support/client.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 let server: TestServer;
@@ -13,8 +14,7 @@ let token: string;
 
 beforeAll(async () => {
   server = await startTestServer();
-  lead = new Client(server.origin);
-  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  lead = await signIn(server);
   ({ edition } = await server.services.suites.importSuite(suiteYaml("one", "two")));
   await makeEntries(server, edition, ["gorse", "heath", "sedge"]);
   const panel = await server.services.panels.add({ editionId: edition.id, title: "Friends", quota: 9, message: "" });

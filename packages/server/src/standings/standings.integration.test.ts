@@ -4,9 +4,10 @@ import { countBasis, findHeadToHead, joinBasis, prepareBasis, splitBasis } from 
 import { finish } from "@tourney/core/steps";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import * as z from "zod";
-import { Client } from "../../test-support/client.js";
+import type { Client } from "../../test-support/client.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
 import { castBallots } from "../../test-support/cast-ballots.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 const ENTRANTS = ["gorse", "heath", "sedge", "thrift"];
@@ -221,8 +222,7 @@ describe("the standings", () => {
   it("are pushed to open pages within a second or two of a ballot, and to nobody else", async () => {
     const path = `/api/events?standings=${edition.id}`;
     expect((await fetch(server.origin + path)).status).toBe(401);
-    const lead = new Client(server.origin);
-    await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+    const lead = await signIn(server);
     const abort = new AbortController();
     const response = await fetch(server.origin + path, { headers: lead.headers, signal: abort.signal });
     const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();

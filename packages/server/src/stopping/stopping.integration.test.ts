@@ -2,6 +2,7 @@ import { BoothQueue, type Edition, StoppingState } from "@tourney/core/contract"
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Client } from "../../test-support/client.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 let server: TestServer;
@@ -86,8 +87,7 @@ describe("a stopping plan", () => {
 
   it("is refused where it would be over before it begins, by the API too", async () => {
     await server.services.stopping.setGivenUp((await state()).plan!.id, true);
-    const lead = new Client(server.origin);
-    await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+    const lead = await signIn(server);
     const post = (body: object) => lead.post(`/api/editions/${edition.id}/stopping`, body);
     expect(await post({ ...PLAN, mostBallots: 10 })).toMatchObject({ status: 400 });
     expect(await post({ ...PLAN, looks: 0 })).toMatchObject({ status: 400 });

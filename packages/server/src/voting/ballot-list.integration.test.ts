@@ -12,6 +12,7 @@ import { writeCounts } from "@tourney/core/what-counts";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Client } from "../../test-support/client.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 let server: TestServer;
@@ -28,8 +29,7 @@ const counted = async (): Promise<number> => {
 
 beforeAll(async () => {
   server = await startTestServer();
-  lead = new Client(server.origin);
-  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  lead = await signIn(server);
   ({ edition } = await server.services.suites.importSuite(suiteYaml("one", "two", "three", "four")));
   await makeEntries(server, edition, ["gorse", "heath", "sedge", "marl", "fern", "rush"]);
   const panel = await server.services.panels.add({ editionId: edition.id, title: "Friends", quota: 60 });

@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import * as z from "zod";
 import { Client } from "../../test-support/client.js";
 import { makeEntries, RECORDING, suiteYaml } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
 const BALLOT = { lean: -1, dwellMs: 3000 };
@@ -14,8 +15,7 @@ beforeAll(async () => {
   server = await startTestServer();
   ({ edition } = await server.services.suites.importSuite(suiteYaml("one", "two", "three")));
   await makeEntries(server, edition, ["gorse", "heath", "sedge"]);
-  lead = new Client(server.origin);
-  await lead.post("/api/session", { token: (await server.services.auth.createSignInLink()).split("/").at(-1) });
+  lead = await signIn(server);
 });
 afterAll(() => server.close());
 

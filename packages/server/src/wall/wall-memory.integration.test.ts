@@ -2,9 +2,10 @@ import type { ServerResponse } from "node:http";
 import { API, WallAnswer } from "@tourney/core/contract";
 import { pino } from "pino";
 import { beforeEach, expect, it, onTestFinished } from "vitest";
-import { Client } from "../../test-support/client.js";
+import type { Client } from "../../test-support/client.js";
 import { sendStream } from "../../test-support/fake-endpoint.js";
 import { ANSWER } from "../../test-support/scenario.js";
+import { signIn } from "../../test-support/sign-in.js";
 import { withRuns } from "../../test-support/with-runs.js";
 import { Changes } from "../changes/changes.js";
 import { WallMemory } from "./wall-memory.js";
@@ -15,8 +16,7 @@ let lead: Client;
 let entrants: string[];
 
 beforeEach(async () => {
-  lead = new Client(server().origin);
-  await lead.post("/api/session", { token: (await server().services.auth.createSignInLink()).split("/").at(-1) });
+  lead = await signIn(server());
   entrants = [];
   for (let i = 0; i < 2; i++) {
     const { entrantId } = await enter(answer);
