@@ -19,7 +19,7 @@ afterEach(() => {
 });
 
 it("clears the heap a second after the last answer, where much has been made since it did so last", () => {
-  const clearing = new LullClearing();
+  const clearing = new LullClearing(1000);
   clearing.begin();
   clearing.begin();
   clearing.end();
@@ -38,7 +38,7 @@ it("clears the heap a second after the last answer, where much has been made sin
 });
 
 it("leaves it where little has been made", () => {
-  const clearing = new LullClearing();
+  const clearing = new LullClearing(1000);
   const answer = () => {
     clearing.begin();
     clearing.end();

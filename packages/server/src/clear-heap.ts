@@ -1,5 +1,3 @@
-/** Milliseconds after the last answer. */
-const LULL_MS = 1000;
 /** Bytes. To clear the heap costs 100 to 200 ms of processor, which less is not worth. */
 const MUCH_BYTES = 32e6;
 
@@ -12,6 +10,9 @@ export class LullClearing {
   private running = 0;
   private clearedTo = 0;
 
+  /** @param lullMs so long after the last answer */
+  constructor(private readonly lullMs: number) {}
+
   begin(): void {
     this.running++;
     clearTimeout(this.lull);
@@ -19,7 +20,7 @@ export class LullClearing {
 
   end(): void {
     this.running--;
-    if (this.running === 0) this.lull = setTimeout(() => this.clear(), LULL_MS).unref();
+    if (this.running === 0) this.lull = setTimeout(() => this.clear(), this.lullMs).unref();
   }
 
   private clear(): void {

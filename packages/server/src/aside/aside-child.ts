@@ -38,7 +38,7 @@ async function answer({ id, ...asked }: Asked): Promise<Answer> {
   }
 }
 
-const clearing = new LullClearing();
+const clearing = new LullClearing(1000);
 
 process.on("message", (message: Message) => {
   if ("config" in message) {

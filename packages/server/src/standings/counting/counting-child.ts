@@ -85,7 +85,9 @@ async function answer({ order, known, prompts }: Asked): Promise<Told> {
   };
 }
 
-const clearing = new LullClearing();
+/** Longer than counting rests while ballots come: clearing after every few counts would add to what they cost. */
+const LULL_MS = 10_000;
+const clearing = new LullClearing(LULL_MS);
 // One after the other: what is read for one is there for the next.
 let last: Promise<unknown> = Promise.resolve();
 process.on("message", (message: Message) => {
