@@ -4,7 +4,7 @@ import type { BasisPart, StandingsBasis } from "../contract/index.js";
 const BALLOTS_A_PART = 32_768;
 
 type Rest = Omit<StandingsBasis, "ballots">;
-/** A basis whose ballots are in whatever columns: in lists, as they come over the wire, a year's ballots would take a hundred megabytes. */
+/** A basis whose ballots are in whatever columns: in lists, as they come over the wire, two million ballots would take a hundred megabytes. */
 export type BasisInColumns = Rest & { ballots: Record<keyof BasisPart, ArrayLike<number>> };
 const COLUMNS = ["prompt", "voter", "left", "right", "lean", "at", "marks"] as const;
 
