@@ -38,7 +38,9 @@ async function answer({ id, ...asked }: Asked): Promise<Answer> {
   }
 }
 
-const clearing = new LullClearing(1000);
+/** Reports are rarely asked for: what one was made of would stay until the next one. */
+const LULL_MS = 1000;
+const clearing = new LullClearing(LULL_MS);
 
 process.on("message", (message: Message) => {
   if ("config" in message) {

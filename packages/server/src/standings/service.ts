@@ -73,7 +73,7 @@ export interface RatedColumns {
   at: ArrayLike<number>;
 }
 
-function chooseRated(basis: PreparedBasis, counts: WhatCounts): RatedColumns {
+function pickCounted(basis: PreparedBasis, counts: WhatCounts): RatedColumns {
   const { ballots, competitors } = basis;
   const leanOf = judgeBallots(basis, counts);
   const most = ballots.lean.length;
@@ -227,7 +227,7 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
 
   /** The ballots that count by some choice. */
   async function listRated(editionId: string, counts: WhatCounts = EVERYTHING): Promise<RatedColumns> {
-    return chooseRated(prepareBasis(await getBasis(editionId, counts)), counts);
+    return pickCounted(prepareBasis(await getBasis(editionId, counts)), counts);
   }
   return {
     getBasis,
