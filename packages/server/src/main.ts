@@ -55,7 +55,7 @@ async function main(): Promise<void> {
   const services = createServices({ config, db, log, readKey });
   const feeds = createFeeds({ pool, log, services });
   const lull = new Lull();
-  const aside = createAside({ config, db, changes: feeds.changes });
+  const aside = createAside({ db, changes: feeds.changes });
   const servers = [
     await listen(createApp({ config, pool, log, services, feeds, aside, lull }), config.appPort, config.listen),
     await listen(createExhibitApp({ ...services, ...config, log }), config.exhibitPort, config.listen),

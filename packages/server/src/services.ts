@@ -11,8 +11,6 @@ import { createSearchService } from "./search/service.js";
 import { createCourseService } from "./course/service.js";
 import { DemoRepository } from "./demo/demo-repository.js";
 import type { Database } from "./db/connection.js";
-import { EntrantRepository } from "./entrants/repository.js";
-import { createEntrantService } from "./entrants/service.js";
 import { EntryRepository } from "./entries/repository.js";
 import { FollowUpRepository } from "./entries/follow-up-repository.js";
 import { createFollowUpService } from "./entries/follow-up-service.js";
@@ -34,8 +32,6 @@ import { GenerationRepository } from "./generations/repository.js";
 import { createConnectionTester } from "./generations/test-connection.js";
 import { createAddJob } from "./jobs/queue.js";
 import { PipelineRepository } from "./pipeline/repository.js";
-import { ContestRepository } from "./contests/repository.js";
-import { createContestService } from "./contests/service.js";
 import { createPipelineService } from "./pipeline/service.js";
 import { KeyBindingRepository } from "./keys/binding-repository.js";
 import { createKeyRing, type ReadKey } from "./keys/key-ring.js";
@@ -48,36 +44,23 @@ import { RenderRepository } from "./renders/repository.js";
 import { createRenderService } from "./renders/service.js";
 import { ReportLinkRepository } from "./report/link-repository.js";
 import { createStandingsReportService } from "./report/service.js";
+import { createReportServices } from "./report-services.js";
 import { RunRepository } from "./runs/repository.js";
 import { createRunService } from "./runs/service.js";
 import { SheetRepository } from "./sheets/repository.js";
 import { createSheetService } from "./sheets/service.js";
-import { BasisRepository } from "./standings/basis-repository.js";
-import { StandingsRepository } from "./standings/repository.js";
-import { createStandingsService } from "./standings/service.js";
 import { SnapshotRepository } from "./standings/snapshot-repository.js";
 import { createSnapshotService } from "./standings/snapshot-service.js";
-import { ViewRepository } from "./standings/view-repository.js";
-import { createCounting } from "./standings/counting/counting.js";
-import { StoppingRepository } from "./stopping/repository.js";
-import { createStoppingService } from "./stopping/service.js";
-import { SuiteRepository } from "./suites/repository.js";
-import { createSuiteService } from "./suites/service.js";
 import { AuditRepository } from "./voting/audit-repository.js";
 import { createTellOfBallots } from "./voting/ballot-notice.js";
 import { BallotListRepository } from "./voting/ballot-list-repository.js";
 import { HeldBallots } from "./ballots/held-ballots.js";
-import type { Stamps } from "./changes/changes.js";
 import { createBallotListService } from "./voting/ballot-list-service.js";
 import { BoothRepository } from "./voting/booth-repository.js";
 import { createBoothService } from "./voting/booth-service.js";
 import { createTurnRepository } from "./voting/turn-repository.js";
 import { PanelRepository } from "./voting/panel-repository.js";
 import { createPanelService } from "./voting/panel-service.js";
-import { ReportRepository } from "./voting/report-repository.js";
-import { createReportService } from "./voting/report-service.js";
-import { WallRepository } from "./wall/repository.js";
-import { createWallService } from "./wall/service.js";
 
 /** Wires repositories and services together, once. */
 export function createServices({
@@ -107,10 +90,8 @@ export function createServices({
   const endpointFetch = createEndpointFetch(config.localEndpoints);
   const tokens = createTokenService({ db, tokens: new TokenRepository(db), audit });
   const states = new GenerationStates(db);
-  const suiteRepository = new SuiteRepository(db);
-  const suites = createSuiteService(suiteRepository, readers);
-  const entrantRepository = new EntrantRepository(db);
-  const entrants = createEntrantService(entrantRepository, { readKey, readers, db, audit });
+  const reports = createReportServices({ db, readers, readKey, audit });
+  const { suites, suiteRepository, entrants, entrantRepository, wall, standings } = reports;
   const stagePages = createStagePages({
     ...{ exhibits, readers, log, blobsDir, exhibitOrigin: config.exhibitOrigin },
     listKnownNames: () => entryRepository.listKnownNames(),
@@ -133,15 +114,7 @@ export function createServices({
     ...{ db, redos: new RedoRepository(db), runs: runRepository, states, entries: entryRepository },
     ...{ suites, audit, tellOfBallots, addJob },
   });
-  const wall = createWallService({ wall: new WallRepository(db), suites, entrants });
   const pipeline = createPipelineService({ pipeline: new PipelineRepository(db), suites, entrants, runs, wall });
-  const counting = createCounting(db.connection);
-  const heldBallots = new HeldBallots(db);
-  const basis = new BasisRepository(db, heldBallots);
-  const standings = createStandingsService({
-    ...{ standings: new StandingsRepository(db, heldBallots), basis, suites, wall, counting },
-    views: new ViewRepository(db),
-  });
   const course = createCourseService({ suites, entrants, wall, standings });
   const panels = createPanelService({
     db,
@@ -152,7 +125,6 @@ export function createServices({
     entries,
     appOrigin: config.appOrigin,
   });
-  const votingReport = createReportService({ reports: new ReportRepository(db, heldBallots), suites });
   const ballotList = createBallotListService({
     db,
     ballots: new BallotListRepository(db),
@@ -188,8 +160,6 @@ export function createServices({
   const snapshots = createSnapshotService({
     ...{ snapshots: new SnapshotRepository(db), standings, exports: new ExportRepository(db), suites },
   });
-  const contests = createContestService({ contests: new ContestRepository(db), standings, suites });
-  const stopping = createStoppingService({ stopping: new StoppingRepository(db), standings, suites });
   const bundleRepository = new BundleRepository(db);
   const bundles = createBundleService({
     ...{ bundles: bundleRepository, exportService, suites, entrants, blobs, secret: config.secret },
@@ -206,6 +176,7 @@ export function createServices({
   const sheets = createSheetService({ sheets: new SheetRepository(db) });
   const demo = new DemoRepository(db);
   return {
+    ...reports,
     addJob,
     auth,
     ballotList,
@@ -219,12 +190,11 @@ export function createServices({
     ballotImports,
     course,
     demo,
-    entrants,
     entries,
     extractDeps,
     keyRing,
     endpointFetch,
-    ...{ readers, counting },
+    readers,
     live,
     followUps,
     followUpService,
@@ -239,22 +209,11 @@ export function createServices({
     sheets,
     shelf,
     snapshots,
-    contests,
-    stopping,
-    standings,
     standingsReport,
-    suites,
     tokens,
-    votingReport,
-    wall,
     testConnection: createConnectionTester({ keyRing, endpointFetch }),
     generations,
     moveEndpoint: (from: string, to: string) => entrantRepository.moveEndpoint(from, to),
-    /** From now on holds the ballots that it has read, for whoever makes one report after the other. */
-    holdBallots(ofCells: Stamps): void {
-      heldBallots.hold();
-      basis.follow(ofCells);
-    },
     findFiles: (entryId: string) => entryRepository.findFiles(entryId),
     stagePages,
     findStage: (token: string) => exhibits.findStage(token),

@@ -175,7 +175,7 @@ export async function startTestServer({
   const readKey = (variable: string) => keys[variable] ?? null;
   const services = createServices({ config, db, log: silent, readKey });
   const feeds = createFeeds({ pool, log: silent, services });
-  const aside = createAside({ config, db, changes: feeds.changes });
+  const aside = createAside({ db, changes: feeds.changes });
   handlers.app = createApp({ config, pool, log: silent, services, feeds, aside, lull: new Lull() });
   handlers.exhibits = createExhibitApp({ ...services, ...config, log: silent });
   const deps = { db, ...services, log: silent };

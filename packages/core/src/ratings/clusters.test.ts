@@ -4,18 +4,18 @@ import type { BallotColumns } from "./ballots.js";
 import { countBallots, sortBallots } from "./ballots.js";
 import { sumTwoWays } from "./clusters.js";
 import { fitRatings } from "./fit-ratings.js";
-import { ScoreSum, ScoreTable } from "./score-table.js";
+import { MOST_LISTED, ScoreList, ScoreTable } from "./score-table.js";
 
-/** With more of them than a cell has, clusters of few and of many are both there. */
 const ENTRANTS = 12;
 const Ballot = fc.record({
-  voter: fc.nat(6),
-  prompt: fc.nat(4),
+  // Few voters, so that cells have many ballots as well as few.
+  voter: fc.nat(3),
+  prompt: fc.nat(2),
   left: fc.nat(ENTRANTS - 1),
   gap: fc.integer({ min: 1, max: ENTRANTS - 1 }),
   outcome: fc.integer({ min: 1, max: 5 }),
 });
-const Ballots = fc.array(Ballot, { minLength: 1, maxLength: 60 }).map((ballots): BallotColumns => ({
+const Ballots = fc.array(Ballot, { minLength: 1, maxLength: 150, size: "max" }).map((ballots): BallotColumns => ({
   voter: ballots.map(({ voter }) => voter),
   prompt: ballots.map(({ prompt }) => prompt),
   left: ballots.map(({ left }) => left),
@@ -41,6 +41,7 @@ function addUpByHand(groups: readonly number[][], scores: readonly Float64Array[
 
 describe("sums over clusters", () => {
   it("are of the ballots of one voter, of one prompt, and of one voter on one prompt, from a table of all pairs as from scores row by row", () => {
+    const cellSizes = new Set<number>();
     fc.assert(
       fc.property(Ballots, (unsorted) => {
         const ballots = sortBallots(unsorted);
@@ -50,18 +51,21 @@ describe("sums over clusters", () => {
           side: true,
           ridgeSide: 0.1,
         });
+        const cellOf = Array.from(ballots.voter, (own, row) => `${own} ${ballots.prompt[row]}`);
+        for (const { length } of groupBy(cellOf)) cellSizes.add(length);
         const [byPair, byRow] = [new ScoreTable(model, ENTRANTS), new ScoreTable(model, ENTRANTS, ballots)];
         const scores = Array.from(ballots.outcome, (_, row) => {
-          const one = new ScoreSum(model);
-          byRow.addUp(ballots, row, row + 1, one);
-          return one.values;
+          const [scores, one] = [new ScoreList(model), new Float64Array(model.x.length)];
+          byRow.list(ballots, row, row + 1, scores);
+          scores.addTo(one);
+          return one;
         });
         for (const table of [byPair, byRow]) {
           const found = sumTwoWays({ model, table }, ballots);
           for (const [keys, { meat, count }] of [
             [ballots.voter, found.voter],
             [ballots.prompt, found.prompt],
-            [Array.from(ballots.voter, (own, row) => `${own} ${ballots.prompt[row]}`), found.cell],
+            [cellOf, found.cell],
           ] as const) {
             const groups = groupBy(keys);
             expect(count).toBe(groups.length);
@@ -72,5 +76,8 @@ describe("sums over clusters", () => {
       }),
       { numRuns: 60 },
     );
+    // The two kinds are summed up in two ways.
+    expect(Math.min(...cellSizes)).toBeLessThanOrEqual(MOST_LISTED);
+    expect(Math.max(...cellSizes)).toBeGreaterThan(MOST_LISTED);
   });
 });

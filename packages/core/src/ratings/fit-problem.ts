@@ -51,8 +51,12 @@ export function setUpProblem(entrantCount: number, grouped: PairCounts, options:
   const thetaCount = active.length;
   const ballots = totals.reduce((sum, n) => sum + n, 0);
   const firstCutSlot = thetaCount + (options.side ? 1 : 0);
+  // Written out, since V8 does not keep code that is compiled for objects made by spreading others.
   return {
-    ...options,
+    K: options.K,
+    ridge: options.ridge,
+    side: options.side,
+    ridgeSide: options.ridgeSide,
     scale,
     component,
     slot,

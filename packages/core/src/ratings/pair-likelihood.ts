@@ -47,10 +47,10 @@ export class PairLikelihood {
     this.cutSlope = new Float64Array(this.cutCount);
     this.cutCurvature = new Float64Array(this.cutCount * this.cutCount);
     this.totals = new Float64Array(K);
-    for (let at = 0; at < counts.length; at += K) for (let k = 0; k < K; k++) this.totals[k]! += counts[at + k]!;
     this.threshold = new Float64Array(bounds);
     this.boundSlope = new Float64Array(bounds);
     this.boundCurvature = new Float64Array(bounds);
+    for (let at = 0; at < counts.length; at += K) for (let k = 0; k < K; k++) this.totals[k]! += counts[at + k]!;
   }
 
   /**
@@ -73,7 +73,7 @@ export class PairLikelihood {
     const bounds = K - 1;
     const outermost = Math.abs(threshold[0] ?? 0);
     const powers = threshold.map(Math.exp);
-    let logLik = withValue ? 0 : NaN;
+    let logLik = 0;
     for (let pair = 0; pair < eta.length; pair++) {
       const own = eta[pair]!;
       const power = Math.exp(own);
@@ -108,7 +108,7 @@ export class PairLikelihood {
         cutCurvature[j * cutCount + j]! += boundCurvature[high]! + boundCurvature[low]!;
       }
     }
-    return logLik;
+    return withValue ? logLik : NaN;
   }
 
   private addDistances(): number {

@@ -4,6 +4,7 @@ export interface PairTest {
   j: number;
   /** theta_i − theta_j. */
   difference: number;
+  /** Or a bound of it from above that decides alike. */
   p: number;
 }
 

@@ -98,9 +98,11 @@ function describeFit(
   const significant =
     degrees < 1
       ? []
-      : rejectPerComponent(testPairs(fit, covariances, degrees), fit.component, (own) => rejectByHolm(own, alpha));
+      : rejectPerComponent(testPairs(fit, covariances, { degrees, alpha }), fit.component, (own) =>
+          rejectByHolm(own, alpha),
+        );
   const ranges = rankRanges(fit.component, significant);
-  const halfWidthOf = takeHalfWidths(degrees, alpha);
+  const halfWidthOf = takeHalfWidths({ degrees, alpha });
   const played = countPlayed(fit.theta.length, counts);
   const order = Array.from(fit.theta.keys()).sort(
     (a, b) => (fit.theta[b] ?? -Infinity) - (fit.theta[a] ?? -Infinity) || a - b,
@@ -162,25 +164,39 @@ function countPlayed(entrantCount: number, { left, right, n }: CountColumns): nu
   return played;
 }
 
+/** Of what intervals and tests are made: degrees of freedom, and how often they may be wrong. */
+interface Level {
+  degrees: number;
+  alpha: number;
+}
+
 /** From standard errors in logits to half-widths in rating points. The quantile is found once for all of them. */
-function takeHalfWidths(degrees: number, alpha: number): (standardError: number | null) => number | null {
+function takeHalfWidths({ degrees, alpha }: Level): (standardError: number | null) => number | null {
   if (degrees < 1) return () => null;
   const quantile = tQuantile(1 - alpha / 2, degrees);
   return (standardError) => (standardError === null ? null : quantile * standardError * POINTS_PER_LOGIT);
 }
 
-function testPairs(fit: RatingFit, covariances: Covariances, degrees: number): PairTest[] {
-  const tests: PairTest[] = [];
+/**
+ * The tests of all pairs. A pair that any correction for so many leaves significant has the largest p of such a pair in place of its own: to find it takes longer than all the rest, and
+ * changes no decision.
+ */
+function testPairs(fit: RatingFit, covariances: Covariances, { degrees, alpha }: Level): PairTest[] {
+  const tests: (Omit<PairTest, "p"> & { error: number })[] = [];
   for (let i = 0; i < fit.theta.length; i++) {
     for (let j = i + 1; j < fit.theta.length; j++) {
       const error = widestStandardError(covariances, fit.model, i, j);
-      if (error === null) continue;
-      const difference = fit.theta[i]! - fit.theta[j]!;
-      const p = error === 0 ? (difference === 0 ? 1 : 0) : 2 * (1 - tCdf(Math.abs(difference) / error, degrees));
-      tests.push({ i, j, difference, p });
+      if (error !== null) tests.push({ i, j, difference: fit.theta[i]! - fit.theta[j]!, error });
     }
   }
-  return tests;
+  const strictest = alpha / tests.length;
+  const sure = tQuantile(1 - strictest / 2, degrees);
+  return tests.map(({ i, j, difference, error }) => {
+    const distance = Math.abs(difference) / error;
+    if (distance >= sure) return { i, j, difference, p: strictest };
+    const p = error === 0 ? (difference === 0 ? 1 : 0) : 2 * (1 - tCdf(distance, degrees));
+    return { i, j, difference, p };
+  });
 }
 
 function describeSide(fit: RatingFit): Ratings["side"] {

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { countBallots } from "./ballots.js";
 import { differentiateOutcome, thresholdAt } from "./cumulative-logit.js";
 import { fitRatings } from "./fit-ratings.js";
-import { ScoreSum, ScoreTable } from "./score-table.js";
+import { ScoreList, ScoreTable } from "./score-table.js";
 
 describe("scores of ballots", () => {
   it("are the derivatives of log P(Y = k), also far out and where outcomes are merged away", () => {
@@ -23,8 +23,10 @@ describe("scores of ballots", () => {
         fc.pre(scale.reducedK > 1);
         const table = new ScoreTable(model, 2);
         for (let b = 0; b < list.length; b++) {
-          const sum = new ScoreSum(model);
-          table.addUp(columns, b, b + 1, sum);
+          const scores = new ScoreList(model);
+          table.list(columns, b, b + 1, scores);
+          const sum = scores.one;
+          expect(scores.other).toEqual(sum);
           const [l, r] = [columns.left[b]!, columns.right[b]!];
           const k = scale.toReduced[columns.outcome[b]!]!;
           const eta = x[l]! - x[r]! + x[deltaSlot!]!;
@@ -41,7 +43,7 @@ describe("scores of ballots", () => {
             const { sign, index } = thresholdAt(edge, scale.reducedK);
             if (sign !== 0) expected[firstCutSlot + index]! += sign * slope;
           }
-          sum.values.forEach((value, at) => expect(value).toBeCloseTo(expected[at]!, 8));
+          sum.forEach((value, at) => expect(value).toBeCloseTo(expected[at]!, 8));
         }
       }),
     );

@@ -43,36 +43,39 @@ export class ScoreTable {
     this.scores = new Float64Array(places * this.stride).fill(NaN);
   }
 
-  /** Adds up the scores of the rows from … to − 1. */
-  addUp(rows: Pick<CountColumns, "left" | "right" | "outcome">, from: number, to: number, into: ScoreSum): void {
+  /** Lists the scores of the rows from … to − 1, which are at most `MOST_LISTED`. */
+  list(rows: Pick<CountColumns, "left" | "right" | "outcome">, from: number, to: number, into: ScoreList): void {
     const { scores, stride, entrantCount, own } = this;
-    const { slot, deltaSlot, firstCutSlot, scale } = this.model;
+    const { slot, scale, deltaSlot } = this.model;
     const { left, right, outcome } = rows;
-    const { values, touched, slots } = into;
-    let { count } = into;
+    const { left: leftSlots, right: rightSlots, slope: slopes, shared, one, other } = into;
+    const firstCut = shared.length - stride;
     let favour = 0;
-    for (let row = from; row < to; row++) {
+    shared.fill(0);
+    for (let row = from, b = 0; row < to; row++, b++) {
       const place = own === null ? (left[row]! * entrantCount + right[row]!) * scale.K + outcome[row]! - 1 : row;
       const at = place * stride;
       const leftSlot = slot[left[row]!]!;
       const rightSlot = slot[right[row]!]!;
       if (Number.isNaN(scores[at])) this.prepare(at, leftSlot, rightSlot, outcome[row]!);
       const slope = scores[at]!;
-      values[leftSlot]! += slope;
-      values[rightSlot]! -= slope;
+      leftSlots[b] = leftSlot;
+      rightSlots[b] = rightSlot;
+      slopes[b] = slope;
+      one[leftSlot]! += slope;
+      one[rightSlot]! -= slope;
+      other[leftSlot]! += slope;
+      other[rightSlot]! -= slope;
       favour += slope;
-      for (let j = 1; j < stride; j++) values[firstCutSlot + j - 1]! += scores[at + j]!;
-      if (touched[leftSlot] === 0) {
-        touched[leftSlot] = 1;
-        slots[count++] = leftSlot;
-      }
-      if (touched[rightSlot] === 0) {
-        touched[rightSlot] = 1;
-        slots[count++] = rightSlot;
-      }
+      for (let j = 1; j < stride; j++) shared[firstCut + j]! += scores[at + j]!;
     }
-    into.count = count;
-    if (deltaSlot !== null) values[deltaSlot]! += favour;
+    if (deltaSlot !== null) shared[0] = favour;
+    const first = one.length - shared.length;
+    for (let j = 0; j < shared.length; j++) {
+      one[first + j]! += shared[j]!;
+      other[first + j]! += shared[j]!;
+    }
+    into.count = to - from;
   }
 
   /**
@@ -100,58 +103,36 @@ export class ScoreTable {
   }
 }
 
-/** A sum of scores over all parameters, with which entrants' slots it touches. */
-export class ScoreSum {
-  readonly values: Float64Array;
-  /** By slot, 1 where it is touched. */
-  readonly touched: Uint8Array;
-  /** The first `count` are those that are touched. */
-  readonly slots: Int32Array;
+/** So many scores are listed at most. */
+export const MOST_LISTED = 12;
+
+/** The scores of a few ballots. */
+export class ScoreList {
   count = 0;
-  private readonly thetas: number;
+  /** By ballot, the slots of its sides, and the derivative by the left one's theta: by the right one's it is the same with its sign turned. */
+  readonly left = new Int32Array(MOST_LISTED);
+  readonly right = new Int32Array(MOST_LISTED);
+  readonly slope = new Float64Array(MOST_LISTED);
+  /** What those of all of them come to by delta and the thresholds, whose slots are the last. */
+  readonly shared: Float64Array;
+  /** Two sums over all parameters, which scores are added to while they are listed. */
+  one: Float64Array;
+  other: Float64Array;
 
   constructor({ x, slotComponent }: FittedModel) {
-    this.values = new Float64Array(x.length);
-    this.thetas = slotComponent.length;
-    this.touched = new Uint8Array(x.length);
-    this.slots = new Int32Array(x.length);
+    this.shared = new Float64Array(x.length - slotComponent.length);
+    this.one = new Float64Array(x.length);
+    this.other = new Float64Array(x.length);
   }
 
-  /** Packs what is touched, adds it to others over all parameters, and leaves this sum empty for the next. */
-  moveTo(packed: PackedSum, one: Float64Array, other: Float64Array): void {
-    const { values, touched, slots, thetas } = this;
-    // Delta and the thresholds are touched by every ballot.
-    for (let slot = thetas; slot < values.length; slot++) slots[this.count++] = slot;
-    const { count } = this;
-    for (let at = 0; at < count; at++) {
-      const slot = slots[at]!;
-      const value = values[slot]!;
-      values[slot] = 0;
-      one[slot]! += value;
-      other[slot]! += value;
-      touched[slot] = 0;
-      packed.slots[at] = slot;
-      packed.values[at] = value;
+  /** Adds them to one more sum. */
+  addTo(sum: Float64Array): void {
+    const { left, right, slope, shared, count } = this;
+    for (let b = 0; b < count; b++) {
+      sum[left[b]!]! += slope[b]!;
+      sum[right[b]!]! -= slope[b]!;
     }
-    packed.count = count;
-    this.count = 0;
-  }
-}
-
-/** The parts of a sum of scores that may not be 0: the first `count` slots and values. */
-export class PackedSum {
-  readonly slots: Int32Array;
-  readonly values: Float64Array;
-  count = 0;
-
-  /** @param parameters how many a sum is over. */
-  constructor(parameters: number) {
-    this.slots = new Int32Array(parameters);
-    this.values = new Float64Array(parameters);
-  }
-
-  push(slot: number, value: number): void {
-    this.slots[this.count] = slot;
-    this.values[this.count++] = value;
+    const first = sum.length - shared.length;
+    for (let j = 0; j < shared.length; j++) sum[first + j]! += shared[j]!;
   }
 }

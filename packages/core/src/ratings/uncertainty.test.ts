@@ -1,12 +1,14 @@
+import tCdf from "@stdlib/stats-base-dists-t-cdf";
 import { Matrix } from "ml-matrix";
 import { describe, expect, it } from "vitest";
 import { createRandom, drawNormal } from "../random.js";
 import { drawOutcome, outcomeProbabilities } from "./cumulative-logit.js";
 import { fitRatings } from "./fit-ratings.js";
 import { type BallotColumns, countBallots, sortBallots } from "./ballots.js";
-import { rateBallots } from "./rate-ballots.js";
+import { type PairTest, rankRanges, rejectByHolm } from "./ranks.js";
+import { rateBallots, rateSorted } from "./rate-ballots.js";
 import type { SquareMatrix } from "./square-matrix.js";
-import { estimateCovariances, standardError } from "./uncertainty.js";
+import { estimateCovariances, standardError, widestStandardError } from "./uncertainty.js";
 
 interface World {
   entrants: number;
@@ -151,6 +153,28 @@ describe("rateBallots", () => {
   it("has an answer for no ballots at all", () => {
     const none = { voter: [], prompt: [], left: [], right: [], outcome: [] };
     expect(rateBallots(2, none).ratings.entrants.every(({ rating }) => rating === null)).toBe(true);
+  });
+
+  it("tells entrants apart as all tests of pairs by their own p do together", () => {
+    const found = new Set<number>();
+    for (let seed = 0; seed < 20; seed++) {
+      const sorted = sortBallots(simulate(500 + seed, { ...WORLD, entrants: 8, ballots: 60 + 60 * seed }));
+      const { fit, ratings } = rateSorted(8, sorted);
+      const covariances = estimateCovariances(fit, sorted);
+      const degrees = Math.min(ratings.clusters.voters, ratings.clusters.prompts) - 1;
+      const tests: PairTest[] = [];
+      for (let i = 0; i < 8; i++) {
+        for (let j = i + 1; j < 8; j++) {
+          const difference = fit.theta[i]! - fit.theta[j]!;
+          const error = widestStandardError(covariances, fit.model, i, j)!;
+          tests.push({ i, j, difference, p: 2 * (1 - tCdf(Math.abs(difference) / error, degrees)) });
+        }
+      }
+      const significant = rejectByHolm(tests, 0.05);
+      found.add(significant.length);
+      expect(ratings.entrants.map(({ rankRange }) => rankRange)).toEqual(rankRanges(fit.component, significant));
+    }
+    expect(found.size).toBeGreaterThan(8);
   });
 
   it("covers the difference of two entrants far better than the naive interval does when prompts differ", () => {

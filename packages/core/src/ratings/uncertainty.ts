@@ -126,6 +126,12 @@ export function widestStandardError(
 ): number | null {
   const { naive, voter, prompt, twoWay } = covariances;
   if (voter === null || prompt === null || twoWay === null) return null;
-  const errors = [naive, voter, prompt, twoWay].map((covariance) => standardError(covariance, model, i, j));
-  return errors.some((error) => error === null) ? null : Math.max(...(errors as number[]));
+  const own = standardError(naive, model, i, j);
+  const byVoter = standardError(voter, model, i, j);
+  const byPrompt = standardError(prompt, model, i, j);
+  const byBoth = standardError(twoWay, model, i, j);
+  // Written out: it is asked for every pair of entrants.
+  return own === null || byVoter === null || byPrompt === null || byBoth === null
+    ? null
+    : Math.max(own, byVoter, byPrompt, byBoth);
 }

@@ -4,20 +4,27 @@ import { Changes } from "../changes/changes.js";
 import { LullClearing } from "../clear-heap.js";
 import { connectDatabase } from "../db/connection.js";
 import { openPool } from "../jobs/pool.js";
-import { createServices, type Services } from "../services.js";
+import { createReaders } from "../reading/readers.js";
+import { createReportServices, type ReportServices } from "../report-services.js";
+import { AuditRepository } from "../voting/audit-repository.js";
 import { answerAside } from "./asides.js";
 import { type Answer, type Asked, LONGEST_STATEMENT_MS, type Message } from "./messages.js";
 
 /** Connections of its own, so that whoever votes never waits for one that a report holds, and none is held for good. */
 const CONNECTIONS = 4;
 
-let services: Promise<Services>;
+let services: Promise<ReportServices>;
 
-async function open({ config, connection }: Exclude<Message, Asked>): Promise<Services> {
+async function open({ connection }: Exclude<Message, Asked>): Promise<ReportServices> {
   const log = pino({ level: "silent" });
   const db = await connectDatabase(connection, log, { connections: CONNECTIONS, statementMs: LONGEST_STATEMENT_MS });
   // It asks nobody, and so needs no key.
-  const own = createServices({ config, db, log, readKey: () => null });
+  const own = createReportServices({
+    db,
+    readers: createReaders(),
+    readKey: () => null,
+    audit: new AuditRepository(db),
+  });
   // What a lead has changed must be in the answer that follows: nothing is held against changes here, whoever made them.
   const changes = new Changes({ pool: openPool(connection, log), log });
   const [ofSetup, ofCells] = [changes.of("setup"), changes.of("cells")];
@@ -43,7 +50,7 @@ const LULL_MS = 1000;
 const clearing = new LullClearing(LULL_MS);
 
 process.on("message", (message: Message) => {
-  if ("config" in message) {
+  if ("connection" in message) {
     services = open(message);
     return;
   }

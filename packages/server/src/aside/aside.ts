@@ -3,7 +3,6 @@ import { askProcess } from "../ask-process.js";
 import type { Stamps } from "../changes/changes.js";
 import { LONGEST_REST_MS } from "../changes/kept.js";
 import { RESTS } from "../changes/kept-answers.js";
-import type { Config } from "../config.js";
 import type { Database } from "../db/connection.js";
 import { ReadyAnswer } from "../http/ready-answer.js";
 import { BasisAnswers } from "./basis-answers.js";
@@ -33,12 +32,12 @@ const IDLE_MS = LONGEST_REST_MS + 15_000;
 /** Its heap is cleared sooner than V8 would by itself, which takes a third off the memory it holds and costs it no measurable time. */
 const FLAGS = ["--heap-growing-percent=20", "--max-semi-space-size=8", "--expose-gc"];
 
-export function createAside({ config, db, changes }: { config: Config; db: Database; changes: Stamps }): Aside {
+export function createAside({ db, changes }: { db: Database; changes: Stamps }): Aside {
   const { ask, close } = askProcess<Message, Asked, Answer>({
     near: import.meta.url,
     name: "aside-child",
     flags: FLAGS,
-    first: { config, connection: db.connection },
+    first: { connection: db.connection },
     longestMs: LONGEST_MS,
     idleMs: IDLE_MS,
   });

@@ -3,11 +3,11 @@ import { gzipSync } from "node:zlib";
 import { API } from "@tourney/core/contract";
 import { splitBasis } from "@tourney/core/standings";
 import { PACKING } from "../http/ready-answer.js";
-import type { Services } from "../services.js";
+import type { ReportServices } from "../report-services.js";
 import type { AnswerText, AsideCall, AsideName, Asked } from "./messages.js";
 
 type WholeName = Exclude<AsideName, "getStandingsBasis">;
-const HANDLERS: { [Name in WholeName]: (services: Services, call: AsideCall<Name>) => Promise<object> } = {
+const HANDLERS: { [Name in WholeName]: (services: ReportServices, call: AsideCall<Name>) => Promise<object> } = {
   getVotingReport: ({ votingReport }, { params }) => votingReport.getReport(params.editionId),
   getStandings: ({ standings }, { params, query }) => standings.getStandings(params.editionId, query),
   getRatingsBySeeing: ({ standings }, { params }) => standings.getRatingsBySeeing(params.editionId),
@@ -17,15 +17,18 @@ const HANDLERS: { [Name in WholeName]: (services: Services, call: AsideCall<Name
 };
 
 /** The answer of an operation, checked by its schema. */
-export async function answerAside(services: Services, { name, call, held }: Omit<Asked, "id">): Promise<AnswerText> {
+export async function answerAside(
+  services: ReportServices,
+  { name, call, held }: Omit<Asked, "id">,
+): Promise<AnswerText> {
   if (name === "getStandingsBasis") return answerBasis(services, call as AsideCall<typeof name>, held);
-  const handle = HANDLERS[name] as (services: Services, call: object) => Promise<object>;
+  const handle = HANDLERS[name] as (services: ReportServices, call: object) => Promise<object>;
   return { text: JSON.stringify(API[name].response.parse(await handle(services, call))), parts: [] };
 }
 
 /** The ballots of a basis are named by what they are. They are whole numbers by their types: to check each by its schema took 450 ms for 200,000 ballots. */
 async function answerBasis(
-  { standings }: Services,
+  { standings }: ReportServices,
   call: AsideCall<"getStandingsBasis">,
   held: readonly string[],
 ): Promise<AnswerText> {

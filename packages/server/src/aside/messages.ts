@@ -2,7 +2,6 @@ import type { API } from "@tourney/core/contract";
 import type { ErrorCode } from "@tourney/core/errors";
 import type { DatabaseConnection } from "@tourney/store";
 import type * as z from "zod";
-import type { Config } from "../config.js";
 
 /** Operations that read many ballots and take their time: they are answered by a process aside. */
 export type AsideName =
@@ -19,8 +18,8 @@ export interface AsideCall<Name extends AsideName> {
   query: z.output<(typeof API)[Name]["query"]>;
 }
 
-/** What the process is sent: first whose it is, then what is asked. */
-export type Message = { config: Config; connection: DatabaseConnection } | Asked;
+/** What the process is sent: first where the database is, then what is asked. */
+export type Message = { connection: DatabaseConnection } | Asked;
 export interface Asked {
   id: number;
   name: AsideName;

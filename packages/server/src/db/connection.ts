@@ -1,4 +1,4 @@
-import { type DatabaseConnection, describeRefusal } from "@tourney/store";
+import { type DatabaseConnection, describeRefusal } from "@tourney/store/database-connection";
 import type { Logger } from "pino";
 import { QueryTypes, Sequelize, type Transaction } from "sequelize";
 import type * as z from "zod";

@@ -1,6 +1,6 @@
 import pg from "pg";
 import type { Logger } from "pino";
-import { type DatabaseConnection, toClientConfig } from "@tourney/store";
+import { type DatabaseConnection, toClientConfig } from "@tourney/store/database-connection";
 
 /** Jobs hold a connection only for a moment each. Sequelize has a pool of its own. */
 const MOST_CONNECTIONS = 24;

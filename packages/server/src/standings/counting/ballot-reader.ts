@@ -3,13 +3,14 @@ import { readByVoter } from "../../ballots/by-voter.js";
 import { type ChangedVoter, ChangedVoters } from "../../ballots/changed-voters.js";
 import type { Database } from "../../db/connection.js";
 import { BALLOTS_OF_VOTERS, NUMBERED_IDS } from "./counting-queries.sql.js";
+import { areSame, type SentBallots, unpackBallots } from "./sent-ballots.js";
 
 const NumberedId = z.object({ id: z.uuid(), isWording: z.boolean() });
 const Sent = z.object({ id: z.uuid(), bytes: z.instanceof(Buffer) });
 
-/** A voter with the ballots that are rated, as the database sent them; `changedIn` is the state that they came with. */
+/** A voter with the ballots that are rated; `changedIn` is the state that they came with. */
 export interface CountedVoter extends ChangedVoter {
-  bytes: Buffer;
+  ballots: SentBallots;
   changedIn: number;
 }
 
@@ -60,19 +61,21 @@ export class BallotReader {
     const bind = [voterIds, this.wordings.ids, this.versions.ids];
     await readByVoter(this.db, { row: Sent, sql: BALLOTS_OF_VOTERS, bind }, { voterIds }, (rows) => {
       for (const { id, bytes } of rows) {
-        this.hold({ ...changedById.get(id)!, bytes, changedIn: state });
+        this.hold(changedById.get(id)!, bytes, state);
         changedById.delete(id);
       }
     });
-    for (const voter of changedById.values()) this.hold({ ...voter, bytes: NO_BALLOTS, changedIn: state });
+    for (const voter of changedById.values()) this.hold(voter, NO_BALLOTS, state);
   }
 
-  private hold(voter: CountedVoter): void {
+  private hold(voter: ChangedVoter, bytes: Buffer, state: number): void {
     const number = this.voterNumbers.get(voter.id) ?? this.voters.length;
+    const before = this.voters[number];
+    const ballots = unpackBallots(bytes, { wordings: this.wordings.ids.length, versions: this.versions.ids.length });
     // While transactions are open, voters are read again with whom nothing has changed.
-    if (this.voters[number]?.bytes.equals(voter.bytes) === true) return;
+    if (before !== undefined && areSame(before.ballots, ballots)) return;
     this.voterNumbers.set(voter.id, number);
-    this.voters[number] = voter;
-    this.state = voter.changedIn;
+    this.voters[number] = { ...voter, ballots, changedIn: state };
+    this.state = state;
   }
 }

@@ -1,13 +1,18 @@
 import { createHash } from "node:crypto";
 import type { PromptRatings, Standing } from "@tourney/core/contract";
-import { rateSorted, type RatingFit, RATING_METHOD_VERSION } from "@tourney/core/ratings";
+import {
+  type BallotColumns,
+  rateSorted,
+  type RatingFit,
+  RATING_METHOD_VERSION,
+  type Ratings,
+} from "@tourney/core/ratings";
 import {
   type Competitor,
   type Counted,
   describePrompts,
   describeStandings,
   findSuccession,
-  type RatedByPrompt,
   type RatedPrompt,
 } from "@tourney/core/standings";
 import { type CountedPart, type CountOrder, JoinedBallots } from "./ordered-ballots.js";
@@ -28,7 +33,8 @@ export interface Count {
 type Figures = Omit<Competitor, "entrant" | "version">;
 
 export interface CountedOrder extends Omit<Count, "cpuMs"> {
-  rated: RatedByPrompt;
+  ballots: BallotColumns;
+  ratings: Ratings;
 }
 
 /**
@@ -51,10 +57,7 @@ export function countOrder(
   }
   const rated = rateSorted(competitors.length, ballots, { pairs: findSuccession(competitors) });
   return {
-    rated: {
-      ...{ fit: rated.fit, ratings: rated.ratings },
-      counts: { ...ballots, cluster: ballots.prompt, n: new Uint8Array(ballots.outcome.length).fill(1) },
-    },
+    ...{ ballots, ratings: rated.ratings },
     // Figures are added by whoever knows them; none of them is read here.
     counted: describeStandings(competitors as readonly Competitor[], { ...rated, failures }, samples),
     fit: rated.fit,
@@ -66,10 +69,13 @@ export function countOrder(
 
 /** Ratings on each prompt, and on the prompts of each kind and tag. Prompts are those of the order, in its order. */
 export const countPrompts = (
-  { rated }: CountedOrder,
+  { ballots, fit, ratings }: CountedOrder,
   { competitors }: CountOrder,
   prompts: readonly RatedPrompt[],
-): PromptRatings => describePrompts(competitors, rated, prompts);
+): PromptRatings => {
+  const n = new Uint8Array(ballots.outcome.length).fill(1);
+  return describePrompts(competitors, { fit, ratings, counts: { ...ballots, cluster: ballots.prompt, n } }, prompts);
+};
 
 /** SHA-256 of the method and of each voter's ballots. */
 function digest(parts: readonly CountedPart[]): string {

@@ -4,30 +4,8 @@ import { rateBallots } from "@tourney/core/ratings";
 import type { CountedVoter } from "./ballot-reader.js";
 import { countOrder } from "./count-ballots.js";
 import { type CountOrder, JoinedBallots, OrderedBallots } from "./ordered-ballots.js";
-import { BALLOT_BYTES, SIGNS } from "./voter-part.js";
-
-interface Ballot {
-  wording: number;
-  left: number;
-  right: number;
-  lean: number;
-  signs: number;
-  at: number;
-}
-
-/** As the database sends them. */
-function toBytes(ballots: readonly Ballot[]): Buffer {
-  const bytes = Buffer.alloc(ballots.length * BALLOT_BYTES);
-  for (const [index, { wording, left, right, lean, signs, at }] of ballots.entries()) {
-    const start = index * BALLOT_BYTES;
-    bytes.writeInt32BE(wording, start);
-    bytes.writeInt32BE(left, start + 4);
-    bytes.writeInt32BE(right, start + 8);
-    bytes.writeInt16BE((lean + 2) * 256 + signs, start + 12);
-    bytes.writeUInt32BE(at, start + 14);
-  }
-  return bytes;
-}
+import { SIGNS, unpackBallots } from "./sent-ballots.js";
+import { type SentBallot, toSentBytes } from "../../../test-support/sent-bytes.js";
 
 const VOTERS = 4;
 const idsOf = (name: string, count: number) => Array.from({ length: count }, (_, number) => `${name}${number}`);
@@ -65,10 +43,11 @@ function makeReader() {
     voters,
     wordings: { ids: WORDINGS },
     versions: { ids: VERSIONS },
-    hold(voter: number, ballots: readonly Ballot[]) {
+    hold(voter: number, ballots: readonly SentBallot[]) {
       this.voters[voter] = {
         ...{ id: `voter${voter}`, panelId: `panel${voter % 2}`, sample: voter === 0, createdAt: -voter },
-        ...{ bytes: toBytes(ballots), changedIn: this.state },
+        ballots: unpackBallots(toSentBytes(ballots), { wordings: WORDINGS.length, versions: VERSIONS.length }),
+        changedIn: this.state,
       };
     },
   };
@@ -90,7 +69,7 @@ describe("ballots of an order", () => {
         for (let voter = 0; voter < VOTERS; voter++) reader.hold(voter, []);
         const ordered = new OrderedBallots(ORDER);
         const joined = new JoinedBallots(ORDER);
-        const expected = new Map<number, readonly Ballot[]>();
+        const expected = new Map<number, readonly SentBallot[]>();
         for (const some of changes) {
           reader.state++;
           for (const { voter, ballots } of some) {
@@ -124,7 +103,7 @@ describe("ballots of an order", () => {
           outcome: counted.map(({ lean }) => lean + 3),
         };
         const { ratings } = rateBallots(ORDER.competitors.length, byHand);
-        expect(now.rated.ratings.entrants).toEqual(ratings.entrants);
+        expect(now.ratings.entrants).toEqual(ratings.entrants);
         expect(joined.join(parts).outcome.length).toBe(counted.length);
         expect(now.counted.sampleBallots).toBe(counted.filter(({ voter }) => voter === 0).length);
         for (const { panelId, ballots, unseen, firstAt, lastAt } of now.sources) {
@@ -150,8 +129,8 @@ describe("ballots of an order", () => {
   });
 
   it("have the same digest whatever else is selected, and another one for every other ballot", () => {
-    const one: Ballot = { wording: 0, left: 0, right: 1, lean: -2, signs: 3, at: 5 };
-    const digestOf = (ballots: readonly Ballot[], order = ORDER) => {
+    const one: SentBallot = { wording: 0, left: 0, right: 1, lean: -2, signs: 3, at: 5 };
+    const digestOf = (ballots: readonly SentBallot[], order = ORDER) => {
       const reader = makeReader();
       reader.hold(0, ballots);
       return countAnew(reader, order).count.digest;

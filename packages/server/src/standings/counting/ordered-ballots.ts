@@ -1,7 +1,7 @@
 import { type BallotColumns, makeNumbers, type Numbers, PRODUCT_OPTIONS } from "@tourney/core/ratings";
 import type { Competitor } from "@tourney/core/standings";
 import type { BallotReader, CountedVoter } from "./ballot-reader.js";
-import { readVoterPart, type Selection, type VoterPart } from "./voter-part.js";
+import { selectVoterPart, type Selection, type VoterPart } from "./voter-part.js";
 
 /** Whose ballots are counted, on which wordings. */
 export interface CountOrder {
@@ -43,7 +43,7 @@ export class OrderedBallots {
     selection.competitorOf = numberMore(selection.competitorOf, versions.ids, this.placeOfVersion);
     for (const [number, voter] of voters.entries()) {
       if (voter.changedIn <= this.readState) continue;
-      const part = readVoterPart(voter.bytes, selection);
+      const part = selectVoterPart(voter.ballots, selection);
       if (part.outcome.length > 0) this.parts.set(number, { ...part, voter });
       else this.parts.delete(number);
     }

@@ -1,11 +1,6 @@
 import { createHash } from "node:crypto";
 import { makeNumbers, type Numbers, PRODUCT_OPTIONS } from "@tourney/core/ratings";
-
-/** Bytes that one ballot takes as the database sends it: `BALLOTS_OF_VOTERS`. */
-export const BALLOT_BYTES = 18;
-
-/** Signs of one ballot, added up. */
-export const SIGNS = { leftWorks: 1, rightWorks: 2, isUnseen: 4 } as const;
+import { hasSign, leanOf, type SentBallots } from "./sent-ballots.js";
 
 /** What of all ballots is looked at: by wording and by version the number that it has there, −1 for one that is left out. */
 export interface Selection {
@@ -37,28 +32,27 @@ const { K } = PRODUCT_OPTIONS;
 /** A lean of 0, which is even, is the outcome in the middle. */
 const MIDDLE = (K + 1) / 2;
 
-/** Reads what the database sent of a voter. */
-export function readVoterPart(bytes: Buffer, selection: Selection): VoterPart {
+/** Those of a voter's ballots that are in a selection. */
+export function selectVoterPart(ballots: SentBallots, selection: Selection): VoterPart {
   const { promptOf, competitorOf, versionIds } = selection;
   const failed: number[] = [];
   let [unseen, firstAt, lastAt] = [0, Infinity, -Infinity];
   // A ballot in one number, so that sorting the numbers sorts the ballots.
-  const keys = new Float64Array(bytes.length / BALLOT_BYTES);
+  const keys = new Float64Array(ballots.verdict.length);
   let n = 0;
-  for (let from = 0; from < bytes.length; from += BALLOT_BYTES) {
-    const prompt = promptOf[bytes.readInt32BE(from)]!;
-    const left = competitorOf[bytes.readInt32BE(from + 4)]!;
-    const right = competitorOf[bytes.readInt32BE(from + 8)]!;
+  for (let b = 0; b < keys.length; b++) {
+    const prompt = promptOf[ballots.wording[b]!]!;
+    const left = competitorOf[ballots.left[b]!]!;
+    const right = competitorOf[ballots.right[b]!]!;
     if (prompt < 0 || left < 0 || right < 0) continue;
-    const signs = bytes[from + 13]!;
-    const outcome = bytes[from + 12]! - 2 + MIDDLE;
+    const verdict = ballots.verdict[b]!;
+    const outcome = leanOf(verdict) + MIDDLE;
     keys[n++] = ((prompt * versionIds.length + left) * versionIds.length + right) * K + outcome - 1;
-    if ((signs & SIGNS.leftWorks) === 0) failed.push(left);
-    if ((signs & SIGNS.rightWorks) === 0) failed.push(right);
-    if ((signs & SIGNS.isUnseen) !== 0) unseen++;
-    const at = bytes.readUInt32BE(from + 14);
-    firstAt = Math.min(firstAt, at);
-    lastAt = Math.max(lastAt, at);
+    if (!hasSign(verdict, "leftWorks")) failed.push(left);
+    if (!hasSign(verdict, "rightWorks")) failed.push(right);
+    if (hasSign(verdict, "isUnseen")) unseen++;
+    firstAt = Math.min(firstAt, ballots.at[b]!);
+    lastAt = Math.max(lastAt, ballots.at[b]!);
   }
   const columns = unpack(keys.subarray(0, n).sort(), selection);
   return { ...columns, failed, unseen, firstAt, lastAt, digest: digest(columns, selection) };
