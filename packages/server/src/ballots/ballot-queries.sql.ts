@@ -64,17 +64,18 @@ export const SentBallots = z.object({ voterId: z.uuid(), bytes: z.instanceof(Buf
 export type SentBallots = z.infer<typeof SentBallots>;
 
 /** Bytes of one ballot as `BALLOTS` sends it. */
-export const SENT_BYTES = 48;
+export const SENT_BYTES = 50;
 
 /**
  * By voter, of voters $1, the ballots on wordings $2 that are not voided, in the order in which they were cast, as bytes: its two entries, sixteen each; when it was cast in
- * seconds since 1970, where its wording stands in the list, and the milliseconds that it took, four each; its signs and its reasons as bits, two each. With their ids where $3 asks for them. Rows with
+ * seconds since 1970, where its wording stands in the list, and the milliseconds that it took, four each; its signs, its reasons as bits, and the milliseconds of the second in which it was cast, two each. With their ids where $3 asks for them. Rows with
  * names would take a hundred times as long to read.
  */
 export const BALLOTS = `
   SELECT o.voter_id AS "voterId", string_agg(uuid_send(o.left_entry_id) || uuid_send(o.right_entry_id) || int4send(floor(extract(epoch FROM b.cast_at))::int)
       || int4send((w.place - 1)::int) || int4send(b.dwell_ms) || int2send((${SIGNS_SQL.map(([name, , sql]) => `(${sql}) * ${2 ** SIGN_PLACES[name].shift}`).join(" + ")})::int2)
-      || int2send((CASE WHEN b.reasons = '[]' THEN 0 ELSE ${Reason.options.map((reason, bit) => `(b.reasons @> '"${reason}"')::int * ${2 ** bit}`).join(" + ")} END)::int2), ''
+      || int2send((CASE WHEN b.reasons = '[]' THEN 0 ELSE ${Reason.options.map((reason, bit) => `(b.reasons @> '"${reason}"')::int * ${2 ** bit}`).join(" + ")} END)::int2)
+      || int2send((floor(extract(milliseconds FROM b.cast_at))::int % 1000)::int2), ''
       ORDER BY b.cast_at, b.id) AS bytes,
     coalesce(array_agg(b.id::text ORDER BY b.cast_at, b.id) FILTER (WHERE $3), '{}') AS ids
   FROM bouts o JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL

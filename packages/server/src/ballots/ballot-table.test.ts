@@ -12,7 +12,11 @@ const PLACES = new Map(ENTRIES.map(({ id }, place) => [keyOf(id), place]));
 const sign = (name: Sign) => fc.nat(SIGN_PLACES[name].mask);
 const ballot = fc.record({
   voter: fc.nat(2),
-  at: fc.integer({ min: 1_700_000_000, max: 1_700_300_000 }),
+  castMs: fc.oneof(
+    fc.integer({ min: 1_700_000_000_000, max: 1_700_300_000_000 }),
+    // Many in the same few seconds.
+    fc.integer({ min: 1_700_000_000_000, max: 1_700_000_003_000 }),
+  ),
   prompt: fc.nat(2),
   left: fc.nat(3),
   right: fc.nat(3),
@@ -32,33 +36,37 @@ const ballot = fc.record({
 type Ballot = typeof ballot extends fc.Arbitrary<infer T> ? T : never;
 const signNames = Object.keys(SIGN_PLACES) as Sign[];
 
+const secondOf = (castMs: number) => Math.floor(castMs / 1000);
+
 /** As the database writes it. */
-function toBytes({ at, prompt, left, right, dwellMs, signs, reasons }: Ballot): Buffer {
+function toBytes({ castMs, prompt, left, right, dwellMs, signs, reasons }: Ballot): Buffer {
   const bytes = Buffer.alloc(SENT_BYTES);
   [left, right].forEach((place, side) => bytes.write(ENTRIES[place]!.id.replaceAll("-", ""), side * 16, "hex"));
-  [at, prompt, dwellMs].forEach((value, index) => bytes.writeInt32BE(value, 32 + index * 4));
+  [secondOf(castMs), prompt, dwellMs].forEach((value, index) => bytes.writeInt32BE(value, 32 + index * 4));
   bytes.writeInt16BE(
     signNames.reduce((sum, name) => sum + signs[name] * 2 ** SIGN_PLACES[name].shift, 0),
     44,
   );
   bytes.writeInt16BE(reasons, 46);
+  bytes.writeInt16BE(castMs % 1000, 48);
   return bytes;
 }
 
 it("reads what was sent, in the order in which it was cast, each with its id", () => {
   fc.assert(
-    fc.property(fc.uniqueArray(ballot, { selector: ({ at }) => at, maxLength: 30 }), (ballots) => {
-      const inTime = ballots.toSorted((a, b) => a.at - b.at);
+    fc.property(fc.uniqueArray(ballot, { selector: ({ castMs }) => castMs, maxLength: 30 }), (ballots) => {
+      const inTime = ballots.toSorted((a, b) => a.castMs - b.castMs);
       // Voters come in whatever order; those of each in the order in which they were cast.
       const sent = [2, 0, 1].map((voter): [string, VoterBallots] => {
         const own = inTime.filter((one) => one.voter === voter);
         const bytes = Buffer.concat(own.map(toBytes));
-        return [VOTERS[voter]!, readVoterBallots({ bytes, ids: own.map(({ at }) => `of ${at}`) }, PLACES, 3)];
+        return [VOTERS[voter]!, readVoterBallots({ bytes, ids: own.map(({ castMs }) => `of ${castMs}`) }, PLACES, 3)];
       });
       const { voterIds, ids, columns } = tabulate(new Map(sent), [], sortEntries(ENTRIES));
       expect(voterIds).toEqual(VOTERS);
-      expect(ids).toEqual(inTime.map(({ at }) => `of ${at}`));
-      for (const name of ["voter", "prompt", "left", "right", "at", "dwellMs", "reasons"] as const)
+      expect(ids).toEqual(inTime.map(({ castMs }) => `of ${castMs}`));
+      expect(Array.from(columns.at)).toEqual(inTime.map(({ castMs }) => secondOf(castMs)));
+      for (const name of ["voter", "prompt", "left", "right", "dwellMs", "reasons"] as const)
         expect(Array.from(columns[name])).toEqual(inTime.map((one) => one[name]));
       for (const name of signNames)
         expect(Array.from(columns.signs, (signs) => readSign(signs, name))).toEqual(
@@ -68,8 +76,8 @@ it("reads what was sent, in the order in which it was cast, each with its id", (
   );
 });
 
-it("ballots of one second come by voter, and a voter's own as they were cast", () => {
-  const one = { at: 1_700_000_000, prompt: 0, left: 0, right: 1, reasons: 0 };
+it("ballots of one millisecond come by voter, and a voter's own as they were cast", () => {
+  const one = { castMs: 1_700_000_000_000, prompt: 0, left: 0, right: 1, reasons: 0 };
   const signs = Object.fromEntries(signNames.map((name) => [name, 0])) as Ballot["signs"];
   const of = (voter: number, dwells: number[]): [string, VoterBallots] => {
     const bytes = Buffer.concat(dwells.map((dwellMs) => toBytes({ ...one, voter, dwellMs, signs })));

@@ -25,6 +25,8 @@ export interface BallotTableColumns {
 
 /** A voter's ballots, in the order in which they were cast; sides are places among the entries as they were read. */
 export interface VoterBallots extends Omit<BallotTableColumns, "voter"> {
+  /** Of the second. By them alone is it known who of two voters was first. */
+  ms: Uint16Array;
   ids: readonly string[];
 }
 
@@ -60,7 +62,11 @@ export function readVoterBallots(
   placeOf: ReadonlyMap<string, number>,
   wordings: number,
 ): VoterBallots {
-  const own = makeColumns(bytes.length / SENT_BYTES, { prompts: wordings, sides: placeOf.size });
+  const length = bytes.length / SENT_BYTES;
+  const own = {
+    ...makeColumns(length, { prompts: wordings, sides: placeOf.size }),
+    ms: new Uint16Array(length),
+  };
   for (let from = 0, b = 0; from < bytes.length; from += SENT_BYTES, b++) {
     const left = placeOf.get(bytes.toString("latin1", from, from + 16));
     const right = placeOf.get(bytes.toString("latin1", from + 16, from + 32));
@@ -72,6 +78,7 @@ export function readVoterBallots(
     own.dwellMs[b] = bytes.readInt32BE(from + 40);
     own.signs[b] = bytes.readUInt16BE(from + 44);
     own.reasons[b] = bytes.readUInt16BE(from + 46);
+    own.ms[b] = bytes.readUInt16BE(from + 48);
   }
   return { ...own, ids };
 }
@@ -95,14 +102,14 @@ export function sortEntries(entries: readonly BallotEntry[]): { entries: BallotE
   return { entries: order.map((before) => entries[before]!), placeOf };
 }
 
-/** Puts the ballots of all voters in one order: by the second, then by the voter's id. */
+/** Puts the ballots of all voters in one order: by the millisecond, then by the voter's id. */
 export function tabulate(
   ballotsOf: ReadonlyMap<string, VoterBallots>,
   wordingIds: readonly string[],
   { entries, placeOf }: ReturnType<typeof sortEntries>,
 ): BallotTable {
   const voters = [...ballotsOf].toSorted(([a], [b]) => (a < b ? -1 : 1));
-  const order = orderInTime(voters.map(([, { at }]) => at));
+  const order = orderInTime(voters.map(([, own]) => own));
   const placeOfBallot = new Int32Array(order.length);
   for (let place = 0; place < order.length; place++) placeOfBallot[order[place]!] = place;
   const most = { prompts: wordingIds.length, sides: entries.length };
@@ -132,25 +139,25 @@ export function tabulate(
   };
 }
 
-const HALF_DAY_S = 43_200;
+const MINUTE_S = 60;
 
-/** Seconds since 1970 are too large to be sorted by counting; half days, and seconds of half a day, are not. */
-function orderInTime(atOf: readonly Int32Array[]): Int32Array {
+/** Times are too large to be sorted by counting; minutes, and milliseconds of a minute, are not. */
+function orderInTime(timesOf: readonly Pick<VoterBallots, "at" | "ms">[]): Int32Array {
   let [count, first, last] = [0, Infinity, 0];
   // Those of each voter are in order.
-  for (const at of atOf) {
+  for (const { at } of timesOf) {
     count += at.length;
     first = Math.min(first, at[0] ?? Infinity);
     last = Math.max(last, at.at(-1) ?? 0);
   }
-  const halfDays = makeNumbers(count, (last - first) / HALF_DAY_S + 1);
-  const seconds = makeNumbers(count, HALF_DAY_S);
+  const minutes = makeNumbers(count, (last - first) / MINUTE_S + 1);
+  const milliseconds = makeNumbers(count, MINUTE_S * 1000);
   let b = 0;
-  for (const at of atOf)
+  for (const { at, ms } of timesOf)
     for (let from = 0; from < at.length; from++, b++) {
       const since = at[from]! - first;
-      halfDays[b] = Math.floor(since / HALF_DAY_S);
-      seconds[b] = since - halfDays[b]! * HALF_DAY_S;
+      minutes[b] = Math.floor(since / MINUTE_S);
+      milliseconds[b] = (since - minutes[b]! * MINUTE_S) * 1000 + ms[from]!;
     }
-  return orderBy([halfDays, seconds]);
+  return orderBy([minutes, milliseconds]);
 }
