@@ -24,7 +24,7 @@ export default {
       { path: "^packages/server/src", pathNot: "(-model|repository)\\.ts$|/db/|\\.test\\." },
       { path: "node_modules/sequelize" },
     ),
-    // What a process imports takes memory for good: the services of everything took 25 MB more.
+    // What a process imports takes memory for good: all services would take some 20 MB more.
     rule(
       "processes-of-ballots-are-small",
       { path: "(aside|counting)-child\\.ts$" },

@@ -1,4 +1,4 @@
-import { BALLOT_BYTES } from "../src/standings/counting/sent-ballots.js";
+import { BALLOT_BYTES } from "../src/standings/counting/unpacked-ballots.js";
 
 export interface SentBallot {
   wording: number;

@@ -49,7 +49,7 @@ export class ScoreTable {
     const { slot, scale, deltaSlot } = this.model;
     const { left, right, outcome } = rows;
     const { left: leftSlots, right: rightSlots, slope: slopes, shared, one, other } = into;
-    const firstCut = shared.length - stride;
+    const beforeCuts = shared.length - stride;
     let favour = 0;
     shared.fill(0);
     for (let row = from, b = 0; row < to; row++, b++) {
@@ -67,7 +67,7 @@ export class ScoreTable {
       other[leftSlot]! += slope;
       other[rightSlot]! -= slope;
       favour += slope;
-      for (let j = 1; j < stride; j++) shared[firstCut + j]! += scores[at + j]!;
+      for (let j = 1; j < stride; j++) shared[beforeCuts + j]! += scores[at + j]!;
     }
     if (deltaSlot !== null) shared[0] = favour;
     const first = one.length - shared.length;

@@ -3,14 +3,14 @@ import { readByVoter } from "../../ballots/by-voter.js";
 import { type ChangedVoter, ChangedVoters } from "../../ballots/changed-voters.js";
 import type { Database } from "../../db/connection.js";
 import { BALLOTS_OF_VOTERS, NUMBERED_IDS } from "./counting-queries.sql.js";
-import { areSame, type SentBallots, unpackBallots } from "./sent-ballots.js";
+import { areSame, type UnpackedBallots, unpackBallots } from "./unpacked-ballots.js";
 
 const NumberedId = z.object({ id: z.uuid(), isWording: z.boolean() });
 const Sent = z.object({ id: z.uuid(), bytes: z.instanceof(Buffer) });
 
 /** A voter with the ballots that are rated; `changedIn` is the state that they came with. */
 export interface CountedVoter extends ChangedVoter {
-  ballots: SentBallots;
+  ballots: UnpackedBallots;
   changedIn: number;
 }
 

@@ -4,7 +4,7 @@ import { rateBallots } from "@tourney/core/ratings";
 import type { CountedVoter } from "./ballot-reader.js";
 import { countOrder } from "./count-ballots.js";
 import { type CountOrder, JoinedBallots, OrderedBallots } from "./ordered-ballots.js";
-import { SIGNS, unpackBallots } from "./sent-ballots.js";
+import { SIGNS, unpackBallots } from "./unpacked-ballots.js";
 import { type SentBallot, toSentBytes } from "../../../test-support/sent-bytes.js";
 
 const VOTERS = 4;

@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import { makeNumbers, type Numbers, PRODUCT_OPTIONS } from "@tourney/core/ratings";
-import { hasSign, leanOf, type SentBallots } from "./sent-ballots.js";
+import { hasSign, leanOf, type UnpackedBallots } from "./unpacked-ballots.js";
 
 /** What of all ballots is looked at: by wording and by version the number that it has there, −1 for one that is left out. */
 export interface Selection {
@@ -33,7 +33,7 @@ const { K } = PRODUCT_OPTIONS;
 const MIDDLE = (K + 1) / 2;
 
 /** Those of a voter's ballots that are in a selection. */
-export function selectVoterPart(ballots: SentBallots, selection: Selection): VoterPart {
+export function selectVoterPart(ballots: UnpackedBallots, selection: Selection): VoterPart {
   const { promptOf, competitorOf, versionIds } = selection;
   const failed: number[] = [];
   let [unseen, firstAt, lastAt] = [0, Infinity, -Infinity];

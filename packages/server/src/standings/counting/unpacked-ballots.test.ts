@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { toSentBytes } from "../../../test-support/sent-bytes.js";
-import { areSame, hasSign, leanOf, SIGNS, unpackBallots } from "./sent-ballots.js";
+import { areSame, hasSign, leanOf, SIGNS, unpackBallots } from "./unpacked-ballots.js";
 
 const COUNTS = { wordings: 300, versions: 70_000 };
 const Ballot = fc.record({

@@ -8,7 +8,7 @@ export const SIGNS = { leftWorks: 1, rightWorks: 2, isUnseen: 4 } as const;
 const SIGNS_END = 8;
 
 /** The ballots of one voter as the database sends them, in columns of half as many bytes. */
-export interface SentBallots {
+export interface UnpackedBallots {
   /** By the numbers of the reader. */
   wording: Numbers;
   left: Numbers;
@@ -23,9 +23,9 @@ export const leanOf = (verdict: number): number => Math.floor(verdict / SIGNS_EN
 export const hasSign = (verdict: number, sign: keyof typeof SIGNS): boolean => (verdict & SIGNS[sign]) !== 0;
 
 /** @param counts how many wordings and versions there are */
-export function unpackBallots(bytes: Buffer, counts: { wordings: number; versions: number }): SentBallots {
+export function unpackBallots(bytes: Buffer, counts: { wordings: number; versions: number }): UnpackedBallots {
   const length = bytes.length / BALLOT_BYTES;
-  const ballots: SentBallots = {
+  const ballots: UnpackedBallots = {
     wording: makeNumbers(length, counts.wordings),
     ...{ left: makeNumbers(length, counts.versions), right: makeNumbers(length, counts.versions) },
     ...{ verdict: new Uint8Array(length), at: new Uint32Array(length) },
@@ -41,7 +41,7 @@ export function unpackBallots(bytes: Buffer, counts: { wordings: number; version
 }
 
 /** Whether two voters, or one at two times, cast the same ballots in the same order. */
-export const areSame = (some: SentBallots, others: SentBallots): boolean =>
+export const areSame = (some: UnpackedBallots, others: UnpackedBallots): boolean =>
   (["wording", "left", "right", "verdict", "at"] as const).every((name) => areEqual(some[name], others[name]));
 
 const areEqual = (some: ArrayLike<number>, others: ArrayLike<number>): boolean => {
