@@ -106,7 +106,7 @@ class OuterProducts {
     sum.fill(0);
   }
 
-  /** Takes a cluster of few ballots: pairs of ballots have fewer products than pairs of parameters that they touch. */
+  /** Takes a cluster of few ballots: with many entrants, pairs of ballots have fewer products than pairs of the parameters that they touch. */
   takeFew({ left, right, slope, shared, count }: ScoreList): void {
     this.count++;
     const { data, size } = this.half;
