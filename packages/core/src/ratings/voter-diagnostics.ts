@@ -52,19 +52,24 @@ export interface PanelDiagnostics {
  * @throws TourneyError INVALID_INPUT for a ballot that cannot be one.
  */
 export function diagnoseVoters(entrantCount: number, ballots: BallotColumns, options: FitOptions): PanelDiagnostics {
-  return finish(diagnoseInSteps(entrantCount, ballots, options));
+  const voters = finish(diagnoseInSteps(entrantCount, ballots, options));
+  const units = listUnits(entrantCount, ballots, options.K);
+  return {
+    voters,
+    alpha: measureAlpha(units, options.K, "ordinal", true),
+    alphaUnsymmetrised: measureAlpha(units, options.K, "ordinal"),
+    alphaUnits: units.length,
+  };
 }
 
-/** The same, one voter at a step, for whoever has something else to do in between. */
+/** How each voter votes, one voter at a step, for whoever has something else to do in between. */
 export function* diagnoseInSteps(
   entrantCount: number,
   ballots: BallotColumns,
   options: FitOptions,
-): Generator<undefined, PanelDiagnostics> {
-  const all = countBallots(entrantCount, options.K, ballots);
-  const units = listUnits(entrantCount, ballots, options.K);
+): Generator<undefined, VoterDiagnostics[]> {
+  const fits = new FitsWithout(entrantCount, countBallots(entrantCount, options.K, ballots), options);
   yield undefined;
-  const fits = new FitsWithout(entrantCount, all, options);
   const voters: VoterDiagnostics[] = [];
   for (const { voter, own } of groupByVoter(ballots)) {
     voters.push({
@@ -75,12 +80,7 @@ export function* diagnoseInSteps(
     });
     yield undefined;
   }
-  return {
-    voters,
-    alpha: measureAlpha(units, options.K, "ordinal", true),
-    alphaUnsymmetrised: measureAlpha(units, options.K, "ordinal"),
-    alphaUnits: units.length,
-  };
+  return voters;
 }
 
 /** Each voter's ballots in the order in which they came, the voter with the lowest number first. */

@@ -26,7 +26,7 @@ export class BasisAnswers {
     changes: Stamps,
     rests: number,
   ) {
-    this.kept = new Kept(changes, rests);
+    this.kept = new Kept(changes, { rests });
   }
 
   /** All but the ballots, with the names of their parts. */

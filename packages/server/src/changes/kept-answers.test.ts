@@ -15,7 +15,7 @@ function keep({ rests = 0, tookMs = 0 } = {}) {
       remind: (afterMs) => void reminders.push(afterMs),
       report: (error) => void failures.push(error),
     },
-    rests,
+    { rests },
   );
   const reads: string[] = [];
   const get = async (key: string, text = key) => {
@@ -85,7 +85,10 @@ describe("answers that are kept", () => {
 
   it("rest after less where that is said", async () => {
     const state = { told: 0 };
-    const kept = new Kept<number>({ stamp: () => Promise.resolve({ own: 0, told: state.told }) }, 100, 4, 5);
+    const kept = new Kept<number>(
+      { stamp: () => Promise.resolve({ own: 0, told: state.told }) },
+      { rests: 100, quickMs: 5 },
+    );
     let reads = 0;
     const get = () =>
       kept.get("a", async () => {
@@ -96,6 +99,28 @@ describe("answers that are kept", () => {
     await get();
     state.told++;
     expect(await get()).toBe(1);
+  });
+
+  it("rest for as long as their operation says when one has been read, however long that took", async () => {
+    const { kept, state, reads } = keep({ rests: 50 });
+    const operation = { id: "getReport", params: z.object({ of: z.string() }), query: z.object({}) };
+    const answer = kept.offer(operation, ({ params }) => {
+      const text = `${reads.length}`;
+      reads.push(text);
+      return Promise.resolve(`${text} ${JSON.stringify(params)}`);
+    });
+    let restMs: number | null = 60_000;
+    kept.pace(operation, ({ params }) => (params.of === "all" ? restMs : null));
+    const get = async (of: string) => (await (await answer({ params: { of }, query: {} })).getText())[0];
+    expect([await get("all"), await get("other")]).toEqual(["0", "1"]);
+    state.stamp = { own: 0, told: 1 };
+    // The other was quick.
+    expect([await get("all"), await get("other")]).toEqual(["0", "2"]);
+    restMs = 0;
+    state.stamp = { own: 1, told: 1 };
+    expect(await get("all")).toBe("3");
+    state.stamp = { own: 1, told: 2 };
+    expect(await get("all")).toBe("4");
   });
 
   it("give the last text while a slow one is read again, and tell pages when it has been read", async () => {

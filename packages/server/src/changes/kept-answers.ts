@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto";
+import type * as z from "zod";
 import { ReadyAnswer } from "../http/ready-answer.js";
 import { Kept } from "./kept.js";
 
@@ -22,6 +23,7 @@ interface KeptOperation {
 /** Answers to what open pages ask for again and again, as they go over the wire, kept until something changes. */
 export class KeptAnswers extends Kept<ReadyAnswer> {
   private readonly offered = new Map<string, { answer: Answer; answerFresh: Answer }>();
+  private readonly restsOf = new Map<string, (call: KeptCall) => number | null>();
 
   getText = (key: string, read: () => Promise<string>): Promise<ReadyAnswer> =>
     this.get(key, async () => toTagged(await read()));
@@ -29,10 +31,24 @@ export class KeptAnswers extends Kept<ReadyAnswer> {
   /** @returns the answers of an operation, kept: each as long as it holds, or read */
   offer({ id }: KeptOperation, read: Read): Answer {
     const keyOf = ({ params, query }: KeptCall) => JSON.stringify([id, params, query]);
-    const answer: Answer = (call) => this.getText(keyOf(call), () => read(call));
-    const answerFresh: Answer = (call) => this.getFresh(keyOf(call), async () => toTagged(await read(call)));
+    const readTagged = async (call: KeptCall) => toTagged(await read(call));
+    const restOf = (call: KeptCall) => (tookMs: number) => this.restsOf.get(id)?.(call) ?? this.restOf(tookMs);
+    const answer: Answer = (call) => this.get(keyOf(call), () => readTagged(call), restOf(call));
+    const answerFresh: Answer = (call) => this.getFresh(keyOf(call), () => readTagged(call), restOf(call));
     this.offered.set(id, { answer, answerFresh });
     return answer;
+  }
+
+  /**
+   * Says for how many milliseconds an answer of an operation rests, where that does not follow from how long it took to read; it is asked when that has been read.
+   *
+   * @param restOf null where it does follow
+   */
+  pace<P extends z.ZodType, Q extends z.ZodType>(
+    { id }: { id: string; params: P; query: Q },
+    restOf: (call: { params: z.output<P>; query: z.output<Q> }) => number | null,
+  ): void {
+    this.restsOf.set(id, (call) => restOf(call as Parameters<typeof restOf>[0]));
   }
 
   /** Reads an answer before anybody asks for it, as it is without a query. @throws Error where it is not offered */

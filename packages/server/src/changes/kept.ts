@@ -3,7 +3,7 @@ import type { Stamp, Stamps } from "./changes.js";
 interface Held<T> {
   stamp: Stamp;
   value: Promise<T>;
-  /** What took long is given again until then, though others have changed something meanwhile. */
+  /** It is given again until then, though others have changed something meanwhile. */
   restsUntil: number;
   /** When it was there, and how long it took; null while it is read. */
   read: { at: number; tookMs: number } | null;
@@ -25,25 +25,37 @@ const SLOW_MS = 1000;
 /** A last value older than this is not given any more: callers wait for the new one. */
 const OLDEST_MS = 600_000;
 
+/** Milliseconds for which a value is given again after it was read, though others have changed something meanwhile. */
+type RestOf = (tookMs: number) => number;
+
+export interface KeptOptions {
+  /** For so many times as long as it took, what was slow to read holds against changes by others. */
+  rests?: number;
+  /** How many values are kept; the one that was asked for longest ago goes first. */
+  most?: number;
+  /** Milliseconds. What took less needs no rest. */
+  quickMs?: number;
+}
+
 /**
  * What is asked for again and again, kept until something changes. However many ask at once, it is read once. Callers always see what this server itself has changed. What others
  * changed may show some seconds later where reading is slow.
  */
 export class Kept<T> {
   private readonly held = new Map<string, Held<T>>();
+  private rests: number;
+  private readonly most: number;
+  private readonly quickMs: number;
 
-  /**
-   * @param changes null where nobody tells of them: everything is read each time
-   * @param rests for so many times as long as it took, what was slow to read holds against changes by others.
-   * @param most how many values are kept; the one that was asked for longest ago goes first.
-   * @param quickMs what took less needs no rest.
-   */
+  /** @param changes null where nobody tells of them: everything is read each time */
   constructor(
     private changes: Stamps | null,
-    private rests: number = 0,
-    private readonly most: number = MOST_KEPT,
-    private readonly quickMs: number = QUICK_MS,
-  ) {}
+    { rests = 0, most = MOST_KEPT, quickMs = QUICK_MS }: KeptOptions = {},
+  ) {
+    this.rests = rests;
+    this.most = most;
+    this.quickMs = quickMs;
+  }
 
   /** From now on holds what does not change. */
   follow(changes: Stamps, rests: number = this.rests): void {
@@ -51,7 +63,8 @@ export class Kept<T> {
     this.rests = rests;
   }
 
-  async get(key: string, read: () => Promise<T>): Promise<T> {
+  /** @param restOf where how long it took does not tell how long its value rests */
+  async get(key: string, read: () => Promise<T>, restOf: RestOf = this.restOf): Promise<T> {
     const stamp = (await this.changes?.stamp()) ?? null;
     if (stamp === null) return read();
     const before = this.held.get(key);
@@ -65,7 +78,7 @@ export class Kept<T> {
       if (before.stamp.told !== stamp.told) this.changes?.remind?.(before.restsUntil - performance.now());
       return before.value;
     }
-    const { reading, former } = this.readInto(key, read, stamp, before);
+    const { reading, former } = this.readInto({ key, read, restOf }, stamp, before);
     if (former === null) return reading;
     // If this reading fails, the next caller reads again and gets the error.
     reading.then(
@@ -76,17 +89,18 @@ export class Kept<T> {
   }
 
   /** For whoever keeps a pace of its own and tells others: waits for what is read after the last change, though callers get the last value meanwhile. */
-  async getFresh(key: string, read: () => Promise<T>): Promise<T> {
+  async getFresh(key: string, read: () => Promise<T>, restOf: RestOf = this.restOf): Promise<T> {
     const stamp = (await this.changes?.stamp()) ?? null;
     if (stamp === null) return read();
     const before = this.held.get(key);
     if (before?.stamp.own === stamp.own && before.stamp.told === stamp.told) return before.value;
-    return this.readInto(key, read, stamp, before).reading;
+    return this.readInto({ key, read, restOf }, stamp, before).reading;
   }
 
+  protected readonly restOf: RestOf = (tookMs) => (tookMs < this.quickMs ? 0 : tookMs * this.rests);
+
   private readInto(
-    key: string,
-    read: () => Promise<T>,
+    { key, read, restOf }: { key: string; read: () => Promise<T>; restOf: RestOf },
     stamp: Stamp,
     before: Held<T> | undefined,
   ): { reading: Promise<T>; former: Held<T> | null } {
@@ -96,17 +110,17 @@ export class Kept<T> {
     this.held.delete(key);
     this.held.set(key, held);
     for (const oldest of [...this.held.keys()].slice(0, -this.most)) this.held.delete(oldest);
-    return { reading: this.finish(key, held), former };
+    return { reading: this.finish(key, held, restOf), former };
   }
 
-  private async finish(key: string, held: Held<T>): Promise<T> {
+  private async finish(key: string, held: Held<T>, restOf: RestOf): Promise<T> {
     const startedAt = performance.now();
     try {
       await held.value;
       const at = performance.now();
       const tookMs = at - startedAt;
       held.read = { at, tookMs };
-      held.restsUntil = at + (tookMs < this.quickMs ? 0 : Math.min(LONGEST_REST_MS, tookMs * this.rests));
+      held.restsUntil = at + Math.min(LONGEST_REST_MS, restOf(tookMs));
     } catch (error) {
       if (this.held.get(key) === held) this.held.delete(key);
       throw error;

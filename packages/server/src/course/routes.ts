@@ -10,7 +10,7 @@ const QUICK_MS = 50;
 const RESTS = 9;
 
 export function courseRoutes({ course, feeds }: { course: CourseService; feeds: Feeds }): Router {
-  const kept = new KeptAnswers(feeds.changes, RESTS, undefined, QUICK_MS);
+  const kept = new KeptAnswers(feeds.changes, { rests: RESTS, quickMs: QUICK_MS });
   const router = Router();
   register(router, API.getCourse, ({ query }) => course.getCourse(query.edition), kept);
   return router;

@@ -6,11 +6,10 @@ import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import { Feed } from "./feed.js";
 
 const TOOK_MS = 300;
-const REST = { leastMs: 1500, slowMs: 250, times: 16, longestMs: 8000 };
-const REST_MS = REST.times * TOOK_MS;
+const REST_MS = 4800;
 
 /** A database that tells what the test says, and a page that looks at one subject, which takes a while to be read. */
-async function open({ tookMs = TOOK_MS } = {}) {
+async function open(restOf = () => REST_MS) {
   const client = Object.assign(new EventEmitter(), { query: () => Promise.resolve(), release: () => undefined });
   const pool = { connect: () => Promise.resolve(client) } as unknown as Pool;
   const begunAt: number[] = [];
@@ -19,11 +18,11 @@ async function open({ tookMs = TOOK_MS } = {}) {
     read: async () => {
       begunAt.push(Date.now());
       const n = begunAt.length;
-      await new Promise((resolve) => setTimeout(resolve, tookMs));
+      await new Promise((resolve) => setTimeout(resolve, TOOK_MS));
       return JSON.stringify({ n });
     },
     intervalMs: 400,
-    rest: REST,
+    restOf,
   });
   const sent: string[] = [];
   const page = Object.assign(new EventEmitter(), {
@@ -56,16 +55,17 @@ it("what moves while it is read is read again, after the rest that reading it ea
   feed.close();
 });
 
-it.each([
-  { tookMs: REST.slowMs - 1, restMs: REST.leastMs, what: "is quick" },
-  { tookMs: 1000, restMs: REST.longestMs, what: "takes a second" },
-])("rests for $restMs ms where reading it $what", async ({ tookMs, restMs }) => {
-  const { feed, begunAt, move } = await open({ tookMs });
+it("asks how long it rests each time when it has been read", async () => {
+  const rests = [1500, 8000];
+  const { feed, begunAt, move } = await open(() => rests[begunAt.length - 1] ?? 0);
   const startedAt = Date.now();
-  await vi.advanceTimersByTimeAsync(tookMs + 1);
+  await vi.advanceTimersByTimeAsync(TOOK_MS + 1);
+  move();
+  await vi.advanceTimersByTimeAsync(1500 + TOOK_MS);
   move();
   await vi.advanceTimersByTimeAsync(20_000);
-  expect(begunAt).toEqual([startedAt, startedAt + tookMs + restMs]);
+  const second = startedAt + TOOK_MS + 1500;
+  expect(begunAt).toEqual([startedAt, second, second + TOOK_MS + 8000]);
   feed.close();
 });
 

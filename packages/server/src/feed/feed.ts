@@ -1,7 +1,6 @@
 import type { Response } from "express";
 import type { Pool } from "pg";
 import type { Logger } from "pino";
-import { type Pace, restAfter } from "../at-pace.js";
 import { Listener } from "./listener.js";
 import { sendEvent } from "./page-line.js";
 
@@ -20,8 +19,8 @@ interface FeedDeps {
   follow?: (payload: string) => string;
   /** What moves is read so long after it has, with all that moves meanwhile. */
   intervalMs: number;
-  /** After it was read it is left alone for `leastMs` milliseconds, or for longer where the pace says so. */
-  rest?: Pace & { leastMs: number };
+  /** For how many milliseconds it is left alone after it was read: asked each time when that is over. */
+  restOf?: (subject: string) => number;
   /** For what moves without a notification, as paces and waits: open pages are told again this often. */
   refreshMs?: number;
 }
@@ -94,18 +93,13 @@ export class Feed {
   private async push(subject: string): Promise<void> {
     this.due.delete(subject);
     this.reading.add(subject);
-    const startedAt = Date.now();
     try {
       const data = await this.deps.read(subject);
       for (const page of this.pages.get(subject) ?? []) sendEvent(page, `${this.deps.event}:${subject}`, data);
     } catch (error) {
       this.deps.log.error({ err: error, subject }, `a ${this.deps.event} could not be pushed to its pages`);
     } finally {
-      const { rest } = this.deps;
-      if (rest !== undefined) {
-        const restMs = Math.max(rest.leastMs, restAfter(Date.now() - startedAt, rest));
-        this.restsUntil.set(subject, Date.now() + restMs);
-      }
+      if (this.deps.restOf !== undefined) this.restsUntil.set(subject, Date.now() + this.deps.restOf(subject));
       this.reading.delete(subject);
       if (this.movedMeanwhile.delete(subject)) this.schedule(subject);
     }

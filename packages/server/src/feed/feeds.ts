@@ -4,7 +4,6 @@ import type { Logger } from "pino";
 import type { Services } from "../services.js";
 import { Changes } from "../changes/changes.js";
 import { KeptAnswers, RESTS } from "../changes/kept-answers.js";
-import { COUNTING_PACE } from "../standings/service.js";
 import { WallMemory } from "../wall/wall-memory.js";
 import { Feed } from "./feed.js";
 import { Signals } from "./signals.js";
@@ -25,8 +24,11 @@ const LONG_RESTS = 40;
 const MOST_KEPT = 48;
 /** Of a few editions, by a few choices of what counts. */
 const MOST_STANDINGS = 6;
-/** Where counting takes less than this, whoever asks for standings gets the last ballot, too. */
-const QUICK_STANDINGS_MS = 500;
+/**
+ * Where ballots come in all the time, counting them less often than each time is most of what can be saved: pages have them within two seconds, and within ten where there are so
+ * many ballots that counting them is slow.
+ */
+const LEAST_REST_MS = 1600;
 
 /** What is pushed to open pages, and when it moves. */
 export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; services: Services }): Feeds {
@@ -38,16 +40,16 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
   services.compare.follow(changes.of("cells"));
   services.renders.follow(changes.of("cells"));
   services.ballotList.follow(changes);
-  const standings = new KeptAnswers(changes, RESTS, MOST_STANDINGS, QUICK_STANDINGS_MS);
+  const standings = new KeptAnswers(changes, { rests: RESTS, most: MOST_STANDINGS });
   return {
     changes,
     signals: new Signals(changes),
     walls: new WallMemory({ wall: services.wall, changes }),
     kept: {
       standings,
-      byBallots: new KeptAnswers(changes, RESTS, MOST_KEPT),
-      sparingly: new KeptAnswers(changes, LONG_RESTS),
-      byCells: new KeptAnswers(changes.of("cells"), RESTS, MOST_KEPT),
+      byBallots: new KeptAnswers(changes, { rests: RESTS, most: MOST_KEPT }),
+      sparingly: new KeptAnswers(changes, { rests: LONG_RESTS }),
+      byCells: new KeptAnswers(changes.of("cells"), { rests: RESTS, most: MOST_KEPT }),
     },
     runs: new Feed({
       pool,
@@ -69,9 +71,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
       // Editions share wordings, so that a ballot of one panel may count for any of them.
       concerns: () => true,
       intervalMs: 400,
-      // Where ballots come in all the time, counting them less often than each time is most of what can be saved: pages have them within two seconds,
-      // and within ten where there are so many ballots that counting them is slow.
-      rest: { leastMs: 1600, ...COUNTING_PACE },
+      restOf: (editionId) => Math.max(LEAST_REST_MS, services.standings.restOf(editionId)),
     }),
   };
 }

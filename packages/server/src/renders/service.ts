@@ -22,7 +22,7 @@ export function createRenderService({
   blobs,
   ...deps
 }: Pick<ExtractDeps, "db" | "entries" | "addJob"> & { renders: RenderRepository; blobs: BlobStore }) {
-  const redoable = new Kept<{ stale: number; failed: number }>(null, SPARING);
+  const redoable = new Kept<{ stale: number; failed: number }>(null, { rests: SPARING });
 
   async function getRecording(renderId: string): Promise<StoredRecording> {
     const stored = await renders.findRecording(renderId);

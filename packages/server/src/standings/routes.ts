@@ -28,6 +28,7 @@ export function standingsRoutes({
   const getStandings = (call: AsideCall<"getStandings">) =>
     isEverything(call.query) ? standings.getFreshStandings(call.params.editionId) : chosen(call);
   register(router, API.getStandings, getStandings, kept);
+  kept.pace(API.getStandings, ({ params, query }) => (isEverything(query) ? standings.restOf(params.editionId) : null));
   register(router, API.getStandingsBasis, (call) => aside.basis.getHead(call));
   register(router, API.getBasisPart, ({ params }) => aside.basis.getPart(params.part));
   register(router, API.getPromptRatings, ({ params }) => standings.getPromptRatings(params.editionId), sparingly);

@@ -30,6 +30,7 @@ import { inPieces } from "../in-pieces.js";
 import type { SuiteService } from "../suites/service.js";
 import type { WallService } from "../wall/service.js";
 import type { BasisRepository } from "./basis-repository.js";
+import { costOf, COUNTING_PACE, restOfCount } from "./counting-pace.js";
 import type { Count } from "./counting/count-ballots.js";
 import type { Counting } from "./counting/counting.js";
 import type { CountOrder } from "./counting/ordered-ballots.js";
@@ -54,12 +55,6 @@ const COUNTED_MS = 5000;
 const COUNTED_TIMES = 10;
 /** Where all ballots have to be read first, as after a start, nobody who wants a bout waits longer for them. */
 const LONGEST_WAIT_MS = 400;
-/**
- * After a count that took 250 ms or longer the next one waits sixteen times as long: counting and telling pages of it should take less than a tenth of a core. It never waits
- * longer than eight seconds: with the count itself, which may take a second or two, pages are told within ten.
- */
-export const COUNTING_PACE = { slowMs: 250, times: 16, longestMs: 8000 };
-
 /** What all ballots come to, with the figures of who competes. */
 interface Rated extends Omit<Count, "counted"> {
   counted: Counted;
@@ -134,7 +129,7 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
   }
   const rate = atPace(count, {
     keyOf: (editionId: string) => editionId,
-    costOf: ({ cpuMs }) => cpuMs,
+    costOf,
     ...COUNTING_PACE,
   });
 
@@ -271,6 +266,11 @@ export function createStandingsService({ standings, basis, views, suites, wall, 
       isEverything(counts)
         ? describe(editionId, rate(editionId))
         : countBasis(prepareBasis(await getBasis(editionId, counts)), counts).standings,
+    /** For how many milliseconds ballots are not counted again after they were, whoever asks for standings. */
+    restOf(editionId: string): number {
+      const counted = last.get(editionId);
+      return counted === undefined ? 0 : restOfCount(counted.rated);
+    },
     /** By all ballots that there are now. @throws TourneyError NOT_FOUND when the edition is not there. */
     getFreshStandings: (editionId: string): Promise<Standings> => describe(editionId, rate.fresh(editionId)),
     /** Ratings by what voters saw with, of entrants as they are set up now. @throws TourneyError NOT_FOUND when the edition is not there. */

@@ -28,7 +28,7 @@ interface BallotListDeps {
 
 /** The lead reads ballots one by one, and lets single ones count no more. Nothing is deleted. */
 export function createBallotListService({ db, ballots, audit, tellOfBallots, suites, standings }: BallotListDeps) {
-  const totals = new Kept<number>(null, SPARING, undefined, QUICK_MS);
+  const totals = new Kept<number>(null, { rests: SPARING, quickMs: QUICK_MS });
 
   async function find(ballotId: string) {
     const ballot = await ballots.find(ballotId);

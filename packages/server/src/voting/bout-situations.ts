@@ -45,7 +45,7 @@ type Shown = Pick<PanelSituation, "exhibition" | "isShown" | "losesUnseen" | "ne
  * then costs what one voter's own bouts cost.
  */
 export function createBoutSituations({ booth, standings }: { booth: BoothRepository; standings: StandingsService }) {
-  const shown = new Kept<Shown>(null, SPARING);
+  const shown = new Kept<Shown>(null, { rests: SPARING });
   const candidatesOf = new RowsByWording<Awaited<ReturnType<BoothRepository["listCandidates"]>>[number]>();
   const counts = new Map<string, { sides: string; tally: BoutTally; until: number }>();
 

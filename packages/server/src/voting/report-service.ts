@@ -1,4 +1,4 @@
-import type { Edition, Kind, Reason, VoterReliability, VotingReport } from "@tourney/core/contract";
+import type { Kind, Reason, VoterReliability, VotingReport } from "@tourney/core/contract";
 import {
   diagnoseInSteps,
   makeNumbers,
@@ -13,15 +13,13 @@ import { median } from "@tourney/core/stats";
 import { inPieces } from "../in-pieces.js";
 import { cached } from "../cached.js";
 import type { SuiteService } from "../suites/service.js";
+import { findDisputes } from "./find-disputes.js";
 import { flagVoter } from "./flag-voter.js";
-import { REASONS, type ReportBallots, type Side } from "./report-ballots.js";
+import { REASONS, type ReportBallots } from "./report-ballots.js";
 import type { ReportVoter } from "./report-queries.sql.js";
 import type { ReportRepository } from "./report-repository.js";
 
 const MOST_THIN_PAIRS = 8;
-const MOST_DISPUTES = 8;
-/** Fewer ballots on two entries are no dispute yet. */
-const LEAST_FOR_DISPUTE = 2;
 
 /** What a voter's ballots say of the voter. It does not hang on whether they count. */
 interface Diagnosis {
@@ -67,7 +65,11 @@ export function createReportService({ reports, suites }: { reports: ReportReposi
           counting,
         ),
         promptsWithout: edition.prompts.filter(({ id }) => !onPrompts.has(id)).map(({ id, title }) => ({ id, title })),
-        disputes: findDisputes(edition, all, counting),
+        disputes: findDisputes(all, counting).map(({ promptId, ...dispute }) => ({
+          promptId,
+          promptTitle: edition.prompts.find(({ id }) => id === promptId)?.title ?? "",
+          ...dispute,
+        })),
         reasons: countReasons(all, counting),
         skips,
         entrants,
@@ -111,7 +113,7 @@ async function diagnose(all: ReportBallots): Promise<Map<string, Diagnosis>> {
     },
     PRODUCT_OPTIONS,
   );
-  const { voters: diagnosed } = await inPieces(steps);
+  const diagnosed = await inPieces(steps);
   // One voter's after another's: together they would be a list of all.
   const byVoter = orderBy([pickNumbers(all.voter, own)]);
   const medianOf = new Map<number, number | null>();
@@ -168,52 +170,6 @@ function findThinPairs(entrants: readonly string[], { sides, left, right }: Repo
     entrants.slice(i + 1).map((secondId, after) => ({ firstId, secondId, ballots: counts[i * size + i + 1 + after]! })),
   );
   return pairs.toSorted((a, b) => a.ballots - b.ballots).slice(0, MOST_THIN_PAIRS);
-}
-
-/** Bouts of two entries with leans to both sides, those with the widest spread first. */
-function findDisputes(
-  { prompts: all }: Edition,
-  { prompts, sides, prompt, left, right, lean }: ReportBallots,
-  counting: Int32Array,
-): VotingReport["disputes"] {
-  // Sides are listed by their ids: which of two is the first does not hang on where it was shown.
-  const [first, second] = [makeNumbers(counting.length, sides.length), makeNumbers(counting.length, sides.length)];
-  for (let place = 0; place < counting.length; place++) {
-    const [own, other] = [left[counting[place]!]!, right[counting[place]!]!];
-    first[place] = Math.min(own, other);
-    second[place] = Math.max(own, other);
-  }
-  const order = orderBy([first, second]);
-  const found: { ballot: number; first: Side; second: Side; leans: number[] }[] = [];
-  for (let from = 0, to = 0; from < order.length; from = to) {
-    const [a, b] = [first[order[from]!]!, second[order[from]!]!];
-    while (to < order.length && first[order[to]!] === a && second[order[to]!] === b) to++;
-    if (to - from < LEAST_FOR_DISPUTE) continue;
-    const ballots = Array.from(order.subarray(from, to), (place) => counting[place]!);
-    const leans = ballots.map((ballot) => (left[ballot] === a ? lean[ballot]! : -lean[ballot]!));
-    if (leans.some((one) => one < 0) && leans.some((one) => one > 0))
-      found.push({ ballot: ballots[0]!, first: sides[a]!, second: sides[b]!, leans });
-  }
-  return found
-    .toSorted((a, b) => spreadOf(b.leans) - spreadOf(a.leans) || b.leans.length - a.leans.length || a.ballot - b.ballot)
-    .slice(0, MOST_DISPUTES)
-    .map((one) => {
-      const promptId = prompts[prompt[one.ballot]!]!.id;
-      return {
-        promptId,
-        promptTitle: all.find(({ id }) => id === promptId)?.title ?? "",
-        firstEntryId: one.first.id,
-        secondEntryId: one.second.id,
-        firstEntrantId: one.first.entrantId,
-        secondEntrantId: one.second.entrantId,
-        leans: one.leans,
-      };
-    });
-}
-
-function spreadOf(leans: readonly number[]): number {
-  const mean = leans.reduce((sum, lean) => sum + lean, 0) / leans.length;
-  return leans.reduce((sum, lean) => sum + (lean - mean) ** 2, 0) / leans.length;
 }
 
 /** How often each reason was given where an entrant was preferred, and where the other was. Even ballots count for neither. */

@@ -221,7 +221,7 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
     );
   const rounds = new RowsByWording<RoundRow>();
   /** By edition: standings and the course of the job ask for them all the time, and ballots do not change them. */
-  const figures = new Kept<Figures>(null, SPARING);
+  const figures = new Kept<Figures>(null, { rests: SPARING });
   /** Every take's facts, and each competitor with the figures that follow from them. */
   const listFigures = (editionId: string, { versions = "present" }: { versions?: Versions } = {}): Promise<Figures> =>
     figures.get(`${editionId} ${versions}`, () => readFigures(editionId, versions));
