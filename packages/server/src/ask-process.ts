@@ -1,13 +1,11 @@
 import type { ChildProcess } from "node:child_process";
-import { forkProgram } from "./fork-program.js";
+import { forkProgram, type ProgramFlags } from "./fork-program.js";
 
 /** A program that is asked by numbered messages. */
-interface Program<First> {
+interface Program<First> extends ProgramFlags {
   /** import.meta.url of a module beside it. */
   near: string;
   name: string;
-  /** Of the platform. */
-  flags?: readonly string[];
   /** What it is told before anything is asked. */
   first: First;
   /** It is ended when an answer takes longer. */
@@ -24,7 +22,7 @@ export interface AskedProcess<Asked, Answer> {
 
 /** @param onEnd told why, with what the process said last. */
 function startProgram(
-  { near, name, flags = [], first }: Program<unknown>,
+  { near, name, first, ...flags }: Program<unknown>,
   onAnswer: (answer: unknown) => void,
   onEnd: (why: string) => void,
 ): ChildProcess {

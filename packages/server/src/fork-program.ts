@@ -8,10 +8,16 @@ import { fileURLToPath } from "node:url";
  */
 const ENDS_WITH_PARENT = ["/usr/bin/setpriv", "--pdeathsig", "KILL"] as const;
 /**
- * One arena for all its threads, of which one alone is busy: several kept 8 MB more. What is larger than 128 kB, as columns of ballots are, goes back to the system when it is let go of:
- * else malloc raises that bound by itself and keeps what it had once.
+ * Bytes. What is as large, as columns of ballots are, goes back to the system when it is let go of. Without such a bound malloc raises it by itself, and keeps what it had once.
  */
-const MEMORY = { MALLOC_ARENA_MAX: "1", MALLOC_MMAP_THRESHOLD_: `${128 * 1024}` };
+const LARGE = 128 * 1024;
+
+export interface ProgramFlags {
+  /** Of the platform. */
+  flags?: readonly string[];
+  /** Bytes, in place of `LARGE`. */
+  large?: number;
+}
 
 /** Where sources are run as they are, a process needs what makes them run. */
 const listSourceFlags = () => ["--import", import.meta.resolve("tsx"), "--conditions=tourney-source"];
@@ -23,14 +29,19 @@ const listSourceFlags = () => ["--import", import.meta.resolve("tsx"), "--condit
  * @param near import.meta.url of a module beside it
  * @param name without its ending
  */
-export function forkProgram(near: string, name: string, flags: readonly string[] = []): ChildProcess {
+export function forkProgram(
+  near: string,
+  name: string,
+  { flags = [], large = LARGE }: ProgramFlags = {},
+): ChildProcess {
   const isSource = near.endsWith(".ts");
   const [execPath, ...before] = ENDS_WITH_PARENT;
   const started = fork(fileURLToPath(new URL(`./${name}.${isSource ? "ts" : "js"}`, near)), [], {
     execPath,
     execArgv: [...before, process.execPath, ...(isSource ? listSourceFlags() : []), ...flags],
     serialization: "advanced",
-    env: MEMORY,
+    // One arena for all its threads, of which one alone is busy: several kept 8 MB more.
+    env: { MALLOC_ARENA_MAX: "1", MALLOC_MMAP_THRESHOLD_: `${large}` },
     stdio: ["ignore", "ignore", "pipe", "ipc"],
   });
   try {

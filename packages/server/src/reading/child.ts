@@ -23,7 +23,9 @@ export class ReadingChild {
 
   /** @param memoryMb what its objects may take */
   constructor(memoryMb: number) {
-    this.process = forkProgram(import.meta.url, "reading-child", [`--max-old-space-size=${memoryMb}`]);
+    this.process = forkProgram(import.meta.url, "reading-child", {
+      flags: [`--max-old-space-size=${memoryMb}`],
+    });
     this.process.stderr?.on("data", (chunk: Buffer) => {
       this.lastWords = (this.lastWords + chunk.toString("utf8")).slice(-LAST_WORDS);
     });
