@@ -9,7 +9,7 @@ import { type FilledScene, openFilled } from "./filled-scene.js";
 import { readCountingSeconds, readMemory, readSeconds, signalCounting, untilIdle } from "./server-processes.js";
 
 /**
- * Fills a server and measures what each screen asks for, once and five times again, after a ballot each time, on this machine: seconds of processor of server and PostgreSQL together, kB of the
+ * Fills a server and measures what each screen asks for, once and some times again, after a ballot each time, on this machine: milliseconds of processor of server and PostgreSQL together, kB of the
  * answer; the first paint and the first contents of each screen in Chromium; the next bout with 50 voters; how soon standings have a ballot, and what keeping up costs; memory.
  * Prints one JSON line for each size, and one for the growth between them.
  *
