@@ -17,6 +17,6 @@ export const PROGRAMS = {
 } as const;
 
 /** The server with its flags. V8 would by itself set 30 MB aside for new objects, and let the heap grow by half and more in a busy second before it clears it. */
-export const SERVER_COMMAND = ["--heap-growing-percent=20", "--max-semi-space-size=8", PROGRAMS.server] as const;
+export const SERVER_COMMAND = ["--heap-growing-percent=20", "--max-semi-space-size=4", PROGRAMS.server] as const;
 
 export const WEB_DIR = join(ROOT, "packages/web/dist");

@@ -33,7 +33,7 @@ const IDLE_MS = LONGEST_REST_MS + 15_000;
  * Its heap is cleared sooner than V8 would by itself, which takes a third off the memory it holds and costs it no measurable time. That it is cleared on one core takes a fifth off
  * what a voting report costs.
  */
-const FLAGS = ["--single-threaded-gc", "--heap-growing-percent=20", "--max-semi-space-size=8", "--expose-gc"];
+const FLAGS = ["--single-threaded-gc", "--heap-growing-percent=20", "--max-semi-space-size=4", "--expose-gc"];
 /**
  * Bytes: tables of pairs of entrants are as large, and there is one for each voter who is left out. Where malloc keeps what they took, the process holds 45 MB more after a voting
  * report of 200,000 ballots.

@@ -7,7 +7,7 @@ import type { Count } from "./counting/count-ballots.js";
  */
 export const COUNTING_PACE = { slowMs: 1, times: 12, longestMs: 8000 };
 
-/** So few are counted within a few milliseconds, each time that somebody asks. */
+/** Fewer are counted in some 20 ms of processor, each time that somebody asks. The first counts after a start cost ten times as much, and say nothing of the next ones. */
 const FEW_BALLOTS = 10_000;
 
 interface OneCount {
