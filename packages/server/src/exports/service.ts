@@ -138,7 +138,10 @@ export function createExportService({ exports, suites, standings, secret }: Expo
       wanted: { format: "csv" | "json"; counts: WhatCounts },
     ): Promise<ExportedFile> {
       const edition = await suites.getEdition(editionId);
-      const counted = await standings.getStandings(editionId, wanted.counts);
+      // A file is handed on: it has what the lead changed a moment ago, too.
+      const counted = await (isEverything(wanted.counts)
+        ? standings.getFreshStandings(editionId)
+        : standings.getStandings(editionId, wanted.counts));
       const text =
         wanted.format === "csv"
           ? stringify([[...STANDINGS_COLUMNS], ...toStandingsCells(counted)])
