@@ -54,7 +54,6 @@ import { createSnapshotService } from "./standings/snapshot-service.js";
 import { AuditRepository } from "./voting/audit-repository.js";
 import { createTellOfBallots } from "./voting/ballot-notice.js";
 import { BallotListRepository } from "./voting/ballot-list-repository.js";
-import { HeldBallots } from "./ballots/held-ballots.js";
 import { createBallotListService } from "./voting/ballot-list-service.js";
 import { BoothRepository } from "./voting/booth-repository.js";
 import { createBoothService } from "./voting/booth-service.js";
@@ -146,10 +145,7 @@ export function createServices({
     secret: config.secret,
     appOrigin: config.appOrigin,
   });
-  // Those on a prompt are few, and are looked at again and again while a lead compares.
-  const heldOnPrompts = new HeldBallots(db);
-  heldOnPrompts.hold();
-  const compare = createCompareService({ compare: new CompareRepository(db, heldOnPrompts) });
+  const compare = createCompareService({ compare: new CompareRepository(db) });
   const search = createSearchService({ search: new SearchRepository(db) });
   const exportService = createExportService({
     exports: new ExportRepository(db),

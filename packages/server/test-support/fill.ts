@@ -2,6 +2,7 @@ import { RENDERER_VERSION } from "@tourney/core/contract";
 import type { BlobStore } from "@tourney/store";
 import type { Database, Transaction } from "../src/db/connection.js";
 import { COUNT_BY_VOTER } from "../src/db/migrations/202611290500-count-by-voter.js";
+import { COPY_LEANS } from "../src/db/migrations/202612010800-copy-leans.js";
 import { PAGE } from "./scenario.js";
 
 const FRAMES = 12;
@@ -93,6 +94,7 @@ export async function fillBallots(
     );
     // What the triggers on ballots and bouts would have kept.
     await db.execute(COUNT_BY_VOTER, [], transaction);
+    await db.execute(COPY_LEANS, [], transaction);
   });
   await db.execute("ANALYZE");
 }

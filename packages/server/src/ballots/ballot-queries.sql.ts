@@ -27,7 +27,6 @@ const SIGNS_SQL = [
   ["rightWorks", 1, "b.right_works::int"],
   ["isAutomatic", 1, "o.is_automatic::int"],
   ["isRated", 1, "(o.contest = 'entrants')::int"],
-  ["isRepeat", 1, "o.is_repeat::int"],
   [
     "window",
     2,

@@ -27,7 +27,6 @@ const ballot = fc.record({
     ...{
       isAutomatic: sign("isAutomatic"),
       isRated: sign("isRated"),
-      isRepeat: sign("isRepeat"),
       window: sign("window"),
     },
     "frame rate": sign("frame rate"),

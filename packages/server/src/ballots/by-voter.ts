@@ -1,6 +1,6 @@
 import type { Database, RowQuery, TakeRows } from "../db/connection.js";
 
-/** Of voters who have changed there are rarely more. */
+/** The rows of up to this many voters are handed over at once: more have rarely changed. */
 const FEW = 25;
 /** The rows of so many voters are on their way at a time: a voter of a year may have cast ten thousand ballots. */
 const AT_ONCE = 8;
@@ -10,14 +10,13 @@ const AT_ONCE = 8;
  * database would go through all ballots again for each group of voters.
  *
  * @param voterIds those that the query is about
- * @param few rows of so many voters are handed over at once
  */
 export async function readByVoter<T>(
   db: Database,
   query: RowQuery<T>,
-  { voterIds, few = FEW }: { voterIds: readonly string[]; few?: number },
+  voterIds: readonly string[],
   take: TakeRows<T>,
 ): Promise<void> {
-  if (voterIds.length > few) await db.selectInPieces(query, AT_ONCE, take);
+  if (voterIds.length > FEW) await db.selectInPieces(query, AT_ONCE, take);
   else await take(await db.select(query.row, query.sql, query.bind));
 }

@@ -12,11 +12,8 @@ import {
 import { readByVoter } from "./by-voter.js";
 import { ChangedVoters } from "./changed-voters.js";
 
-/** Ballots of so many editions are held, or of so many prompts. */
+/** How many editions' ballots are held at most. */
 const MOST_HELD = 2;
-const MOST_PROMPTS_HELD = 12;
-/** Ballots on a few wordings come at once, of so many voters. */
-const FEW_VOTERS_ON_FEW = 500;
 
 /**
  * The ballots of an edition, as reports look at them. A process that makes reports holds them, and reads those of the voters that have changed; for whoever does not, they are read
@@ -24,8 +21,7 @@ const FEW_VOTERS_ON_FEW = 500;
  */
 export class HeldBallots {
   private isHolding = false;
-  private readonly ofEditions = new Map<string, EditionBallots>();
-  private readonly ofWordings = new Map<string, EditionBallots>();
+  private readonly held = new Map<string, EditionBallots>();
 
   constructor(private readonly db: Database) {}
 
@@ -36,26 +32,15 @@ export class HeldBallots {
 
   /** As they are now. An edition that is not there has none. */
   read(editionId: string): Promise<BallotTable> {
-    const find = () => new EditionBallots(this.db, editionId);
-    return this.take({ held: this.ofEditions, key: editionId, most: MOST_HELD }, find).read();
+    return this.find(editionId).read();
   }
 
-  /** Those on some wordings of an edition. */
-  readOn(editionId: string, wordingIds: readonly string[]): Promise<BallotTable> {
-    const find = () => new EditionBallots(this.db, editionId, { wordingIds });
-    const key = [editionId, ...wordingIds].join(" ");
-    return this.take({ held: this.ofWordings, key, most: MOST_PROMPTS_HELD }, find).read();
-  }
-
-  private take(
-    { held, key, most }: { held: Map<string, EditionBallots>; key: string; most: number },
-    make: () => EditionBallots,
-  ): EditionBallots {
-    if (!this.isHolding) return make();
-    const found = held.get(key) ?? make();
-    held.delete(key);
-    held.set(key, found);
-    for (const oldest of [...held.keys()].slice(0, -most)) held.delete(oldest);
+  private find(editionId: string): EditionBallots {
+    if (!this.isHolding) return new EditionBallots(this.db, editionId);
+    const found = this.held.get(editionId) ?? new EditionBallots(this.db, editionId);
+    this.held.delete(editionId);
+    this.held.set(editionId, found);
+    for (const oldest of [...this.held.keys()].slice(0, -MOST_HELD)) this.held.delete(oldest);
     return found;
   }
 
@@ -66,9 +51,8 @@ export class HeldBallots {
 
 class EditionBallots {
   private readonly changed: ChangedVoters;
-  private wordingIds: readonly string[];
+  private wordingIds: readonly string[] = [];
   private readonly withIds: boolean;
-  private readonly few: number | null;
   private readonly entries: BallotEntry[] = [];
   private readonly placeOf = new Map<string, number>();
   private sorted = sortEntries([]);
@@ -76,15 +60,12 @@ class EditionBallots {
   /** Whoever asks meanwhile is answered after it. */
   private reading: Promise<unknown> = Promise.resolve();
 
-  /** @param wordingIds where only those on some wordings are meant */
   constructor(
     private readonly db: Database,
     private readonly editionId: string,
-    { wordingIds = [], withIds = false }: { wordingIds?: readonly string[]; withIds?: boolean } = {},
+    { withIds = false }: { withIds?: boolean } = {},
   ) {
     this.changed = new ChangedVoters(db, editionId);
-    this.wordingIds = wordingIds;
-    this.few = wordingIds.length === 0 ? null : FEW_VOTERS_ON_FEW;
     this.withIds = withIds;
   }
 
@@ -107,8 +88,7 @@ class EditionBallots {
     // Whoever has none any more is not among those that are sent.
     for (const id of voterIds) this.ballotsOf.delete(id);
     const query = { row: SentBallots, sql: BALLOTS, bind: [voterIds, this.wordingIds, this.withIds] };
-    const of = { voterIds, ...(this.few !== null && { few: this.few }) };
-    await readByVoter(this.db, query, of, (sent, transaction) => this.take(sent, transaction));
+    await readByVoter(this.db, query, voterIds, (sent, transaction) => this.take(sent, transaction));
   }
 
   private async take(sent: readonly SentBallots[], transaction?: Transaction): Promise<void> {

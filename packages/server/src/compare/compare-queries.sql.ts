@@ -8,7 +8,6 @@ export const ComparableRow = z.object({
   entrantId: z.uuid(),
   entrantName: z.string(),
   glyph: z.int(),
-  editionId: z.uuid(),
   wordingId: z.uuid(),
 });
 
@@ -25,7 +24,22 @@ export const COMPARABLE = `
     n.glyph, n.predecessor_id AS "predecessorId", v.id AS "versionId", v.number AS version, v.id = n.version_id AS "isPresent", g.take, g.turn,
     g.round, g.mends, g.corrections, e.edited_from IS NOT NULL AS "isByHand", g.superseded_at IS NOT NULL AS "isSuperseded",
     EXISTS (SELECT FROM renders r WHERE r.entry_id = e.id AND r.state = 'recorded') AS "isRecorded", g.answered_at AS "answeredAt",
-    g.cost_usd AS "costUsd", own.edition_id AS "editionId", a.wording_id AS "wordingId"
+    g.cost_usd AS "costUsd", a.wording_id AS "wordingId"
   FROM own CROSS JOIN asked a JOIN generations g ON g.wording_id = a.wording_id JOIN entries e ON e.generation_id = g.id
     JOIN entrants n ON n.id = g.entrant_id JOIN entrant_versions v ON v.id = g.version_id
   ORDER BY a.is_same DESC, a.position, n.name, v.number DESC, g.take, g.turn, g.round, e.created_at LIMIT 2000`;
+
+/** How many ballots between entrants on wordings $1 leaned to each entry, away from it, and to neither. A bout that was shown a second time counts once. */
+export const OUTCOMES = `
+  SELECT "entryId", coalesce(sum(n) FILTER (WHERE lean > 0), 0)::int AS won, coalesce(sum(n) FILTER (WHERE lean < 0), 0)::int AS lost,
+    coalesce(sum(n) FILTER (WHERE lean = 0), 0)::int AS even
+  FROM (${[
+    ["left_entry_id", "-cast_lean"],
+    ["right_entry_id", "cast_lean"],
+  ]
+    .map(
+      ([entry, lean]) => `SELECT ${entry} AS "entryId", ${lean} AS lean, count(*) AS n FROM bouts
+        WHERE wording_id = ANY($1::uuid[]) AND cast_lean IS NOT NULL AND contest = 'entrants' AND NOT is_repeat GROUP BY 1, 2`,
+    )
+    .join(" UNION ALL ")}) s GROUP BY 1`;
+export const OutcomeRow = ComparableEntry.pick({ entryId: true, won: true, lost: true, even: true });

@@ -1,24 +1,23 @@
 import type { ComparableEntry } from "@tourney/core/contract";
 import type * as z from "zod";
-import type { HeldBallots } from "../ballots/held-ballots.js";
-import type { Stamps } from "../changes/changes.js";
+import type { Changes } from "../changes/changes.js";
 import { Kept } from "../changes/kept.js";
 import type { Database } from "../db/connection.js";
-import { COMPARABLE, ComparableRow } from "./compare-queries.sql.js";
-import { countOutcomes } from "./count-outcomes.js";
+import { COMPARABLE, ComparableRow, OutcomeRow, OUTCOMES } from "./compare-queries.sql.js";
+
+type Outcome = Pick<ComparableEntry, "won" | "lost" | "even">;
 
 /** What an entry can be put beside. */
 export class CompareRepository {
   private readonly entries = new Kept<z.infer<typeof ComparableRow>[]>(null);
+  private readonly outcomes = new Kept<Map<string, Outcome>>(null);
 
-  constructor(
-    private readonly db: Database,
-    private readonly ballots: HeldBallots,
-  ) {}
+  constructor(private readonly db: Database) {}
 
-  /** From now on holds which entries there are until a cell changes. */
-  follow(ofCells: Stamps): void {
-    this.entries.follow(ofCells);
+  /** From now on holds which entries there are until a cell changes, and what voters made of them until a ballot does. */
+  follow(changes: Pick<Changes, "of">): void {
+    this.entries.follow(changes.of("cells"));
+    this.outcomes.follow(changes.of("ballots"));
   }
 
   /** Each with what voters made of it on its prompt. Empty for an entry that is not there. */
@@ -28,11 +27,16 @@ export class CompareRepository {
     );
     if (rows.length === 0) return [];
     const wordingIds = [...new Set(rows.map(({ wordingId }) => wordingId))].toSorted();
-    const outcomeOf = countOutcomes(await this.ballots.readOn(rows[0]!.editionId, wordingIds));
-    return rows.map(({ entrantId, entrantName, glyph, editionId: _, wordingId: __, ...row }) => ({
+    const outcomeOf = await this.outcomes.get(wordingIds.join(" "), () => this.countOutcomes(wordingIds));
+    return rows.map(({ entrantId, entrantName, glyph, wordingId: _, ...row }) => ({
       ...row,
       ...(outcomeOf.get(row.entryId) ?? { won: 0, lost: 0, even: 0 }),
       entrant: { id: entrantId, name: entrantName, glyph },
     }));
+  }
+
+  private async countOutcomes(wordingIds: readonly string[]): Promise<Map<string, Outcome>> {
+    const rows = await this.db.select(OutcomeRow, OUTCOMES, [wordingIds]);
+    return new Map(rows.map(({ entryId, ...outcome }) => [entryId, outcome]));
   }
 }

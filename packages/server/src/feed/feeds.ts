@@ -37,7 +37,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
   services.entrants.follow(changes.of("setup"));
   services.wall.follow(changes.of("cells"));
   services.booth.follow(changes.of("cells"));
-  services.compare.follow(changes.of("cells"));
+  services.compare.follow(changes);
   services.renders.follow(changes.of("cells"));
   services.ballotList.follow(changes);
   const standings = new KeptAnswers(changes, { rests: RESTS, most: MOST_STANDINGS });

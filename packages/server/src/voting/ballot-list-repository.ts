@@ -1,9 +1,19 @@
 import type { BallotFilter, BallotScope } from "@tourney/core/contract";
 import * as z from "zod";
 import type { Database, Transaction } from "../db/connection.js";
-import { BallotRow, countBallots, FIND_BALLOT, FoundRow, listBallots } from "./ballot-list-queries.sql.js";
+import {
+  BallotRow,
+  countByVoter,
+  countChosen,
+  FIND_BALLOT,
+  FoundRow,
+  listBallots,
+  VoterTotal,
+} from "./ballot-list-queries.sql.js";
 
-interface Wanted {
+const Count = z.object({ n: z.int() });
+
+export interface Wanted {
   scope: BallotScope;
   /** These alone; null: whatever their ids. */
   ids: readonly string[] | null;
@@ -31,12 +41,19 @@ const bindScope = (editionId: string, { scope, ids }: Wanted) => {
 export class BallotListRepository {
   constructor(private readonly db: Database) {}
 
-  async count(editionId: string, wanted: Wanted): Promise<number> {
-    const [row] = await this.db.select(
-      z.object({ n: z.int() }),
-      countBallots(wanted.only),
-      bindScope(editionId, wanted),
-    );
+  /** Without regard to ids; voters without any are left out. @param voterIds null for all */
+  countByVoter(
+    editionId: string,
+    wanted: Omit<Wanted, "ids">,
+    voterIds: readonly string[] | null,
+  ): Promise<VoterTotal[]> {
+    const scope = bindScope(editionId, { ...wanted, ids: null });
+    return this.db.select(VoterTotal, countByVoter(wanted.only), [...scope, voterIds]);
+  }
+
+  /** How many of some ids are among them. */
+  async countChosen(editionId: string, wanted: Wanted): Promise<number> {
+    const [row] = await this.db.select(Count, countChosen(wanted.only), bindScope(editionId, wanted));
     return row!.n;
   }
 

@@ -1,14 +1,15 @@
 import type { BallotFilter, BallotScope, BallotLine, BallotList } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { readCounts } from "@tourney/core/what-counts";
-import type { Stamps } from "../changes/changes.js";
+import type { Changes, Stamps } from "../changes/changes.js";
 import { Kept } from "../changes/kept.js";
 import type { Database, Transaction } from "../db/connection.js";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
 import type { AuditRepository } from "./audit-repository.js";
-import type { BallotListRepository } from "./ballot-list-repository.js";
+import type { BallotListRepository, Wanted } from "./ballot-list-repository.js";
 import type { TellOfBallots } from "./ballot-notice.js";
+import { BallotTotal } from "./ballot-total.js";
 
 /** Ballots of one answer. */
 const PAGE = 50;
@@ -26,9 +27,26 @@ interface BallotListDeps {
   standings: StandingsService;
 }
 
+/** What this server changes is told as well: a lead's own requests, of which most change nothing here, need not be told apart. */
+const asTold = (changes: Stamps): Stamps => ({
+  stamp: async () => {
+    const stamp = await changes.stamp();
+    return stamp && { ...stamp, own: 0 };
+  },
+});
+
 /** The lead reads ballots one by one, and lets single ones count no more. Nothing is deleted. */
 export function createBallotListService({ db, ballots, audit, tellOfBallots, suites, standings }: BallotListDeps) {
   const totals = new Kept<number>(null, { rests: SPARING, quickMs: QUICK_MS });
+  const counted = new Kept<BallotTotal>(null);
+
+  async function count(key: string, editionId: string, wanted: Wanted): Promise<number> {
+    // Which ids are chosen changes with each ballot.
+    if (wanted.ids !== null) return ballots.countChosen(editionId, wanted);
+    const countByVoter = (voterIds: readonly string[] | null) => ballots.countByVoter(editionId, wanted, voterIds);
+    const total = await counted.get(key, () => Promise.resolve(new BallotTotal(db, editionId, countByVoter)));
+    return total.read();
+  }
 
   async function find(ballotId: string) {
     const ballot = await ballots.find(ballotId);
@@ -62,7 +80,11 @@ export function createBallotListService({ db, ballots, audit, tellOfBallots, sui
 
   return {
     /** From now on how many there are is counted when ballots have changed, not each time. */
-    follow: (changes: Stamps) => totals.follow(changes),
+    follow(changes: Changes): void {
+      totals.follow(changes);
+      // Which versions entrants have says which ballots count.
+      counted.follow(asTold(changes.of("setup")));
+    },
     /** @throws TourneyError NOT_FOUND when the edition is not there. */
     async list(
       editionId: string,
@@ -79,7 +101,7 @@ export function createBallotListService({ db, ballots, audit, tellOfBallots, sui
       const key = JSON.stringify([editionId, scope, only]);
       const [rows, total] = await Promise.all([
         ballots.list(editionId, wanted),
-        totals.get(key, () => ballots.count(editionId, wanted)),
+        totals.get(key, () => count(key, editionId, wanted)),
       ]);
       const shown = rows.slice(0, PAGE);
       return { ballots: shown, total, before: rows.length > PAGE ? shown.at(-1)!.place : null };

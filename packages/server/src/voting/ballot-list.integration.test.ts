@@ -11,7 +11,7 @@ import { findHeadToHead } from "@tourney/core/standings";
 import { writeCounts } from "@tourney/core/what-counts";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Client } from "../../test-support/client.js";
-import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
+import { byHand, makeEntries, suiteYaml } from "../../test-support/scenario.js";
 import { signIn } from "../../test-support/sign-in.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 
@@ -185,5 +185,17 @@ describe("a ballot that its voter takes back", () => {
     expect((await list("?only=that%20count")).total).toBe(counting - 1);
     await castOne({});
     expect((await list("?only=that%20count")).total).toBe(counting);
+  });
+});
+
+describe("a ballot on an entrant that is set up otherwise", () => {
+  it("is none of those that count any more", async () => {
+    const total = async () => (await list("?only=that%20count")).total;
+    const before = await total();
+    const fern = (await server.services.entrants.list()).find(({ key }) => key === "fern")!;
+    const ofFern = (await list(`?only=that%20count&ofId=${fern.versionId}`)).total;
+    expect(ofFern).toBeGreaterThan(0);
+    expect((await lead.put(`/api/entrants/${fern.id}`, { ...byHand("fern"), model: "fern-next" })).status).toBe(200);
+    expect(await total()).toBe(before - ofFern);
   });
 });

@@ -4,6 +4,8 @@ import * as z from "zod";
 import { castBallots } from "../../test-support/cast-ballots.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+import { BallotListRepository } from "./ballot-list-repository.js";
+import { BallotTotal } from "./ballot-total.js";
 
 let server: TestServer;
 
@@ -33,24 +35,64 @@ const CHANGES: Record<string, (salt: number) => string> = {
   "restore some": (salt) =>
     `UPDATE ballots SET voided_at = NULL, void_reason = NULL, voided_by = NULL WHERE voided_by = 'lead' AND ${some(salt, "ballots")}`,
   "change some notes": (salt) => `UPDATE ballots SET note = 'seen' WHERE ${some(salt, "ballots")}`,
+  "leave some out": (salt) =>
+    `UPDATE voters SET left_out_at = now(), left_out_why = 'to see' WHERE ${some(salt, "voters")}`,
+  "take all in": () => "UPDATE voters SET left_out_at = NULL, left_out_why = NULL WHERE left_out_at IS NOT NULL",
   "pass over some": (salt) =>
     `UPDATE bouts SET skipped_at = now(), skip_reason = 'alike' WHERE skipped_at IS NULL AND ${some(salt, "bouts")}`,
   "ask some again": (salt) =>
     `UPDATE bouts SET skipped_at = NULL, skip_reason = NULL WHERE skipped_at IS NOT NULL AND ${some(salt, "bouts")}`,
 };
 
+/** Bouts with the lean that was copied to them, and with the one of their ballot. */
+const Lean = z.object({ id: z.uuid(), lean: z.int().nullable() });
+const leans = (sql: string) => server.db.select(Lean, sql);
+const copied = () => leans("SELECT id, cast_lean AS lean FROM bouts ORDER BY 1");
+const cast = () =>
+  leans("SELECT o.id, b.lean FROM bouts o LEFT JOIN ballots b ON b.bout_id = o.id AND b.voided_at IS NULL ORDER BY 1");
+
+/** How many ballots the lead's list has by each of its filters, and how many there are. */
+function makeTotals(editionId: string): BallotTotal[] {
+  const ballots = new BallotListRepository(server.db);
+  return (["all", "that count", "with a note", "voided"] as const).map((only) => {
+    const wanted = { scope: {}, only, before: null, limit: 1 };
+    return new BallotTotal(server.db, editionId, (voterIds) => ballots.countByVoter(editionId, wanted, voterIds));
+  });
+}
+const Totals = z.object({ all: z.int(), counted: z.int(), noted: z.int(), voided: z.int() });
+async function countTotals(): Promise<number[]> {
+  const [row] = await server.db.select(
+    Totals,
+    `SELECT count(*)::int AS all, (count(*) FILTER (WHERE b.voided_at IS NULL AND v.left_out_at IS NULL))::int AS counted,
+       (count(*) FILTER (WHERE b.note <> ''))::int AS noted, (count(*) FILTER (WHERE b.voided_at IS NOT NULL))::int AS voided
+     FROM ballots b JOIN bouts o ON o.id = b.bout_id JOIN voters v ON v.id = o.voter_id`,
+  );
+  return Object.values(row!);
+}
+
 it("are kept as a count of all ballots and bouts would have them, whatever changes", async () => {
   const before = await counted();
   expect(before.every(({ ballots }) => ballots > 4)).toBe(true);
   expect(await kept()).toEqual(before);
+  const leansBefore = await copied();
+  expect(leansBefore).toEqual(await cast());
+  expect(new Set(leansBefore.map(({ lean }) => lean)).size).toBeGreaterThan(3);
+  const totals = makeTotals((await server.services.suites.listEditions())[0]!.id);
   const change = fc.record({ name: fc.constantFrom(...Object.keys(CHANGES)), salt: fc.nat(50) });
   await fc.assert(
     fc.asyncProperty(change, async ({ name, salt }) => {
       await server.db.execute(CHANGES[name]!(salt));
       expect(await kept()).toEqual(await counted());
+      expect(await copied()).toEqual(await cast());
+      expect(await Promise.all(totals.map((total) => total.read()))).toEqual(await countTotals());
     }),
     { numRuns: 40 },
   );
+  await server.db.execute(
+    "DELETE FROM ballots WHERE id IN (SELECT id FROM ballots ORDER BY voided_at NULLS FIRST, id LIMIT 5)",
+  );
+  expect(await copied()).toEqual(await cast());
+  expect(await Promise.all(totals.map((total) => total.read()))).toEqual(await countTotals());
   const [panel] = await server.services.panels.list((await server.services.suites.listEditions())[0]!.id);
   const after = await counted();
   expect(panel!.ballots).toBe(after.reduce((sum, { ballots }) => sum + ballots, 0));

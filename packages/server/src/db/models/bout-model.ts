@@ -34,6 +34,8 @@ export interface BoutModel extends Model<InferAttributes<BoutModel>, InferCreati
   /** Which form of the entrant's page stood there, where a contest puts it against itself. */
   leftForm: CreationOptional<string>;
   rightForm: CreationOptional<string>;
+  /** How its ballot leans that is not voided; null where it has none. Written by triggers. */
+  castLean: CreationOptional<number | null>;
 }
 
 export const defineBout = (sequelize: Sequelize) =>
@@ -59,4 +61,5 @@ export const defineBout = (sequelize: Sequelize) =>
     contest: byDefault(DataTypes.TEXT, "entrants"),
     leftForm: byDefault(DataTypes.TEXT, ""),
     rightForm: byDefault(DataTypes.TEXT, ""),
+    castLean: optional(DataTypes.INTEGER),
   });

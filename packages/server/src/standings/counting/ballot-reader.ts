@@ -59,7 +59,7 @@ export class BallotReader {
     const changedById = new Map(changed.map((voter) => [voter.id, voter]));
     const voterIds = [...changedById.keys()];
     const bind = [voterIds, this.wordings.ids, this.versions.ids];
-    await readByVoter(this.db, { row: Sent, sql: BALLOTS_OF_VOTERS, bind }, { voterIds }, (rows) => {
+    await readByVoter(this.db, { row: Sent, sql: BALLOTS_OF_VOTERS, bind }, voterIds, (rows) => {
       for (const { id, bytes } of rows) {
         this.hold(changedById.get(id)!, bytes, state);
         changedById.delete(id);
