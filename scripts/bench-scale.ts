@@ -6,7 +6,14 @@ import { type Browser, chromium } from "@playwright/test";
 import * as z from "zod";
 import { flag, type Voter } from "./booth-scene.js";
 import { type FilledScene, openFilled } from "./filled-scene.js";
-import { readCountingSeconds, readMemory, readSeconds, signalCounting, untilIdle } from "./server-processes.js";
+import {
+  measureYardstick,
+  readCountingSeconds,
+  readMemory,
+  readSeconds,
+  signalCounting,
+  untilIdle,
+} from "./server-processes.js";
 
 /**
  * Fills a server and measures what each screen asks for, once and some times again, after a ballot each time, on this machine: milliseconds of processor of server and PostgreSQL together, kB of the
@@ -65,7 +72,7 @@ async function vote(seat: Seat, lean: number): Promise<number> {
 }
 
 /** What each screen asks for. */
-const callsOf = (scene: FilledScene, entryId: string): Record<string, string> => {
+const callsOf = (scene: FilledScene, entryId: string) => {
   const edition = `/api/editions/${scene.editionId}`;
   return {
     course: `/api/course?edition=${scene.editionId}`,
@@ -90,11 +97,14 @@ interface Call {
   kb: number;
   unpackedKb: number;
   status: number;
+  /** Milliseconds of processor that the same piece of work took right before each call: it tells a slow minute of the machine from a slow call. */
+  yardstickMs: number;
 }
 
 async function measureCall(scene: FilledScene, path: string, change: () => Promise<unknown>): Promise<Call> {
   await change();
   await untilIdle(scene);
+  const yardstickMs = round(measureYardstick());
   const [before, countingBefore, startedAt] = [readSeconds(scene), readCountingSeconds(scene), performance.now()];
   const response = await fetch(scene.api.origin + path, { headers: { Cookie: scene.api.cookie() } });
   const bytes = (await response.arrayBuffer()).byteLength;
@@ -109,29 +119,47 @@ async function measureCall(scene: FilledScene, path: string, change: () => Promi
     kb: round(Number(response.headers.get("content-length") ?? bytes) / 1000, 1),
     unpackedKb: round(bytes / 1000, 1),
     status: response.status,
+    yardstickMs,
   };
 }
 
 /**
- * The bench prints the medians of so many calls. The server counts ballots every few seconds, whatever it is asked: that is told by what keeping up costs, and a call during which it
+ * How many calls the medians are of. The server counts ballots every few seconds, whatever it is asked: that is told by what keeping up costs, and a call during which it
  * happens is left out, unless most are such calls.
  */
-const TIMES_AGAIN = 5;
-const MOST_TIMES = 15;
+const TIMES_AGAIN = 7;
+const MOST_TIMES = 18;
 
-/** Each call once and again, after a ballot each time that nobody has read yet; the wall also after a cell has changed, as a page asks that holds it. */
+/** An entry of each of some prompts. */
+const SOME_ENTRIES = `
+  SELECT DISTINCT ON (g.wording_id) e.id FROM entries e JOIN generations g ON g.id = e.generation_id JOIN prompts q ON q.wording_id = g.wording_id
+  WHERE q.edition_id = $1 AND g.turn = 1 ORDER BY g.wording_id, e.id LIMIT ${MOST_TIMES + 1}`;
+
+/**
+ * Each call once and again, after a ballot each time that nobody has read yet, and of an entry of another prompt each time where it is of one; the wall also after a cell has
+ * changed, as a page asks that holds it.
+ */
 async function measureCalls(scene: FilledScene, seat: Seat) {
-  const [entry] = await scene.db.select(z.object({ id: z.string() }), "SELECT id FROM entries ORDER BY id LIMIT 1");
+  const entries = await scene.db.select(z.object({ id: z.string() }), SOME_ENTRIES, [scene.editionId]);
+  const callOf = (time: number) => callsOf(scene, entries[time % entries.length]!.id);
   const measured: Record<string, Call & { again: Again }> = {};
-  for (const [name, path] of Object.entries(callsOf(scene, entry!.id)))
-    measured[name] = await measureAgain(scene, path, () => vote(seat, 1));
-  const wall = callsOf(scene, entry!.id)["wall"]!;
+  for (const name of Object.keys(callOf(0)) as (keyof ReturnType<typeof callsOf>)[])
+    measured[name] = await measureAgain(
+      scene,
+      (time) => callOf(time)[name],
+      () => vote(seat, 1),
+    );
+  const { wall } = callOf(0);
   const { cursor } = await scene.api<{ cursor: string }>("GET", wall);
   const verdicts = ["truncated", "ok"];
-  measured["wallFollowed"] = await measureAgain(scene, `${wall}?since=${cursor}`, () => {
-    verdicts.reverse();
-    return scene.db.execute("UPDATE entries SET verdict = $2 WHERE id = $1", [entry!.id, verdicts[0]]);
-  });
+  measured["wallFollowed"] = await measureAgain(
+    scene,
+    () => `${wall}?since=${cursor}`,
+    () => {
+      verdicts.reverse();
+      return scene.db.execute("UPDATE entries SET verdict = $2 WHERE id = $1", [entries[0]!.id, verdicts[0]]);
+    },
+  );
   return measured;
 }
 
@@ -141,15 +169,16 @@ interface Again {
   wallMs: number;
   leftOut: number;
   eachCpuMs: number[];
+  eachYardstickMs: number[];
 }
 
 /** A call once, and some of it again. */
-async function measureAgain(scene: FilledScene, path: string, change: () => Promise<unknown>) {
-  const first = await measureCall(scene, path, change);
+async function measureAgain(scene: FilledScene, pathOf: (time: number) => string, change: () => Promise<unknown>) {
+  const first = await measureCall(scene, pathOf(0), change);
   const again: Call[] = [];
   const listAlone = () => again.filter(({ countingMs }) => countingMs === 0);
   while (listAlone().length < TIMES_AGAIN && again.length < MOST_TIMES)
-    again.push(await measureCall(scene, path, change));
+    again.push(await measureCall(scene, pathOf(again.length + 1), change));
   const alone = listAlone().length < TIMES_AGAIN ? again : listAlone();
   return {
     ...first,
@@ -158,6 +187,7 @@ async function measureAgain(scene: FilledScene, path: string, change: () => Prom
       wallMs: median(alone.map(({ wallMs }) => wallMs))!,
       leftOut: again.length - alone.length,
       eachCpuMs: alone.map(({ cpuMs }) => cpuMs),
+      eachYardstickMs: alone.map(({ yardstickMs }) => yardstickMs),
     },
   };
 }

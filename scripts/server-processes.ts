@@ -51,6 +51,19 @@ function commandOf(pid: number): string {
   }
 }
 
+/** Steps of a sum: some 50 ms on the machine on which the figures in docs/figures.md were taken, and 140 ms in its slow minutes. */
+const YARDSTICK_STEPS = 2e7;
+
+/** Milliseconds of processor that one and the same piece of work takes now. */
+export function measureYardstick(): number {
+  const before = process.cpuUsage();
+  let sum = 0;
+  for (let i = 0; i < YARDSTICK_STEPS; i++) sum = (sum * 31 + i) | 0;
+  const { user, system } = process.cpuUsage(before);
+  // The sum is read, or the compiler could leave the loop out.
+  return (user + system) / 1000 + (sum === 0.5 ? 1 : 0);
+}
+
 /** Waits until neither does anything any more, so that one measurement is not told what belongs to the one before. */
 export async function untilIdle(scene: FilledScene): Promise<void> {
   for (let quiet = 0, last = readSeconds(scene); quiet < 3;) {

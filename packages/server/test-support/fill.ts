@@ -2,7 +2,6 @@ import { RENDERER_VERSION } from "@tourney/core/contract";
 import type { BlobStore } from "@tourney/store";
 import type { Database, Transaction } from "../src/db/connection.js";
 import { COUNT_BY_VOTER } from "../src/db/migrations/202611290500-count-by-voter.js";
-import { COPY_LEANS } from "../src/db/migrations/202612010800-copy-leans.js";
 import { PAGE } from "./scenario.js";
 
 const FRAMES = 12;
@@ -72,29 +71,31 @@ export async function fillBallots(
     );
     // A prime step walks over all entries of a prompt before it comes to one again.
     await run(
-      `INSERT INTO bouts (voter_id, prompt_id, wording_id, left_entry_id, right_entry_id, left_version_id, right_version_id, ordinal, token, left_token, right_token, reason, issued_at)
+      `WITH ranks AS (SELECT version_id, row_number() OVER (ORDER BY created_at, id) AS rank FROM entrants)
+       INSERT INTO bouts (voter_id, prompt_id, wording_id, left_entry_id, right_entry_id, left_version_id, right_version_id, ordinal, token, left_token, right_token, reason, issued_at, cast_lean)
        SELECT v.id, s.prompt_id, s.wording_id, s.entries[1 + l], s.entries[1 + r], s.versions[1 + l], s.versions[1 + r], i / $1::int + 1,
-         md5('b' || $3::uuid || i), md5('l' || $3::uuid || i), md5('r' || $3::uuid || i), 'fewest', now() - make_interval(secs => ($2::int - i) * 0.5)
+         z.token, md5('l' || $3::uuid || i), md5('r' || $3::uuid || i), 'fewest', now() - make_interval(secs => ($2::int - i) * 0.5),
+         greatest(-2, least(2, round((lr.rank - rr.rank) * $4::float / 1000 + ((hashtextextended(z.token, 2) & 1023) - 512) / 250.0)))::int
        FROM generate_series(0, $2::int - 1) i
          JOIN (SELECT id, row_number() OVER (ORDER BY id) - 1 AS place FROM voters WHERE panel_id = $3::uuid AND name LIKE 'Voter %') v ON v.place = i % $1::int
          JOIN sides s ON s.place = (i / $1::int * 7 + v.place) % (SELECT count(*) FROM sides)
          CROSS JOIN LATERAL (SELECT ((hashtextextended('l' || i, 0) & 1073741823) % cardinality(s.entries))::int AS l, ((hashtextextended('r' || i, 0) & 1073741823) % cardinality(s.entries))::int AS first) x
          CROSS JOIN LATERAL (SELECT CASE WHEN s.versions[1 + first] <> s.versions[1 + l] THEN first ELSE (l + cardinality(s.entries) / 2) % cardinality(s.entries) END AS r) y
+         CROSS JOIN LATERAL (SELECT md5('b' || $3::uuid || i) AS token) z
+         JOIN ranks lr ON lr.version_id = s.versions[1 + l] JOIN ranks rr ON rr.version_id = s.versions[1 + r]
        WHERE s.versions[1 + l] <> s.versions[1 + r] ON CONFLICT DO NOTHING`,
-      [voters, ballots, panelId],
+      [voters, ballots, panelId, STEP],
     );
     await run(
-      `WITH ranks AS (SELECT version_id, row_number() OVER (ORDER BY created_at, id) AS rank FROM entrants)
-       INSERT INTO ballots (bout_id, lean, left_works, right_works, reasons, dwell_ms, left_touched, right_touched, cast_at, seen_with)
-       SELECT o.id, greatest(-2, least(2, round((l.rank - r.rank) * $2::float / 1000 + ((hashtextextended(o.token, 2) & 1023) - 512) / 250.0)))::int,
+      `INSERT INTO ballots (bout_id, lean, left_works, right_works, reasons, dwell_ms, left_touched, right_touched, cast_at, seen_with)
+       SELECT o.id, o.cast_lean,
          true, true, '[]', 4000, true, true, o.issued_at + interval '4 seconds', '{"width": 1280, "height": 800, "pointer": "mouse", "frameRate": 60}'
-       FROM bouts o JOIN voters v ON v.id = o.voter_id JOIN ranks l ON l.version_id = o.left_version_id JOIN ranks r ON r.version_id = o.right_version_id
+       FROM bouts o JOIN voters v ON v.id = o.voter_id
        WHERE v.panel_id = $1::uuid AND v.name LIKE 'Voter %'`,
-      [panelId, STEP],
+      [panelId],
     );
     // What the triggers on ballots and bouts would have kept.
     await db.execute(COUNT_BY_VOTER, [], transaction);
-    await db.execute(COPY_LEANS, [], transaction);
   });
   await db.execute("ANALYZE");
 }

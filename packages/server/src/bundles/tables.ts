@@ -140,7 +140,7 @@ export const BUNDLED_TABLES: readonly BundledTable[] = [
       ...{ voter_id: "voters", prompt_id: "prompts", wording_id: "wordings", left_entry_id: "entries" },
       ...{ right_entry_id: "entries", left_version_id: "entrant_versions", right_version_id: "entrant_versions" },
     },
-    withheld: ["token", "left_token", "right_token"],
+    withheld: ["token", "left_token", "right_token", "cast_lean"],
     renew: () => ({ token: createToken(), left_token: createToken(), right_token: createToken() }),
   }),
   table("ballots", "Ballot", {
