@@ -29,17 +29,15 @@ export const COMPARABLE = `
     JOIN entrants n ON n.id = g.entrant_id JOIN entrant_versions v ON v.id = g.version_id
   ORDER BY a.is_same DESC, a.position, n.name, v.number DESC, g.take, g.turn, g.round, e.created_at LIMIT 2000`;
 
-/** How many ballots between entrants on wordings $1 leaned to each entry, away from it, and to neither. A bout that was shown a second time counts once. */
+/**
+ * How many ballots between entrants on wordings $1 leaned to each entry, away from it, and to neither. A bout that was shown a second time counts once. Bouts are read once, first:
+ * PostgreSQL would start two processes to read them by either side at the same time, which cost more than the reading.
+ */
 export const OUTCOMES = `
+  WITH cast_on AS MATERIALIZED (SELECT left_entry_id, right_entry_id, cast_lean FROM bouts
+    WHERE wording_id = ANY($1::uuid[]) AND cast_lean IS NOT NULL AND contest = 'entrants' AND NOT is_repeat)
   SELECT "entryId", coalesce(sum(n) FILTER (WHERE lean > 0), 0)::int AS won, coalesce(sum(n) FILTER (WHERE lean < 0), 0)::int AS lost,
     coalesce(sum(n) FILTER (WHERE lean = 0), 0)::int AS even
-  FROM (${[
-    ["left_entry_id", "-cast_lean"],
-    ["right_entry_id", "cast_lean"],
-  ]
-    .map(
-      ([entry, lean]) => `SELECT ${entry} AS "entryId", ${lean} AS lean, count(*) AS n FROM bouts
-        WHERE wording_id = ANY($1::uuid[]) AND cast_lean IS NOT NULL AND contest = 'entrants' AND NOT is_repeat GROUP BY 1, 2`,
-    )
-    .join(" UNION ALL ")}) s GROUP BY 1`;
+  FROM (SELECT left_entry_id AS "entryId", -cast_lean AS lean, count(*) AS n FROM cast_on GROUP BY 1, 2
+    UNION ALL SELECT right_entry_id, cast_lean, count(*) FROM cast_on GROUP BY 1, 2) s GROUP BY 1`;
 export const OutcomeRow = ComparableEntry.pick({ entryId: true, won: true, lost: true, even: true });

@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import * as z from "zod";
 import { byHand, makeEntries, PAGE, suiteYaml } from "../../test-support/scenario.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
+import { CompareRepository } from "./repository.js";
 
 const VARIANT = `\n  - { key: quay-hinted, title: Hinted, kind: game, summary: Play., variantOf: { prompt: quay, change: a hint }, text: Build quay with care., motion: true, watchpoints: [It works] }`;
 
@@ -89,6 +90,52 @@ describe("what an entry can be put beside", () => {
     const sum = (key: "won" | "lost" | "even") => ofQuay.reduce((total, entry) => total + entry[key], 0);
     expect(sum("won")).toBeGreaterThan(0);
     expect([sum("won"), sum("even")]).toEqual([sum("lost"), 0]);
+  });
+
+  it("counts no ballot that was voided, on a bout of another contest, or on one that was shown a second time", async () => {
+    const compare = new CompareRepository(server.db);
+    const Bout = z.object({ id: z.uuid(), left: z.uuid(), right: z.uuid() });
+    const [bout] = await server.db.select(
+      Bout,
+      `SELECT o.id, o.left_entry_id AS left, o.right_entry_id AS right FROM bouts o JOIN ballots b ON b.bout_id = o.id
+       JOIN prompts q ON q.id = o.prompt_id WHERE q.key = 'quay' AND b.lean = -1 AND NOT o.is_repeat LIMIT 1`,
+    );
+    const { id, left, right } = bout!;
+    const read = async () => {
+      const found = new Map((await compare.listComparable(left, editionId)).map((entry) => [entry.entryId, entry]));
+      return [left, right].map((side) => [found.get(side)!.won, found.get(side)!.lost, found.get(side)!.even]);
+    };
+    const counted = await read();
+    const [[won, lost, even], [wonRight, lostRight, evenRight]] = counted as [
+      [number, number, number],
+      [number, number, number],
+    ];
+    const without = [
+      [won - 1, lost, even],
+      [wonRight, lostRight - 1, evenRight],
+    ];
+    const evenly = [
+      [won - 1, lost, even + 1],
+      [wonRight, lostRight - 1, evenRight + 1],
+    ];
+    const VOIDED =
+      "UPDATE ballots SET voided_at = now(), void_reason = 'to see', voided_by = 'lead' WHERE bout_id = $1";
+    const RESTORED = "UPDATE ballots SET voided_at = NULL, void_reason = NULL, voided_by = NULL WHERE bout_id = $1";
+    for (const [change, back, expected] of [
+      [VOIDED, RESTORED, without],
+      [
+        "UPDATE bouts SET contest = 'turns' WHERE id = $1",
+        "UPDATE bouts SET contest = 'entrants' WHERE id = $1",
+        without,
+      ],
+      ["UPDATE bouts SET is_repeat = true WHERE id = $1", "UPDATE bouts SET is_repeat = false WHERE id = $1", without],
+      ["UPDATE ballots SET lean = 0 WHERE bout_id = $1", "UPDATE ballots SET lean = -1 WHERE bout_id = $1", evenly],
+    ] as const) {
+      await server.db.execute(change, [id]);
+      expect(await read(), change).toEqual(expected);
+      await server.db.execute(back, [id]);
+      expect(await read(), back).toEqual(counted);
+    }
   });
 
   it("is refused for an entry that is not there", async () => {
