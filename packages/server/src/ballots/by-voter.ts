@@ -1,6 +1,6 @@
 import type { Database, RowQuery, TakeRows } from "../db/connection.js";
 
-/** The rows of up to this many voters are handed over at once: more have rarely changed. */
+/** Up to this many voters are read in one piece. More have rarely changed. */
 const FEW = 25;
 /** The rows of so many voters are on their way at a time: a voter of a year may have cast ten thousand ballots. */
 const AT_ONCE = 8;

@@ -29,10 +29,7 @@ export const COMPARABLE = `
     JOIN entrants n ON n.id = g.entrant_id JOIN entrant_versions v ON v.id = g.version_id
   ORDER BY a.is_same DESC, a.position, n.name, v.number DESC, g.take, g.turn, g.round, e.created_at LIMIT 2000`;
 
-/**
- * How many ballots between entrants on wordings $1 leaned to each entry, away from it, and to neither. A bout that was shown a second time counts once. Bouts are read once, first:
- * PostgreSQL would start two processes to read them by either side at the same time, which cost more than the reading.
- */
+/** How many ballots between entrants on wordings $1 leaned to each entry, away from it, and to neither. Repeated bouts are left out. One read of the index serves both sides. */
 export const OUTCOMES = `
   WITH cast_on AS MATERIALIZED (SELECT left_entry_id, right_entry_id, cast_lean FROM bouts
     WHERE wording_id = ANY($1::uuid[]) AND cast_lean IS NOT NULL AND contest = 'entrants' AND NOT is_repeat)

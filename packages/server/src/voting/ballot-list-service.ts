@@ -27,7 +27,7 @@ interface BallotListDeps {
   standings: StandingsService;
 }
 
-/** What this server changes is told as well: a lead's own requests, of which most change nothing here, need not be told apart. */
+/** Ignores which requests this server made itself: the database tells of their changes too, and most requests of a lead change no entrant. */
 const asTold = (changes: Stamps): Stamps => ({
   stamp: async () => {
     const stamp = await changes.stamp();
