@@ -101,13 +101,17 @@ interface Call {
   yardstickMs: number;
 }
 
+async function read(scene: FilledScene, path: string): Promise<{ response: Response; bytes: number }> {
+  const response = await fetch(scene.api.origin + path, { headers: { Cookie: scene.api.cookie() } });
+  return { response, bytes: (await response.arrayBuffer()).byteLength };
+}
+
 async function measureCall(scene: FilledScene, path: string, change: () => Promise<unknown>): Promise<Call> {
   await change();
   await untilIdle(scene);
   const yardstickMs = round(measureYardstick());
   const [before, countingBefore, startedAt] = [readSeconds(scene), readCountingSeconds(scene), performance.now()];
-  const response = await fetch(scene.api.origin + path, { headers: { Cookie: scene.api.cookie() } });
-  const bytes = (await response.arrayBuffer()).byteLength;
+  const { response, bytes } = await read(scene, path);
   const wallMs = performance.now() - startedAt;
   // What it leaves to be done behind it is its own, too, however long that takes.
   await sleep(400);
@@ -129,15 +133,17 @@ async function measureCall(scene: FilledScene, path: string, change: () => Promi
  */
 const TIMES_AGAIN = 7;
 const MOST_TIMES = 18;
+/** How often a call is made before these, as on a server that leads have used for a while: until then its code is being compiled, and PostgreSQL plans each statement anew. */
+const TIMES_BEFORE = 12;
 
 /** An entry of each of some prompts. */
 const SOME_ENTRIES = `
   SELECT DISTINCT ON (g.wording_id) e.id FROM entries e JOIN generations g ON g.id = e.generation_id JOIN prompts q ON q.wording_id = g.wording_id
-  WHERE q.edition_id = $1 AND g.turn = 1 ORDER BY g.wording_id, e.id LIMIT ${MOST_TIMES + 1}`;
+  WHERE q.edition_id = $1 AND g.turn = 1 ORDER BY g.wording_id, e.id LIMIT ${TIMES_BEFORE + MOST_TIMES + 1}`;
 
 /**
- * Each call once and again, after a ballot each time that nobody has read yet, and of an entry of another prompt each time where it is of one; the wall also after a cell has
- * changed, as a page asks that holds it.
+ * Each call once on a server that has just been started, and again on one that has been used for a while, after a ballot each time that nobody has read yet, and of an entry of another
+ * prompt each time where it is of one; the wall also after a cell has changed, as a page asks that holds it.
  */
 async function measureCalls(scene: FilledScene, seat: Seat) {
   const entries = await scene.db.select(z.object({ id: z.string() }), SOME_ENTRIES, [scene.editionId]);
@@ -175,11 +181,15 @@ interface Again {
 /** A call once, and some of it again. */
 async function measureAgain(scene: FilledScene, pathOf: (time: number) => string, change: () => Promise<unknown>) {
   const first = await measureCall(scene, pathOf(0), change);
+  for (let time = 1; time <= TIMES_BEFORE; time++) {
+    await change();
+    await read(scene, pathOf(time));
+  }
   const again: Call[] = [];
   // The time of a process that ended meanwhile can be missing from the second reading: such a call has no figure.
   const listAlone = () => again.filter(({ countingMs, cpuMs }) => countingMs === 0 && cpuMs >= 0);
   while (listAlone().length < TIMES_AGAIN && again.length < MOST_TIMES)
-    again.push(await measureCall(scene, pathOf(again.length + 1), change));
+    again.push(await measureCall(scene, pathOf(TIMES_BEFORE + again.length + 1), change));
   const alone = listAlone().length < TIMES_AGAIN ? again : listAlone();
   return {
     ...first,

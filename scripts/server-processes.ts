@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import { readFileSync } from "node:fs";
 import { setTimeout as sleep } from "node:timers/promises";
 import type { FilledScene } from "./filled-scene.js";
@@ -51,17 +52,15 @@ function commandOf(pid: number): string {
   }
 }
 
-/** Steps of a sum: some 50 ms on the machine on which the figures in docs/figures.md were taken, and 140 ms in its slow minutes. */
-const YARDSTICK_STEPS = 2e7;
+/** Some 44 ms of processor on the machine on which the figures in docs/figures.md were taken, and 80 in its slow minutes. */
+const YARDSTICK = Buffer.alloc(16e6, 7);
 
-/** Milliseconds of processor that one and the same piece of work takes now. */
+/** Milliseconds of processor that one and the same piece of work takes now. A loop of our own would not do: how fast it is depends on whether V8 has compiled it by then. */
 export function measureYardstick(): number {
   const before = process.cpuUsage();
-  let sum = 0;
-  for (let i = 0; i < YARDSTICK_STEPS; i++) sum = (sum * 31 + i) | 0;
+  createHash("sha256").update(YARDSTICK).digest();
   const { user, system } = process.cpuUsage(before);
-  // The sum is read, or the compiler could leave the loop out.
-  return (user + system) / 1000 + (sum === 0.5 ? 1 : 0);
+  return (user + system) / 1000;
 }
 
 /** Waits until neither does anything any more, so that one measurement is not told what belongs to the one before. */

@@ -1,5 +1,6 @@
 import { ComparableEntry } from "@tourney/core/contract";
 import * as z from "zod";
+import { keepPlan } from "../db/kept-plan.js";
 import { isoDateOrNull } from "../db/row.js";
 
 export const ComparableRow = z.object({
@@ -12,7 +13,7 @@ export const ComparableRow = z.object({
 });
 
 /** All entries of the prompt of entry $1 and of the prompt's variants, as edition $2 has them, or the newest edition that has the wording. */
-export const COMPARABLE = `
+export const COMPARABLE = keepPlan(`
   WITH own AS (
     SELECT q.id, q.edition_id, q.key, coalesce(q.content->'variantOf'->>'prompt', q.key) AS task
     FROM entries e JOIN generations g ON g.id = e.generation_id JOIN prompts q ON q.wording_id = g.wording_id JOIN editions d ON d.id = q.edition_id
@@ -27,14 +28,13 @@ export const COMPARABLE = `
     g.cost_usd AS "costUsd", a.wording_id AS "wordingId"
   FROM own CROSS JOIN asked a JOIN generations g ON g.wording_id = a.wording_id JOIN entries e ON e.generation_id = g.id
     JOIN entrants n ON n.id = g.entrant_id JOIN entrant_versions v ON v.id = g.version_id
-  ORDER BY a.is_same DESC, a.position, n.name, v.number DESC, g.take, g.turn, g.round, e.created_at LIMIT 2000`;
+  ORDER BY a.is_same DESC, a.position, n.name, v.number DESC, g.take, g.turn, g.round, e.created_at LIMIT 2000`);
 
-/** How many ballots between entrants on wordings $1 leaned to each entry, away from it, and to neither. Repeated bouts are left out. One read of the index serves both sides. */
+/** How many ballots between entrants on wordings $1 leaned to each entry, away from it, and to neither. Repeated bouts are left out. Bouts are gone through once for both sides. */
 export const OUTCOMES = `
-  WITH cast_on AS MATERIALIZED (SELECT left_entry_id, right_entry_id, cast_lean FROM bouts
-    WHERE wording_id = ANY($1::uuid[]) AND cast_lean IS NOT NULL AND contest = 'entrants' AND NOT is_repeat)
-  SELECT "entryId", coalesce(sum(n) FILTER (WHERE lean > 0), 0)::int AS won, coalesce(sum(n) FILTER (WHERE lean < 0), 0)::int AS lost,
-    coalesce(sum(n) FILTER (WHERE lean = 0), 0)::int AS even
-  FROM (SELECT left_entry_id AS "entryId", -cast_lean AS lean, count(*) AS n FROM cast_on GROUP BY 1, 2
-    UNION ALL SELECT right_entry_id, cast_lean, count(*) FROM cast_on GROUP BY 1, 2) s GROUP BY 1`;
+  SELECT "entryId", coalesce(sum(ballots) FILTER (WHERE lean > 0), 0)::int AS won, coalesce(sum(ballots) FILTER (WHERE lean < 0), 0)::int AS lost,
+    coalesce(sum(ballots) FILTER (WHERE lean = 0), 0)::int AS even
+  FROM (SELECT coalesce(left_entry_id, right_entry_id) AS "entryId", CASE WHEN right_entry_id IS NULL THEN -cast_lean ELSE cast_lean END AS lean, count(*) AS ballots
+    FROM bouts WHERE wording_id = ANY($1::uuid[]) AND cast_lean IS NOT NULL AND contest = 'entrants' AND NOT is_repeat
+    GROUP BY GROUPING SETS ((left_entry_id, cast_lean), (right_entry_id, cast_lean))) of_sides GROUP BY 1`;
 export const OutcomeRow = ComparableEntry.pick({ entryId: true, won: true, lost: true, even: true });

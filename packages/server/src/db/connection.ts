@@ -2,6 +2,7 @@ import { type DatabaseConnection, describeRefusal } from "@tourney/store/databas
 import type { Logger } from "pino";
 import { QueryTypes, Sequelize, type Transaction } from "sequelize";
 import type * as z from "zod";
+import { type Connection, nameKeptPlans } from "./kept-plan.js";
 import { defineModels, type Models } from "./models.js";
 import { toStorableParameter } from "./storable.js";
 
@@ -53,6 +54,7 @@ export async function connectDatabase(
     logging: (sql) => log.trace({ sql }, "query"),
     define: { underscored: true },
     pool: { max: connections, idle: KEPT_OPEN_MS },
+    hooks: { afterConnect: (made) => nameKeptPlans(made as Connection) },
   });
   try {
     await sequelize.authenticate();

@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { keepPlan } from "../db/kept-plan.js";
 import { OPEN_FOR, sideOf } from "./turn.js";
 
 const ENTRY = (side: "left" | "right") =>
@@ -11,7 +12,7 @@ const FORM = (side: "left" | "right") => `coalesce(substring("${side}"->>'compet
  * A bout whose ballot was voided by anybody but its voter has been answered: nobody is asked again. Each ballot is looked up by its bout (OFFSET 0), since the planner would
  * rather read all ballots of everybody.
  */
-export const READ = `
+const READ = `
   SELECT v.id AS "voterId", v.token_hash AS "tokenHash", v.revoked_at IS NOT NULL AS revoked, p.id AS "panelId", p.token AS "panelToken",
     p.edition_id AS "editionId", p.contest, (SELECT n.version_id FROM entrants n WHERE n.id = p.newcomer_id) AS newcomer, p.quota, coalesce(p.closes_at <= now(), false) AS closed,
     coalesce((SELECT json_agg(json_build_object('id', o.id, 'ordinal', o.ordinal, 'token', o.token, 'leftToken', o.left_token,
@@ -22,11 +23,20 @@ export const READ = `
       WHERE o.voter_id = v.id), '[]'::json) AS bouts
   FROM voters v JOIN panels p ON p.id = v.panel_id`;
 
+/** The turn of the voter of panel token $1 with token hash $2. */
+export const READ_BY_VOTER = keepPlan(`${READ} WHERE p.token = $1 AND v.token_hash = $2`);
+/** The turn of voter $1. */
+export const READ_AGAIN = keepPlan(`${READ} WHERE v.id = $1`);
+/** The turn of the voter of the bout with token $1. */
+export const READ_BY_BOUT = keepPlan(`${READ} WHERE v.id = (SELECT voter_id FROM bouts WHERE token = $1)`);
+/** The turns of the voters of the bouts with tokens $1. */
+export const READ_BY_BOUTS = `${READ} WHERE v.id IN (SELECT voter_id FROM bouts WHERE token = ANY($1))`;
+
 /**
  * Stores ballots and issues bouts. A bout is locked before its ballot is stored, so that it cannot be passed over at the same moment;
  * a bout of which anything is taken already is not issued, and neither is what would be decided by it.
  */
-export const STORE = `
+export const STORE = keepPlan(`
   WITH sent AS (SELECT * FROM jsonb_to_recordset($1::jsonb) AS s(id uuid, "boutId" uuid, lean int, "leftWorks" boolean, "rightWorks" boolean,
       reasons jsonb, note text, "dwellMs" int, "leftTouched" boolean, "rightTouched" boolean, "maskVersion" text,
       "seenWith" jsonb)),
@@ -48,5 +58,5 @@ export const STORE = `
         "losesUnseen" <> 'right', '[]', '', 0, false, false, $3, NULL, NULL::jsonb
         FROM chosen WHERE "losesUnseen" IS NOT NULL AND id IN (SELECT id FROM issued)
       ON CONFLICT (bout_id) WHERE voided_at IS NULL DO NOTHING RETURNING id)
-  SELECT coalesce((SELECT json_agg(id) FROM stored), '[]') AS ballots, coalesce((SELECT json_agg(id) FROM issued), '[]') AS bouts`;
+  SELECT coalesce((SELECT json_agg(id) FROM stored), '[]') AS ballots, coalesce((SELECT json_agg(id) FROM issued), '[]') AS bouts`);
 export const Stored = z.object({ ballots: z.array(z.string()), bouts: z.array(z.string()) });

@@ -3,7 +3,7 @@ import { batch } from "../batch.js";
 import { toJson } from "../db/storable.js";
 import type { Database } from "../db/connection.js";
 import { type NewBout, Turn } from "./turn.js";
-import { READ, STORE, Stored } from "./turn-queries.sql.js";
+import { READ_AGAIN, READ_BY_BOUT, READ_BY_BOUTS, READ_BY_VOTER, STORE, Stored } from "./turn-queries.sql.js";
 
 /** A ballot as it is kept. */
 export interface NewBallot extends BallotInput {
@@ -28,14 +28,15 @@ const MOST_TOGETHER = 50;
  * the bouts' ordinals: the later one issues none.
  */
 export function createTurnRepository(db: Database) {
-  const readWhere = async (condition: string, bind: readonly string[]): Promise<Turn | null> => {
-    const [row] = await db.select(Turn, `${READ} WHERE ${condition}`, bind);
+  const readOne = async (sql: string, bind: readonly string[]): Promise<Turn | null> => {
+    const [row] = await db.select(Turn, sql, bind);
     return row ?? null;
   };
   const readByBouts = async (tokens: readonly string[]): Promise<(Turn | null)[]> => {
-    const rows = await db.select(Turn, `${READ} WHERE v.id IN (SELECT voter_id FROM bouts WHERE token = ANY($1))`, [
-      tokens,
-    ]);
+    const rows =
+      tokens.length === 1
+        ? await db.select(Turn, READ_BY_BOUT, tokens)
+        : await db.select(Turn, READ_BY_BOUTS, [tokens]);
     const byToken = new Map(rows.flatMap((turn) => turn.bouts.map(({ token }) => [token, turn] as const)));
     return tokens.map((token) => byToken.get(token) ?? null);
   };
@@ -50,9 +51,8 @@ export function createTurnRepository(db: Database) {
     }));
   };
   return {
-    readByVoter: (panelToken: string, tokenHash: string) =>
-      readWhere("p.token = $1 AND v.token_hash = $2", [panelToken, tokenHash]),
-    readAgain: (voterId: string) => readWhere("v.id = $1", [voterId]),
+    readByVoter: (panelToken: string, tokenHash: string) => readOne(READ_BY_VOTER, [panelToken, tokenHash]),
+    readAgain: (voterId: string) => readOne(READ_AGAIN, [voterId]),
     readByBout: batch(readByBouts, { most: MOST_TOGETHER }),
     /**
      * Resolves with what was stored: no ballot when the bout has one or was passed over, fewer bouts than wanted when another turn of the same
