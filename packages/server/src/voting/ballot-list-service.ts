@@ -17,6 +17,10 @@ const PAGE = 50;
 const SPARING = 100;
 /** A total that took less than this to count is counted again whenever ballots have changed. */
 const QUICK_MS = 20;
+/** So is one of fewer ballots than this: if that took long, the machine was busy. */
+const FEW_BALLOTS = 10_000;
+const restAfter = (tookMs: number, total: number): number =>
+  tookMs < QUICK_MS || total < FEW_BALLOTS ? 0 : tookMs * SPARING;
 
 interface BallotListDeps {
   db: Database;
@@ -37,7 +41,7 @@ const asTold = (changes: Stamps): Stamps => ({
 
 /** The lead reads ballots one by one, and lets single ones count no more. Nothing is deleted. */
 export function createBallotListService({ db, ballots, audit, tellOfBallots, suites, standings }: BallotListDeps) {
-  const totals = new Kept<number>(null, { rests: SPARING, quickMs: QUICK_MS });
+  const totals = new Kept<number>(null, { rests: SPARING });
   const counted = new Kept<BallotTotal>(null);
 
   async function count(key: string, editionId: string, wanted: Wanted): Promise<number> {
@@ -99,9 +103,11 @@ export function createBallotListService({ db, ballots, audit, tellOfBallots, sui
       const wanted = { scope, ids, only: filter, before: before ?? null, limit: PAGE + 1 };
       // However far the list is read, there are as many.
       const key = JSON.stringify([editionId, scope, only]);
+      let last = 0;
+      const countLast = async () => (last = await count(key, editionId, wanted));
       const [rows, total] = await Promise.all([
         ballots.list(editionId, wanted),
-        totals.get(key, () => count(key, editionId, wanted)),
+        totals.get(key, countLast, (tookMs) => restAfter(tookMs, last)),
       ]);
       const shown = rows.slice(0, PAGE);
       return { ballots: shown, total, before: rows.length > PAGE ? shown.at(-1)!.place : null };
