@@ -133,7 +133,7 @@ async function measureCall(scene: FilledScene, path: string, change: () => Promi
  */
 const TIMES_AGAIN = 7;
 const MOST_TIMES = 18;
-/** How often a call is made before these, as on a server that leads have used for a while: until then its code is being compiled, and PostgreSQL plans each statement anew. */
+/** Calls made before those that count. In the first ones V8 still compiles the server's code, and PostgreSQL has not kept its plans yet: leads use a server that has run for hours. */
 const TIMES_BEFORE = 12;
 
 /** An entry of each of some prompts. */

@@ -26,7 +26,7 @@ const SLOW_MS = 1000;
 const OLDEST_MS = 600_000;
 
 /** Milliseconds for which a value is given again after it was read, though others have changed something meanwhile. */
-type RestOf = (tookMs: number) => number;
+type RestOf<T> = (tookMs: number, value: T) => number;
 
 export interface KeptOptions {
   /** For so many times as long as it took, what was slow to read holds against changes by others. */
@@ -63,8 +63,8 @@ export class Kept<T> {
     this.rests = rests;
   }
 
-  /** @param restOf where how long it took does not tell how long its value rests */
-  async get(key: string, read: () => Promise<T>, restOf: RestOf = this.restOf): Promise<T> {
+  /** @param restOf where how long it took does not alone tell how long its value rests */
+  async get(key: string, read: () => Promise<T>, restOf: RestOf<T> = this.restOf): Promise<T> {
     const stamp = (await this.changes?.stamp()) ?? null;
     if (stamp === null) return read();
     const before = this.held.get(key);
@@ -89,7 +89,7 @@ export class Kept<T> {
   }
 
   /** For whoever keeps a pace of its own and tells others: waits for what is read after the last change, though callers get the last value meanwhile. */
-  async getFresh(key: string, read: () => Promise<T>, restOf: RestOf = this.restOf): Promise<T> {
+  async getFresh(key: string, read: () => Promise<T>, restOf: RestOf<T> = this.restOf): Promise<T> {
     const stamp = (await this.changes?.stamp()) ?? null;
     if (stamp === null) return read();
     const before = this.held.get(key);
@@ -97,10 +97,10 @@ export class Kept<T> {
     return this.readInto({ key, read, restOf }, stamp, before).reading;
   }
 
-  protected readonly restOf: RestOf = (tookMs) => (tookMs < this.quickMs ? 0 : tookMs * this.rests);
+  protected readonly restOf = (tookMs: number): number => (tookMs < this.quickMs ? 0 : tookMs * this.rests);
 
   private readInto(
-    { key, read, restOf }: { key: string; read: () => Promise<T>; restOf: RestOf },
+    { key, read, restOf }: { key: string; read: () => Promise<T>; restOf: RestOf<T> },
     stamp: Stamp,
     before: Held<T> | undefined,
   ): { reading: Promise<T>; former: Held<T> | null } {
@@ -113,14 +113,14 @@ export class Kept<T> {
     return { reading: this.finish(key, held, restOf), former };
   }
 
-  private async finish(key: string, held: Held<T>, restOf: RestOf): Promise<T> {
+  private async finish(key: string, held: Held<T>, restOf: RestOf<T>): Promise<T> {
     const startedAt = performance.now();
     try {
-      await held.value;
+      const value = await held.value;
       const at = performance.now();
       const tookMs = at - startedAt;
       held.read = { at, tookMs };
-      held.restsUntil = at + Math.min(LONGEST_REST_MS, restOf(tookMs));
+      held.restsUntil = at + Math.min(LONGEST_REST_MS, restOf(tookMs, value));
     } catch (error) {
       if (this.held.get(key) === held) this.held.delete(key);
       throw error;

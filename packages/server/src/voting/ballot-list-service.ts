@@ -1,6 +1,7 @@
 import type { BallotFilter, BallotScope, BallotLine, BallotList } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { readCounts } from "@tourney/core/what-counts";
+import { restAfter } from "../at-pace.js";
 import type { Changes, Stamps } from "../changes/changes.js";
 import { Kept } from "../changes/kept.js";
 import type { Database, Transaction } from "../db/connection.js";
@@ -19,8 +20,8 @@ const SPARING = 100;
 const QUICK_MS = 20;
 /** So is one of fewer ballots than this: if that took long, the machine was busy. */
 const FEW_BALLOTS = 10_000;
-const restAfter = (tookMs: number, total: number): number =>
-  tookMs < QUICK_MS || total < FEW_BALLOTS ? 0 : tookMs * SPARING;
+const restOfTotal = (tookMs: number, total: number): number =>
+  restAfter(total < FEW_BALLOTS ? 0 : tookMs, { slowMs: QUICK_MS, times: SPARING });
 
 interface BallotListDeps {
   db: Database;
@@ -103,11 +104,9 @@ export function createBallotListService({ db, ballots, audit, tellOfBallots, sui
       const wanted = { scope, ids, only: filter, before: before ?? null, limit: PAGE + 1 };
       // However far the list is read, there are as many.
       const key = JSON.stringify([editionId, scope, only]);
-      let last = 0;
-      const countLast = async () => (last = await count(key, editionId, wanted));
       const [rows, total] = await Promise.all([
         ballots.list(editionId, wanted),
-        totals.get(key, countLast, (tookMs) => restAfter(tookMs, last)),
+        totals.get(key, () => count(key, editionId, wanted), restOfTotal),
       ]);
       const shown = rows.slice(0, PAGE);
       return { ballots: shown, total, before: rows.length > PAGE ? shown.at(-1)!.place : null };
