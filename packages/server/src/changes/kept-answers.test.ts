@@ -53,6 +53,20 @@ describe("answers that are kept", () => {
     expect(reads).toEqual(["a"]);
   });
 
+  it("rest as long as what they are says", async () => {
+    const stamp = { own: 0, told: 0 };
+    const kept = new Kept<number>({ stamp: () => Promise.resolve({ ...stamp }) });
+    const read = async (key: string, value: number) =>
+      kept.get(
+        key,
+        () => Promise.resolve(value),
+        (_, is) => is * 60_000,
+      );
+    expect([await read("few", 0), await read("many", 1)]).toEqual([0, 1]);
+    stamp.told = 1;
+    expect([await read("few", 2), await read("many", 2)]).toEqual([2, 1]);
+  });
+
   it("are told to be read again where an old one was given after a change, when its rest is over", async () => {
     const { state, get, reminders } = keep({ rests: 3, tookMs: 250 });
     await get("a", "first");

@@ -1,7 +1,6 @@
 import type { BallotFilter, BallotScope, BallotLine, BallotList } from "@tourney/core/contract";
 import { TourneyError } from "@tourney/core/errors";
 import { readCounts } from "@tourney/core/what-counts";
-import { restAfter } from "../at-pace.js";
 import type { Changes, Stamps } from "../changes/changes.js";
 import { Kept } from "../changes/kept.js";
 import type { Database, Transaction } from "../db/connection.js";
@@ -10,19 +9,10 @@ import type { SuiteService } from "../suites/service.js";
 import type { AuditRepository } from "./audit-repository.js";
 import type { BallotListRepository, Wanted } from "./ballot-list-repository.js";
 import type { TellOfBallots } from "./ballot-notice.js";
-import { BallotTotal } from "./ballot-total.js";
+import { BallotTotal, restOfTotal, SPARING } from "./ballot-total.js";
 
 /** Ballots of one answer. */
 const PAGE = 50;
-/** The server counts all ballots for at most a hundredth of the time, so the total may lack what others voted in the last 30 s. */
-const SPARING = 100;
-/** A total that took less than this to count is counted again whenever ballots have changed. */
-const QUICK_MS = 20;
-/** So is one of fewer ballots than this: if that took long, the machine was busy. */
-const FEW_BALLOTS = 10_000;
-const restOfTotal = (tookMs: number, total: number): number =>
-  restAfter(total < FEW_BALLOTS ? 0 : tookMs, { slowMs: QUICK_MS, times: SPARING });
-
 interface BallotListDeps {
   db: Database;
   ballots: BallotListRepository;

@@ -1,6 +1,17 @@
+import { restAfter } from "../at-pace.js";
 import { ChangedVoters } from "../ballots/changed-voters.js";
 import type { Database } from "../db/connection.js";
 import type { VoterTotal } from "./ballot-list-queries.sql.js";
+
+/** The server counts all ballots for at most a hundredth of the time, so the total may lack what others voted in the last 30 s. */
+export const SPARING = 100;
+/** A total that took less than this to count is counted again whenever ballots have changed. */
+const QUICK_MS = 20;
+/** So is one of fewer ballots than this: if that took long, the machine was busy. */
+const FEW_BALLOTS = 10_000;
+/** Milliseconds for which a total is given again though ballots have changed. */
+export const restOfTotal = (tookMs: number, total: number): number =>
+  restAfter(total < FEW_BALLOTS ? 0 : tookMs, { slowMs: QUICK_MS, times: SPARING });
 
 /** How many ballots a list has, counted by voter: after a ballot, only those of its voter are counted again. */
 export class BallotTotal {
