@@ -8,6 +8,9 @@ export const range = (count: number): number[] => Array.from({ length: count }, 
 export const mean = (values: readonly number[]): number =>
   values.reduce((sum, value) => sum + value, 0) / values.length;
 
+/** To so many digits after the point. */
+export const round = (value: number, digits = 0): number => Number(value.toFixed(digits));
+
 /** Puts lines between the marks of that name in docs/validation.md. */
 export function writeBetween(mark: string, lines: readonly string[]): void {
   const path = join(import.meta.dirname, "..", "docs", "validation.md");
