@@ -2,6 +2,7 @@ import { RENDERER_VERSION } from "@tourney/core/contract";
 import type { BlobStore } from "@tourney/store";
 import type { Database, Transaction } from "../src/db/connection.js";
 import { COUNT_BY_VOTER } from "../src/db/migrations/202611290500-count-by-voter.js";
+import { COUNT_OUTCOMES } from "../src/db/migrations/202612011400-tally-outcomes.js";
 import { PAGE } from "./scenario.js";
 
 const FRAMES = 12;
@@ -96,6 +97,7 @@ export async function fillBallots(
     );
     // What the triggers on ballots and bouts would have kept.
     await db.execute(COUNT_BY_VOTER, [], transaction);
+    await db.execute(COUNT_OUTCOMES, [], transaction);
   });
   await db.execute("ANALYZE");
 }

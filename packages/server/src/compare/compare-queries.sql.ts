@@ -30,11 +30,7 @@ export const COMPARABLE = keepPlan(`
     JOIN entrants n ON n.id = g.entrant_id JOIN entrant_versions v ON v.id = g.version_id
   ORDER BY a.is_same DESC, a.position, n.name, v.number DESC, g.take, g.turn, g.round, e.created_at LIMIT 2000`);
 
-/** How many ballots between entrants on wordings $1 leaned to each entry, away from it, and to neither. Repeated bouts are left out. Bouts are gone through once for both sides. */
+/** How many ballots between entrants leaned to each entry of wordings $1, away from it, and to neither; repeated bouts are left out. Entries without any are not there. */
 export const OUTCOMES = `
-  SELECT "entryId", coalesce(sum(ballots) FILTER (WHERE lean > 0), 0)::int AS won, coalesce(sum(ballots) FILTER (WHERE lean < 0), 0)::int AS lost,
-    coalesce(sum(ballots) FILTER (WHERE lean = 0), 0)::int AS even
-  FROM (SELECT coalesce(left_entry_id, right_entry_id) AS "entryId", CASE WHEN right_entry_id IS NULL THEN -cast_lean ELSE cast_lean END AS lean, count(*) AS ballots
-    FROM bouts WHERE wording_id = ANY($1::uuid[]) AND cast_lean IS NOT NULL AND contest = 'entrants' AND NOT is_repeat
-    GROUP BY GROUPING SETS ((left_entry_id, cast_lean), (right_entry_id, cast_lean))) of_sides GROUP BY 1`;
+  SELECT entry_id AS "entryId", sum(won)::int AS won, sum(lost)::int AS lost, sum(even)::int AS even FROM entry_outcomes WHERE wording_id = ANY($1::uuid[]) GROUP BY 1`;
 export const OutcomeRow = ComparableEntry.pick({ entryId: true, won: true, lost: true, even: true });

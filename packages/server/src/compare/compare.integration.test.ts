@@ -121,20 +121,20 @@ describe("what an entry can be put beside", () => {
     const VOIDED =
       "UPDATE ballots SET voided_at = now(), void_reason = 'to see', voided_by = 'lead' WHERE bout_id = $1";
     const RESTORED = "UPDATE ballots SET voided_at = NULL, void_reason = NULL, voided_by = NULL WHERE bout_id = $1";
-    for (const [change, back, expected] of [
-      [VOIDED, RESTORED, without],
-      [
-        "UPDATE bouts SET contest = 'turns' WHERE id = $1",
-        "UPDATE bouts SET contest = 'entrants' WHERE id = $1",
-        without,
-      ],
-      ["UPDATE bouts SET is_repeat = true WHERE id = $1", "UPDATE bouts SET is_repeat = false WHERE id = $1", without],
-      ["UPDATE ballots SET lean = 0 WHERE bout_id = $1", "UPDATE ballots SET lean = -1 WHERE bout_id = $1", evenly],
+    // What a bout is has been settled before its ballot comes.
+    const before = (change: string) => [VOIDED, `UPDATE bouts SET ${change} WHERE id = $1`, RESTORED];
+    const change = async (statements: string[]) => {
+      for (const statement of statements) await server.db.execute(statement, [id]);
+      return read();
+    };
+    for (const [there, back, expected] of [
+      [[VOIDED], [RESTORED], without],
+      [before("contest = 'turns'"), before("contest = 'entrants'"), without],
+      [before("is_repeat = true"), before("is_repeat = false"), without],
+      [["UPDATE ballots SET lean = 0 WHERE bout_id = $1"], ["UPDATE ballots SET lean = -1 WHERE bout_id = $1"], evenly],
     ] as const) {
-      await server.db.execute(change, [id]);
-      expect(await read(), change).toEqual(expected);
-      await server.db.execute(back, [id]);
-      expect(await read(), back).toEqual(counted);
+      expect(await change([...there]), there.join("; ")).toEqual(expected);
+      expect(await change([...back]), back.join("; ")).toEqual(counted);
     }
   });
 

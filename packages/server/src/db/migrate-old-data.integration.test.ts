@@ -116,6 +116,13 @@ describe("a data folder of the schema before wordings", () => {
       "SELECT coalesce(sum(ballots), 0)::int AS n FROM counted_voters",
     );
     expect(counted!.n).toBe(of(null)?.n ?? 0);
+    const [outcomes] = await server.db.select(
+      z.object({ sides: z.int(), ballots: z.int() }),
+      `SELECT (SELECT sum(won + lost + even)::int FROM entry_outcomes) AS sides,
+         (SELECT count(*)::int FROM ballots b JOIN bouts o ON o.id = b.bout_id WHERE b.voided_at IS NULL AND NOT o.is_repeat) AS ballots`,
+    );
+    expect(outcomes!.ballots).toBeGreaterThan(0);
+    expect(outcomes!.sides).toBe(2 * outcomes!.ballots);
   });
 
   it("leaves every entry readable, with its prompt, its version and its rounds", async () => {

@@ -40,6 +40,7 @@ import { findWords } from "./migrations/202611300600-find-words.js";
 import { tellOfEndpoints } from "./migrations/202611300610-tell-of-endpoints.js";
 import { tellCellsApart } from "./migrations/202611301300-tell-cells-apart.js";
 import { copyLeans } from "./migrations/202612010800-copy-leans.js";
+import { tallyOutcomes } from "./migrations/202612011400-tally-outcomes.js";
 import { findBouts } from "./migrations/202611282320-find-bouts.js";
 import { keepSnapshots } from "./migrations/202611281510-keep-snapshots.js";
 import { keepViews } from "./migrations/202611281010-keep-views.js";
@@ -84,6 +85,7 @@ const MIGRATIONS: Migration[] = [
   tellOfEndpoints,
   tellCellsApart,
   copyLeans,
+  tallyOutcomes,
 ];
 
 /** Any number that nothing else locks: two processes that start at once must not migrate at once. */

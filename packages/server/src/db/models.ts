@@ -12,6 +12,7 @@ import { defineEndpoint } from "./models/endpoint-model.js";
 import { defineEntrant } from "./models/entrant-model.js";
 import { defineEntrantVersion } from "./models/entrant-version-model.js";
 import { defineEntry } from "./models/entry-model.js";
+import { defineEntryOutcome } from "./models/entry-outcome-model.js";
 import { defineGeneration } from "./models/generation-model.js";
 import { definePanel } from "./models/panel-model.js";
 import { definePrompt } from "./models/prompt-model.js";
@@ -51,6 +52,7 @@ const defineAll = (sequelize: Sequelize) => ({
   Attempt: defineAttempt(sequelize),
   StreamPart: defineStreamPart(sequelize),
   Entry: defineEntry(sequelize),
+  EntryOutcome: defineEntryOutcome(sequelize),
   Render: defineRender(sequelize),
   Panel: definePanel(sequelize),
   Voter: defineVoter(sequelize),
