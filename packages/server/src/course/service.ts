@@ -1,5 +1,6 @@
 import type { Course, Standings } from "@tourney/core/contract";
 import type { EntrantService } from "../entrants/service.js";
+import { oncePer } from "../once-per.js";
 import type { StandingsService } from "../standings/service.js";
 import type { SuiteService } from "../suites/service.js";
 import type { CellFacts } from "../wall/wall-queries.sql.js";
@@ -68,11 +69,7 @@ const sumUp = (counts: readonly CellCounts[]): CellCounts => {
 };
 
 /** By the facts of a wording, which are others when one of its cells has changed: every ballot has the course read again, and to go through 15,000 cells takes the server 100 ms. */
-const COUNTED = new WeakMap<readonly CellFacts[], CellCounts>();
-
-function countCells(facts: readonly CellFacts[]): CellCounts {
-  const known = COUNTED.get(facts);
-  if (known !== undefined) return known;
+const countCells = oncePer((facts: readonly CellFacts[]): CellCounts => {
   const counts = { total: 0, answered: 0, failed: 0, open: 0, costUsd: 0, needLook: 0 };
   for (const fact of facts) {
     const { cells, hasEntry, hasError, costUsd } = fact;
@@ -85,9 +82,8 @@ function countCells(facts: readonly CellFacts[]): CellCounts {
     else if (shown === "failed") counts.failed += cells;
     if (IN_WORK.has(shown)) counts.open += cells;
   }
-  COUNTED.set(facts, counts);
   return counts;
-}
+});
 
 /** Everyone whose best supported rank is 1: the leader, or all it cannot be told apart from. */
 function findLeaders({ rows }: Standings): string[] {

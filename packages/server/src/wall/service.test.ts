@@ -2,7 +2,8 @@ import { summarizeCells } from "@tourney/core/standings";
 import { describe, expect, it } from "vitest";
 import { RENDERER_VERSION } from "@tourney/core/contract";
 import type { CellFacts, CellRow } from "./wall-queries.sql.js";
-import { describeCell, stateOf, tallyCells } from "./service.js";
+import { tallyCells } from "./cell-figures.js";
+import { describeCell, stateOf } from "./service.js";
 
 const summarize = (facts: readonly CellFacts[]) => summarizeCells([tallyCells(facts)]);
 

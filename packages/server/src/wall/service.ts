@@ -8,14 +8,14 @@ import {
   type Wall,
   type WallCell,
 } from "@tourney/core/contract";
-import { type CellTally, type CompetitorFigures, summarizeCells, tallyMending } from "@tourney/core/standings";
-import { groupBy } from "@tourney/core/group-by";
+import { type CellTally, type CompetitorFigures, tallyMending } from "@tourney/core/standings";
 import type { Stamps } from "../changes/changes.js";
-import { Kept } from "../changes/kept.js";
+import { Kept, UNCHANGING } from "../changes/kept.js";
 import { RowsByWording } from "../changes/rows-by-wording.js";
 import type { EntrantService } from "../entrants/service.js";
 import type { SuiteService } from "../suites/service.js";
 import { noSuchEntry } from "../entries/no-such-entry.js";
+import { countTakes, type FactsByWording, FiguresByVersion, isClean, isTried, tallyByVersion } from "./cell-figures.js";
 import type { WallRepository } from "./repository.js";
 import type {
   CellFacts,
@@ -106,89 +106,8 @@ function describeRecorded({
   return verdict === "truncated" ? "Cut off" : null;
 }
 
-/** Rows of a wording that have not changed are the same array: what they come to is worked out once. */
-const TALLIES = new WeakMap<readonly CellFacts[], ReadonlyMap<string, CellTally>>();
-
-/** What the facts of one wording come to, by version. */
-function tallyByVersion(facts: readonly CellFacts[]): ReadonlyMap<string, CellTally> {
-  const known = TALLIES.get(facts);
-  if (known !== undefined) return known;
-  const byVersion = groupBy(facts, ({ versionId }) => versionId);
-  const tallies = new Map([...byVersion].map(([versionId, own]) => [versionId, tallyCells(own)]));
-  TALLIES.set(facts, tallies);
-  return tallies;
-}
-
-/** What the facts of all wordings come to, by version. */
-function gatherByVersion(facts: Figures["facts"]): ReadonlyMap<string, readonly CellTally[]> {
-  const gathered = new Map<string, CellTally[]>();
-  for (const ofWording of facts.values()) {
-    for (const [versionId, tally] of tallyByVersion(ofWording)) {
-      const known = gathered.get(versionId);
-      if (known === undefined) gathered.set(versionId, [tally]);
-      else known.push(tally);
-    }
-  }
-  return gathered;
-}
-
-/** The highest number of a take among all cells. */
-function countTakes(facts: Figures["facts"]): number {
-  let most = 1;
-  for (const ofWording of facts.values()) for (const { takes } of ofWording) most = Math.max(most, takes);
-  return most;
-}
-
-/** Whether it works by itself: recorded without an error, and nobody helped it along. */
-const isClean = ({ renderState, hasError, verdict, isHelped }: Omit<CellStanding, "state"> & { isHelped: boolean }) =>
-  renderState === "recorded" && verdict === "ok" && !hasError && !isHelped;
-
-/** Whether that can be told yet. */
-const isTried = ({ state, verdict, renderState }: CellStanding) =>
-  state === "answered" &&
-  (renderState === "recorded" || (verdict !== null && verdict !== "ok" && verdict !== "truncated"));
-
-/** Whether the host owes it. */
-const isOwed = ({ state, outcome }: CellFacts) =>
-  state === "failed" || state === "cancelled" || state === "held" || outcome === "untaken";
-
-/** Every planned place ends in a page, in none by the model's doing, or in none by the host's. What is on its way is none of these yet. */
-export function tallyCells(facts: readonly CellFacts[]): CellTally {
-  const totalsMs: number[] = [];
-  // One literal: a sum over thousands of objects that were spread together of two took seventy times as long.
-  const tally = {
-    pages: 0,
-    none: 0,
-    owed: 0,
-    clean: 0,
-    tried: 0,
-    costed: 0,
-    costUsd: 0,
-    tokens: 0,
-    tokened: 0,
-    timedTokens: 0,
-    timedMs: 0,
-    totalsMs,
-  };
-  for (const fact of facts) {
-    if (isOwed(fact)) tally.owed += fact.cells;
-    else if (fact.state === "answered" && fact.verdict !== null) tally[fact.hasPage ? "pages" : "none"] += fact.cells;
-    if (isClean(fact)) tally.clean += fact.cells;
-    if (isTried(fact)) tally.tried += fact.cells;
-    tally.costed += fact.costed;
-    tally.costUsd += fact.costUsd ?? 0;
-    tally.tokens += fact.tokens;
-    tally.tokened += fact.tokened;
-    tally.timedTokens += fact.timedTokens;
-    tally.timedMs += fact.timedMs;
-    for (const ms of fact.totalsMs) totalsMs.push(ms);
-  }
-  return tally;
-}
-
 export interface Figures {
-  /** By wording. */
-  facts: ReadonlyMap<string, readonly CellFacts[]>;
+  facts: FactsByWording;
   competitors: Competitor[];
 }
 
@@ -211,7 +130,7 @@ interface WallDeps {
 }
 
 /** First shots of a version on a prompt. */
-type PromptTally = { promptId: string; versionId: string } & ReturnType<typeof tallyCells>;
+type PromptTally = { promptId: string; versionId: string } & CellTally;
 
 export function createWallService({ wall, suites, entrants }: WallDeps) {
   const facts = new RowsByWording<CellFacts>();
@@ -222,6 +141,7 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
   const rounds = new RowsByWording<RoundRow>();
   /** By edition: standings and the course of the job ask for them all the time, and ballots do not change them. */
   const figures = new Kept<Figures>(null, { rests: SPARING });
+  const summariesOf = new Kept<FiguresByVersion>(UNCHANGING);
   /** Every take's facts, and each competitor with the figures that follow from them. */
   const listFigures = (editionId: string, { versions = "present" }: { versions?: Versions } = {}): Promise<Figures> =>
     figures.get(`${editionId} ${versions}`, () => readFigures(editionId, versions));
@@ -232,10 +152,11 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
       listFacts(editionId, versions),
       versions === "all" ? listFormerVersions(editionId) : [],
     ]);
-    const tallies = gatherByVersion(facts);
+    const summaries = await summariesOf.get(`${editionId} ${versions}`, async () => new FiguresByVersion());
+    summaries.follow(facts);
     const competitors = all.flatMap((entrant): Competitor[] =>
       [presentVersion(entrant), ...former.filter(({ entrantId }) => entrantId === entrant.id).map(toFormer)].map(
-        (version) => ({ entrant, version, ...summarizeCells(tallies.get(version.id) ?? []) }),
+        (version) => ({ entrant, version, ...summaries.get(version.id) }),
       ),
     );
     return { facts, competitors };

@@ -3,6 +3,7 @@ import { Wall, type WallAnswer, WallCell } from "@tourney/core/contract";
 import { groupBy } from "@tourney/core/group-by";
 import type { Changes } from "../changes/changes.js";
 import { Kept, LONGEST_REST_MS } from "../changes/kept.js";
+import { oncePer } from "../once-per.js";
 import { ReadyAnswer } from "../http/ready-answer.js";
 import type { WallCells, WallOptions, WallService } from "./service.js";
 
@@ -31,7 +32,10 @@ interface Remembered {
   whole: Promise<ReadyAnswer> | null;
 }
 
-const Head = Wall.omit({ cells: true });
+const Prompts = Wall.shape.prompts;
+const Rest = Wall.omit({ cells: true, prompts: true });
+/** The prompts of an edition never change. */
+const writePrompts = oncePer((prompts: Wall["prompts"]) => JSON.stringify(Prompts.parse(prompts)));
 /** Leads look at a few takes of a few editions. */
 const MOST_REMEMBERED = 12;
 
@@ -96,9 +100,12 @@ export class WallMemory {
       this.deps.wall.getHead(editionId, options),
       this.deps.wall.listCells(editionId, { ...options, wordingIds }),
     ]);
-    return follow(before, { told, wordingIds, head: JSON.stringify(Head.parse(head)), cells });
+    return follow(before, { told, wordingIds, head: writeHead(head), cells });
   }
 }
+
+const writeHead = ({ prompts, ...rest }: Omit<Wall, "cells">): string =>
+  `${JSON.stringify(Rest.parse(rest)).slice(0, -1)},"prompts":${writePrompts(prompts)}}`;
 
 /**
  * What a page is sent of a wall, as text.
