@@ -25,11 +25,18 @@ function ticksOf(pid: number, withEnded: boolean): number {
   }
 }
 
+/** What of a process's children has ended, in ticks. */
+const endedTicksOf = (pid: number): number => ticksOf(pid, true) - ticksOf(pid, false);
+
 /** Seconds of processor that server and PostgreSQL have used. */
-export function readSeconds({ serverPid, listPostgresPids }: FilledScene): number {
+export function readSeconds(scene: FilledScene): number {
+  const { serverPid, listPostgresPids } = scene;
   const [root, ...backends] = listPostgresPids();
+  const ended = endedTicksOf(root!);
   const ticks = listFamily(serverPid).reduce((sum, pid) => sum + ticksOf(pid, true), ticksOf(root!, true));
-  return backends.reduce((sum, pid) => sum + ticksOf(pid, false), ticks) / TICKS;
+  const all = backends.reduce((sum, pid) => sum + ticksOf(pid, false), ticks);
+  // What one used that ended between the two readings is in neither.
+  return endedTicksOf(root!) === ended ? all / TICKS : readSeconds(scene);
 }
 
 const listCounting = ({ serverPid }: FilledScene): number[] =>
