@@ -152,7 +152,7 @@ export function createWallService({ wall, suites, entrants }: WallDeps) {
       listFacts(editionId, versions),
       versions === "all" ? listFormerVersions(editionId) : [],
     ]);
-    const summaries = await summariesOf.get(`${editionId} ${versions}`, async () => new FiguresByVersion());
+    const summaries = await summariesOf.get(`${editionId} ${versions}`, () => Promise.resolve(new FiguresByVersion()));
     summaries.follow(facts);
     const competitors = all.flatMap((entrant): Competitor[] =>
       [presentVersion(entrant), ...former.filter(({ entrantId }) => entrantId === entrant.id).map(toFormer)].map(
