@@ -66,6 +66,19 @@ describe("a field whose text is handed on when the typing lets up", () => {
     expect(committed).toEqual(["one", "one two"]);
   });
 
+  it("keeps a key that comes when a change was handed on and is not drawn yet", () => {
+    const { committed, setOutside } = show({ isDelayed: true });
+    type("o");
+    // Outside of `act`, so that nothing is drawn.
+    vi.advanceTimersByTime(300);
+    expect(committed).toEqual(["o"]);
+    type("on");
+    setOutside("o");
+    expect(field().value).toBe("on");
+    pass(300);
+    expect(committed).toEqual(["o", "on"]);
+  });
+
   it("gives way to a change from outside, as by an undo", () => {
     const { committed, setOutside } = show();
     type("one");

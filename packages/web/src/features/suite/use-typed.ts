@@ -19,10 +19,11 @@ export function useTyped(value: string, commit: (text: string) => void) {
   const [draft, setDraft] = useState<Draft | null>(null);
   if (draft !== null && draft.sent === value)
     setDraft(draft.text === value ? null : { text: draft.text, over: value, sent: null });
-  const isCurrent = draft !== null && (draft.over === value || draft.sent === value);
+  const isOf = (one: Draft | null): one is Draft => one !== null && (one.over === value || one.sent === value);
+  const isCurrent = isOf(draft);
   const flush = () => {
     if (!isCurrent || draft.text === (draft.sent ?? draft.over)) return;
-    setDraft({ ...draft, sent: draft.text });
+    setDraft((now) => now && { ...now, sent: draft.text });
     commit(draft.text);
   };
   useEffect(() => {
@@ -31,8 +32,9 @@ export function useTyped(value: string, commit: (text: string) => void) {
   });
   return {
     value: isCurrent ? draft.text : value,
+    // A key can come when something was handed on and is not drawn yet: the draft is then another than the one drawn.
     onChange: ({ target: { value: text } }: { target: { value: string } }) =>
-      setDraft(isCurrent ? { ...draft, text } : { text, over: value, sent: null }),
+      setDraft((now) => (isOf(now) ? { ...now, text } : { text, over: value, sent: null })),
     onBlur: flush,
   };
 }
