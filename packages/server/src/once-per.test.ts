@@ -1,7 +1,7 @@
 import { expect, it, vi } from "vitest";
 import { oncePer } from "./once-per.js";
 
-it("makes something once for each object, though it be nothing, and anew for another object that looks the same", () => {
+it("calls the function once for each object, even if it returns undefined, and again for an equal object", () => {
   const make = vi.fn(([first]: readonly number[]) => first);
   const firstOf = oncePer(make);
   const [some, none] = [[1, 2], [] as number[]];

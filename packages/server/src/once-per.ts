@@ -1,4 +1,4 @@
-/** What is made of an object that never changes, made once for each of them and forgotten with it. */
+/** Caches the result of a function of an immutable object, for as long as the object lives. */
 export function oncePer<O extends object, T>(make: (of: O) => T): (of: O) => T {
   const made = new WeakMap<O, { value: T }>();
   return (of) => {

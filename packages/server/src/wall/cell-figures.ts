@@ -77,8 +77,8 @@ export function tallyCells(facts: readonly CellFacts[]): CellTally {
 }
 
 /**
- * The figures of each version by the facts of all wordings. After a change the tallies of the wordings that have other facts are looked at, and only the versions whose tallies
- * are others are summed up again: of 100 wordings and 50 versions, one of 5,000 tallies changes when a cell does.
+ * Caches the figures of each version. After a change it compares the tallies of the changed wordings with the former ones, and sums up again only versions with a different tally: when one
+ * cell of 100 wordings and 50 versions changes, one of 5,000 tallies does.
  */
 export class FiguresByVersion {
   private facts: FactsByWording = new Map();
@@ -86,7 +86,7 @@ export class FiguresByVersion {
   private readonly tallies = new Map<string, Map<string, CellTally>>();
   private readonly figures = new Map<string, CompetitorFigures>();
 
-  /** From now on gives the figures by these facts. */
+  /** Replaces the facts that the figures are made of. */
   follow(facts: FactsByWording): void {
     for (const wordingId of new Set([...this.facts.keys(), ...facts.keys()])) {
       const [before, now] = [this.facts.get(wordingId) ?? NO_FACTS, facts.get(wordingId) ?? NO_FACTS];

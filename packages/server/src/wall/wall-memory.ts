@@ -34,7 +34,7 @@ interface Remembered {
 
 const Prompts = Wall.shape.prompts;
 const Rest = Wall.omit({ cells: true, prompts: true });
-/** The prompts of an edition never change. */
+/** Prompts as JSON; those of a frozen edition never change. */
 const writePrompts = oncePer((prompts: Wall["prompts"]) => JSON.stringify(Prompts.parse(prompts)));
 /** Leads look at a few takes of a few editions. */
 const MOST_REMEMBERED = 12;

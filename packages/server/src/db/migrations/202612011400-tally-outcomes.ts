@@ -12,11 +12,11 @@ INSERT INTO entry_outcomes (entry_id, wording_id, won, lost, even)
 `;
 
 /**
- * What voters made of each entry is counted as ballots come. Before, it was counted anew from an index that held each lean: Compare went through all bouts on its prompt, 20,000
- * of a suite with two million ballots. Without that index a bout can get its lean in the page where it stands, which leaves the other indexes as they are.
+ * Triggers count wins, losses and ties by entry as ballots come. Before, Compare counted them at each request from an index of all leans: 20,000 bouts for one prompt of a suite with two
+ * million ballots. That index is dropped, so PostgreSQL can write a bout's lean without touching the table's other indexes.
  *
- * Each ballot adds two rows, and one ballot in some hundred sums up those of its wording. Were there one row for each entry, an import of ballots or a redo would hold it until it is
- * done, and voters would wait.
+ * A ballot inserts one row for each of its two entries, and one ballot in 128 replaces the rows of its wording by one sum for each entry. With a single row for each entry, an import of
+ * ballots or a redo would lock that row until its transaction ends, and voters would wait.
  */
 const UP = `
 DROP INDEX bouts_with_leans;
@@ -34,7 +34,7 @@ CREATE TABLE entry_outcomes (
 );
 CREATE INDEX entry_outcomes_by_wording ON entry_outcomes (wording_id);
 ${COUNT_OUTCOMES}
--- Rows that another transaction sums up just now are left to it: nobody waits.
+-- Skips rows that another transaction has locked to sum them up, so that no transaction waits.
 CREATE FUNCTION sum_up_outcomes(wordings uuid[]) RETURNS void LANGUAGE sql AS $$
   WITH taken AS (SELECT id FROM entry_outcomes WHERE wording_id = ANY(wordings) FOR UPDATE SKIP LOCKED),
     gone AS (DELETE FROM entry_outcomes p USING taken t WHERE p.id = t.id RETURNING p.entry_id, p.wording_id, p.won, p.lost, p.even)
@@ -45,7 +45,7 @@ $$;
 -- A bout has at most one ballot that is not voided, a ballot never changes its bout, and a bout never its entries or its contest.
 CREATE OR REPLACE FUNCTION copy_leans() RETURNS trigger LANGUAGE plpgsql AS $$
 DECLARE
-  long uuid[];
+  due uuid[];
 BEGIN
   WITH changed AS MATERIALIZED (
       SELECT o.id, o.wording_id, o.left_entry_id, o.right_entry_id, o.cast_lean AS was, c.lean, o.contest = 'entrants' AND NOT o.is_repeat AS is_counted
@@ -60,9 +60,9 @@ BEGIN
       FROM changed c CROSS JOIN LATERAL (VALUES (c.left_entry_id, -c.lean, 1), (c.right_entry_id, c.lean, 1), (c.left_entry_id, -c.was, -1), (c.right_entry_id, c.was, -1))
         AS s(entry_id, lean, n)
       WHERE c.is_counted AND s.lean IS NOT NULL GROUP BY 1, 2 RETURNING id, wording_id)
-  SELECT array_agg(DISTINCT wording_id) INTO long FROM added WHERE id % 256 = 0;
-  IF long IS NOT NULL THEN
-    PERFORM sum_up_outcomes(long);
+  SELECT array_agg(DISTINCT wording_id) INTO due FROM added WHERE id % 256 = 0;
+  IF due IS NOT NULL THEN
+    PERFORM sum_up_outcomes(due);
   END IF;
   RETURN NULL;
 END $$;
