@@ -55,10 +55,9 @@ describe("sums over clusters", () => {
         for (const { length } of groupBy(cellOf)) cellSizes.add(length);
         const [byPair, byRow] = [new ScoreTable(model, ENTRANTS), new ScoreTable(model, ENTRANTS, ballots)];
         const scores = Array.from(ballots.outcome, (_, row) => {
-          const [scores, one] = [new ScoreList(model), new Float64Array(model.x.length)];
+          const scores = new ScoreList(model);
           byRow.list(ballots, row, row + 1, scores);
-          scores.addTo(one);
-          return one;
+          return scores.one;
         });
         for (const table of [byPair, byRow]) {
           const found = sumTwoWays({ model, table }, ballots);

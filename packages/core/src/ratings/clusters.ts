@@ -64,9 +64,11 @@ class TwoWaySums {
       this.byCell.takeFew(scores);
       return;
     }
-    for (let at = from; at < to; at += MOST_LISTED) {
-      table.list(ballots, at, Math.min(to, at + MOST_LISTED), scores);
-      scores.addTo(cellSum);
+    table.addUp(ballots, from, to, cellSum);
+    const { one, other } = scores;
+    for (let i = 0; i < cellSum.length; i++) {
+      one[i]! += cellSum[i]!;
+      other[i]! += cellSum[i]!;
     }
     this.byCell.take(cellSum);
   }
@@ -83,27 +85,51 @@ class OuterProducts {
   /** The sum is this matrix and its transpose together. */
   private readonly half: SquareMatrix;
   private readonly slots: Int32Array;
+  /** Sums that are to be multiplied, one after the other: of four at once each element of the matrix is read and written once, which takes a third of the time. */
+  private readonly waiting: Float64Array;
+  private waitingCount = 0;
   private count = 0;
 
   constructor(size: number) {
     this.half = new SquareMatrix(size);
     this.slots = new Int32Array(size);
+    this.waiting = new Float64Array(4 * size);
   }
 
-  /** Takes a cluster's sum, and leaves it empty for the next. Only the parameters that it touches are multiplied. */
+  /** Takes a cluster's sum, and leaves it empty for the next. */
   take(sum: Float64Array): void {
     this.count++;
-    const { slots, half } = this;
+    this.waiting.set(sum, this.waitingCount * sum.length);
+    sum.fill(0);
+    if (++this.waitingCount === 4) this.multiply();
+  }
+
+  /** Multiplies the parameters that any of those waiting touches. */
+  private multiply(): void {
+    const { slots, half, waiting } = this;
     const { data, size } = half;
     let touched = 0;
-    for (let slot = 0; slot < size; slot++) if (sum[slot] !== 0) slots[touched++] = slot;
+    for (let a = 0, b = size, c = 2 * size, d = 3 * size; a < size; a++, b++, c++, d++)
+      if (waiting[a] !== 0 || waiting[b] !== 0 || waiting[c] !== 0 || waiting[d] !== 0) slots[touched++] = a;
     for (let p = 0; p < touched; p++) {
-      const row = slots[p]! * size;
-      const value = sum[slots[p]!]!;
-      for (let q = 0; q < p; q++) data[row + slots[q]!]! += value * sum[slots[q]!]!;
-      data[row + slots[p]!]! += (value * value) / 2;
+      const slot = slots[p]!;
+      const row = slot * size;
+      const a = waiting[slot]!;
+      const b = waiting[size + slot]!;
+      const c = waiting[2 * size + slot]!;
+      const d = waiting[3 * size + slot]!;
+      for (let q = 0; q < p; q++) {
+        const other = slots[q]!;
+        data[row + other]! +=
+          a * waiting[other]! +
+          b * waiting[size + other]! +
+          c * waiting[2 * size + other]! +
+          d * waiting[3 * size + other]!;
+      }
+      data[row + slot]! += (a * a + b * b + c * c + d * d) / 2;
     }
-    sum.fill(0);
+    waiting.fill(0);
+    this.waitingCount = 0;
   }
 
   /** Takes a cluster of few ballots: with many entrants, pairs of ballots have fewer products than pairs of the parameters that they touch. */
@@ -142,6 +168,7 @@ class OuterProducts {
   }
 
   finish(): Meat {
+    this.multiply();
     this.half.addTransposed();
     return { meat: this.half, count: this.count };
   }

@@ -27,6 +27,9 @@ describe("scores of ballots", () => {
           table.list(columns, b, b + 1, scores);
           const sum = scores.one;
           expect(scores.other).toEqual(sum);
+          const added = new Float64Array(x.length).fill(1);
+          table.addUp(columns, b, b + 1, added);
+          added.forEach((value, at) => expect(value).toBeCloseTo(1 + sum[at]!, 8));
           const [l, r] = [columns.left[b]!, columns.right[b]!];
           const k = scale.toReduced[columns.outcome[b]!]!;
           const eta = x[l]! - x[r]! + x[deltaSlot!]!;

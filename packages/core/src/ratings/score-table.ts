@@ -2,6 +2,9 @@ import type { CountColumns } from "./ballots.js";
 import { thresholdAt, thresholdValue } from "./cumulative-logit.js";
 import type { FittedModel } from "./fit-ratings.js";
 
+/** Sides and outcomes of ballots, a row each. */
+type Outcomes = Pick<CountColumns, "left" | "right" | "outcome">;
+
 /** A table of this many cells is kept; of more entrants than that, every row has scores of its own. */
 export const MOST_CELLS = 8_000_000;
 
@@ -44,20 +47,18 @@ export class ScoreTable {
   }
 
   /** Lists the scores of the rows from … to − 1, which are at most `MOST_LISTED`. */
-  list(rows: Pick<CountColumns, "left" | "right" | "outcome">, from: number, to: number, into: ScoreList): void {
-    const { scores, stride, entrantCount, own } = this;
-    const { slot, scale, deltaSlot } = this.model;
-    const { left, right, outcome } = rows;
+  list(rows: Outcomes, from: number, to: number, into: ScoreList): void {
+    const { scores, stride } = this;
+    const { slot, deltaSlot } = this.model;
+    const { left, right } = rows;
     const { left: leftSlots, right: rightSlots, slope: slopes, shared, one, other } = into;
     const beforeCuts = shared.length - stride;
     let favour = 0;
     shared.fill(0);
     for (let row = from, b = 0; row < to; row++, b++) {
-      const place = own === null ? (left[row]! * entrantCount + right[row]!) * scale.K + outcome[row]! - 1 : row;
-      const at = place * stride;
       const leftSlot = slot[left[row]!]!;
       const rightSlot = slot[right[row]!]!;
-      if (Number.isNaN(scores[at])) this.prepare(at, leftSlot, rightSlot, outcome[row]!);
+      const at = this.find(rows, row);
       const slope = scores[at]!;
       leftSlots[b] = leftSlot;
       rightSlots[b] = rightSlot;
@@ -76,6 +77,37 @@ export class ScoreTable {
       other[first + j]! += shared[j]!;
     }
     into.count = to - from;
+  }
+
+  /** Where a row's score is; it is prepared when it is first looked for. */
+  private find({ left, right, outcome }: Outcomes, row: number): number {
+    const { own, entrantCount, model } = this;
+    const l = left[row]!;
+    const r = right[row]!;
+    const place = own === null ? (l * entrantCount + r) * model.scale.K + outcome[row]! - 1 : row;
+    const at = place * this.stride;
+    if (Number.isNaN(this.scores[at])) this.prepare(at, model.slot[l]!, model.slot[r]!, outcome[row]!);
+    return at;
+  }
+
+  /** Adds the scores of the rows from … to − 1 to a sum over all parameters. */
+  addUp(rows: Outcomes, from: number, to: number, sum: Float64Array): void {
+    const { scores, stride } = this;
+    const { slot, deltaSlot } = this.model;
+    const { left, right } = rows;
+    const beforeCuts = sum.length - stride;
+    let favour = 0;
+    for (let row = from; row < to; row++) {
+      const leftSlot = slot[left[row]!]!;
+      const rightSlot = slot[right[row]!]!;
+      const at = this.find(rows, row);
+      const slope = scores[at]!;
+      sum[leftSlot]! += slope;
+      sum[rightSlot]! -= slope;
+      favour += slope;
+      for (let j = 1; j < stride; j++) sum[beforeCuts + j]! += scores[at + j]!;
+    }
+    if (deltaSlot !== null) sum[deltaSlot]! += favour;
   }
 
   /**
@@ -123,16 +155,5 @@ export class ScoreList {
     this.shared = new Float64Array(x.length - slotComponent.length);
     this.one = new Float64Array(x.length);
     this.other = new Float64Array(x.length);
-  }
-
-  /** Adds them to one more sum. */
-  addTo(sum: Float64Array): void {
-    const { left, right, slope, shared, count } = this;
-    for (let b = 0; b < count; b++) {
-      sum[left[b]!]! += slope[b]!;
-      sum[right[b]!]! -= slope[b]!;
-    }
-    const first = sum.length - shared.length;
-    for (let j = 0; j < shared.length; j++) sum[first + j]! += shared[j]!;
   }
 }

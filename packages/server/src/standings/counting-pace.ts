@@ -2,10 +2,10 @@ import { restAfter } from "../at-pace.js";
 import type { Count } from "./counting/count-ballots.js";
 
 /**
- * After a count the next one waits twelve times as long as it took of the processor: counting and telling pages of it should take less than a tenth of a core. It never waits
+ * After a count the next one waits fourteen times as long as it took of the processor: counting and telling pages of it should take less than a tenth of a core. It never waits
  * longer than eight seconds: with the count itself, which may take a second or two, pages are told within ten.
  */
-export const COUNTING_PACE = { slowMs: 1, times: 12, longestMs: 8000 };
+export const COUNTING_PACE = { slowMs: 1, times: 14, longestMs: 8000 };
 
 /** Fewer are counted in some 20 ms of processor, each time that somebody asks. The first counts after a start cost ten times as much, and say nothing of the next ones. */
 const FEW_BALLOTS = 10_000;

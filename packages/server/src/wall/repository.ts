@@ -2,22 +2,32 @@ import type { Strip } from "@tourney/core/contract";
 import { REPLANNABLE } from "@tourney/core/generation";
 import type { Database } from "../db/connection.js";
 import {
+  allRounds,
   CellFacts,
   CellRow,
   cellsOfTake,
-  COUNT_ROUNDS,
   countedCells,
+  countedRounds,
   FORMER_VERSIONS,
   FormerRow,
   GRID,
   GridRow,
+  type Reach,
   RoundCountRow,
   RoundRow,
-  ROUNDS,
   STRIP,
   StripRow,
   type Versions,
 } from "./wall-queries.sql.js";
+
+/** How far a reading of some wordings reaches, and the parameter that names them. @param wordingIds null for all */
+function toReach(wordingIds: readonly string[] | null): { reach: Reach; bound: unknown[] } {
+  if (wordingIds === null) return { reach: "all", bound: [] };
+  const [one, ...others] = wordingIds;
+  return one !== undefined && others.length === 0
+    ? { reach: "one", bound: [one] }
+    : { reach: "some", bound: [wordingIds] };
+}
 
 /** What the wall and the planner read. */
 export class WallRepository {
@@ -29,12 +39,14 @@ export class WallRepository {
     { take, round, versions }: { take: number; round: number; versions: Versions },
     wordingIds: readonly string[] | null,
   ): Promise<CellRow[]> {
-    return this.db.select(CellRow, cellsOfTake(versions), [editionId, take, round, wordingIds]);
+    const { reach, bound } = toReach(wordingIds);
+    return this.db.select(CellRow, cellsOfTake(versions, reach), [editionId, take, round, ...bound]);
   }
 
   /** @param wordingIds null for all */
   countRounds(editionId: string, wordingIds: readonly string[] | null): Promise<RoundCountRow[]> {
-    return this.db.select(RoundCountRow, COUNT_ROUNDS, [editionId, wordingIds]);
+    const { reach, bound } = toReach(wordingIds);
+    return this.db.select(RoundCountRow, countedRounds(reach), [editionId, ...bound]);
   }
 
   /** @returns undefined when there is no such entry. */
@@ -49,12 +61,14 @@ export class WallRepository {
     versions: Versions,
     { takes, wordingIds }: { takes: number | null; wordingIds: readonly string[] | null },
   ): Promise<CellFacts[]> {
-    return this.db.select(CellFacts, countedCells(versions), [editionId, wordingIds, takes]);
+    const { reach, bound } = toReach(wordingIds);
+    return this.db.select(CellFacts, countedCells(versions, reach), [editionId, takes, ...bound]);
   }
 
   /** @param wordingIds null for all */
   listRounds(editionId: string, wordingIds: readonly string[] | null): Promise<RoundRow[]> {
-    return this.db.select(RoundRow, ROUNDS, [editionId, wordingIds]);
+    const { reach, bound } = toReach(wordingIds);
+    return this.db.select(RoundRow, allRounds(reach), [editionId, ...bound]);
   }
 
   listFormerVersions(editionId: string) {

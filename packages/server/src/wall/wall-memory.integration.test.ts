@@ -100,6 +100,10 @@ it("is put together from what is sent to what the database holds, whatever chang
   let { cells, cursor } = await ask();
   const changes = [
     () => server().db.execute(`UPDATE entries SET verdict = 'truncated' WHERE id = $1`, [cells[3]!.entryId]),
+    () =>
+      server().db.execute(
+        `UPDATE entries SET verdict = 'refusal' WHERE generation_id IN (SELECT id FROM generations g WHERE ${ofPrompt(0)} OR ${ofPrompt(1)})`,
+      ),
     () => server().db.execute("UPDATE entrants SET name = 'Another name' WHERE id = $1", [entrants[0]]),
     () => server().db.execute(`DELETE FROM renders WHERE entry_id = $1`, [cells[5]!.entryId]),
     () => server().db.execute(`UPDATE generations SET off_task = 'a cat' WHERE ${ofPrompt(1)}`),

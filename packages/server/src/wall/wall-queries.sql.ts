@@ -1,5 +1,6 @@
 import { Failure, Finding, GenerationState, Outcome, PictureFile, Strip, Verdict } from "@tourney/core/contract";
 import * as z from "zod";
+import { keepPlan } from "../db/kept-plan.js";
 import { isoDateOrNull } from "../db/row.js";
 
 const standing = {
@@ -73,11 +74,20 @@ const PICTURES = `${STANDING}, g.wording_id AS "wordingId", q.id AS "promptId", 
   g.requested_model AS "requestedModel", v.error AS "renderError", v.renderer_version AS "rendererVersion",
   v.motion, v.middle_picture AS picture, v.faults AS findings, coalesce(made.entries, 0) AS entries`;
 
-/** How many entries there are in each place; with $4 of some wordings alone, or the few cells of one would wait for all to be counted. */
-const MADE = `
+/** Of which wordings of an edition rows are read. One, which is what mostly has changed, has statements of its own: their plans can be kept. */
+export type Reach = "all" | "one" | "some";
+
+/** @param at the number of the parameter that names the wording or wordings, the last; none for all */
+const isOf = (reach: Reach, at: number, alias = "g"): string =>
+  ({ all: "true", one: `${alias}.wording_id = $${at}`, some: `${alias}.wording_id = ANY($${at})` })[reach];
+
+const keepIfOne = (reach: Reach, sql: string): string => (reach === "one" ? keepPlan(sql) : sql);
+
+/** How many entries there are in each place; of some wordings alone where only those are read, or the few cells of one would wait for all to be counted. */
+const countMade = (reach: Reach) => `
   LEFT JOIN (SELECT h.wording_id, h.version_id, count(*)::int AS entries FROM prompts p JOIN generations h ON h.wording_id = p.wording_id
     JOIN entries o ON o.generation_id = h.id WHERE p.edition_id = $1 AND h.superseded_at IS NULL
-      AND ($4::uuid[] IS NULL OR h.wording_id = ANY($4)) GROUP BY 1, 2) made
+      AND ${isOf(reach, 4, "h")} GROUP BY 1, 2) made
     ON made.wording_id = g.wording_id AND made.version_id = g.version_id`;
 
 /** The recording that stands for entry `e`, first: one by the recipe of prompt `q` before others. */
@@ -108,12 +118,15 @@ const selectCells = (
   WHERE q.edition_id = $1 AND g.superseded_at IS NULL AND ${where}
   ORDER BY ${of}, g.state IN ('waiting', 'cancelled'), g.turn DESC`;
 
-/** The cells of take $2 and round $3 with all that is shown of them: all, or with $4 those of some wordings. */
-export const cellsOfTake = (versions: Versions) =>
-  selectCells(PICTURES, versions, {
-    from: MADE,
-    where: "g.take = $2 AND g.round = $3 AND ($4::uuid[] IS NULL OR g.wording_id = ANY($4))",
-  });
+/** The cells of take $2 and round $3 with all that is shown of them: all, or those of wording or wordings $4. */
+export const cellsOfTake = (versions: Versions, reach: Reach) =>
+  keepIfOne(
+    reach,
+    selectCells(PICTURES, versions, {
+      from: countMade(reach),
+      where: `g.take = $2 AND g.round = $3 AND ${isOf(reach, 4)}`,
+    }),
+  );
 
 /** The pictures of entry $1, of the recording that the wall of edition $2 shows, or of the newest. */
 export const STRIP = `
@@ -124,28 +137,32 @@ export const STRIP = `
   WHERE e.id = $1`;
 export const StripRow = Strip.extend({ frames: Strip.shape.frames.nullable() });
 
-const OF_WORDINGS = "g.wording_id = ANY($2)";
-
-/** How many follow-ups any place of edition $1 has had, by wording: of all, or with $2 of some. */
-export const COUNT_ROUNDS = `
-  SELECT q.wording_id AS "wordingId", max(g.round) AS rounds FROM prompts q JOIN generations g ON g.wording_id = q.wording_id
-  WHERE q.edition_id = $1 AND g.superseded_at IS NULL AND ($2::uuid[] IS NULL OR ${OF_WORDINGS}) GROUP BY 1`;
+/** How many follow-ups any place of edition $1 has had, by wording: of all, or of wording or wordings $2. */
+export const countedRounds = (reach: Reach) =>
+  keepIfOne(
+    reach,
+    `SELECT q.wording_id AS "wordingId", max(g.round) AS rounds FROM prompts q JOIN generations g ON g.wording_id = q.wording_id
+  WHERE q.edition_id = $1 AND g.superseded_at IS NULL AND ${isOf(reach, 2)} GROUP BY 1`,
+  );
 export const RoundCountRow = z.object({ wordingId: z.uuid(), rounds: z.int() });
 export type RoundCountRow = z.infer<typeof RoundCountRow>;
 
 /**
- * The first shots of every take, or of those up to $3, counted by prompt, by version and by how far they have come: of all wordings, or with $2 of some.
+ * The first shots of every take, or of those up to $2, counted by prompt, by version and by how far they have come: of all wordings, or of wording or wordings $3.
  */
-export const countedCells = (versions: Versions) => `
-  SELECT "wordingId", "promptId", "versionId", state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "isHelped", count(*)::int AS cells,
+export const countedCells = (versions: Versions, reach: Reach) =>
+  keepIfOne(
+    reach,
+    `SELECT "wordingId", "promptId", "versionId", state, outcome, verdict, "hasEntry", "hasPage", "renderState", "hasError", "isHelped", count(*)::int AS cells,
     max(take) AS takes, sum(cost) AS "costUsd", count(cost)::int AS costed,
     coalesce(sum(tokens), 0) AS tokens, count(tokens)::int AS tokened,
     coalesce(sum(tokens) FILTER (WHERE "totalMs" > 0), 0) AS "timedTokens",
     coalesce(sum("totalMs") FILTER (WHERE tokens IS NOT NULL AND "totalMs" > 0), 0) AS "timedMs",
     coalesce(array_agg("totalMs") FILTER (WHERE "totalMs" IS NOT NULL), '{}') AS "totalsMs"
   FROM (${selectCells(FACTS, versions, {
-    where: `g.round = 0 AND ($2::uuid[] IS NULL OR ${OF_WORDINGS}) AND ($3::int IS NULL OR g.take <= $3)`,
-  })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11`;
+    where: `g.round = 0 AND g.take <= coalesce($2::int, g.take) AND ${isOf(reach, 3)}`,
+  })}) f GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11`,
+  );
 
 export const RoundRow = z.object({
   ...standing,
@@ -160,21 +177,25 @@ export const RoundRow = z.object({
   isHelped: z.boolean(),
 });
 export type RoundRow = z.infer<typeof RoundRow>;
-/** Every round of every place of edition $1, of all versions: of all wordings, or with $2 of some. */
-export const ROUNDS = selectCells(
-  `${STANDING}, g.wording_id AS "wordingId", q.id AS "promptId", g.version_id AS "versionId", g.take, g.mends, g.corrections, g.hand_help IS NOT NULL AS "isHelped"`,
-  "all",
-  { where: `($2::uuid[] IS NULL OR ${OF_WORDINGS})`, of: "g.wording_id, g.version_id, g.take, g.round" },
-);
+/** Every round of every place of edition $1, of all versions: of all wordings, or of wording or wordings $2. */
+export const allRounds = (reach: Reach) =>
+  keepIfOne(
+    reach,
+    selectCells(
+      `${STANDING}, g.wording_id AS "wordingId", q.id AS "promptId", g.version_id AS "versionId", g.take, g.mends, g.corrections, g.hand_help IS NOT NULL AS "isHelped"`,
+      "all",
+      { where: isOf(reach, 2), of: "g.wording_id, g.version_id, g.take, g.round" },
+    ),
+  );
 
 /** Versions with an answer to a wording of edition $1 that are no entrant's present one. */
-export const FORMER_VERSIONS = `
+export const FORMER_VERSIONS = keepPlan(`
   SELECT v.id, v.number, v.entrant_id AS "entrantId",
     (SELECT min(o.created_at) FROM entrant_versions o WHERE o.entrant_id = v.entrant_id AND o.number > v.number) AS until
   FROM entrant_versions v JOIN entrants n ON n.id = v.entrant_id
   WHERE v.id <> n.version_id AND EXISTS (SELECT FROM generations g JOIN prompts q ON q.wording_id = g.wording_id
     WHERE g.version_id = v.id AND q.edition_id = $1 AND g.state = 'answered' AND g.superseded_at IS NULL)
-  ORDER BY v.entrant_id, v.number`;
+  ORDER BY v.entrant_id, v.number`);
 export const FormerRow = z.object({ id: z.uuid(), number: z.int(), entrantId: z.uuid(), until: isoDateOrNull });
 export type FormerRow = z.infer<typeof FormerRow>;
 
