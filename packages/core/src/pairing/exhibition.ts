@@ -71,10 +71,15 @@ export class Exhibition {
     const known = this.meetings.get(promptId) ?? new Uint8Array(this.pairs.length);
     this.meetings.set(promptId, known);
     return ({ a, b, number }) => {
-      if (known[number] === NOT_LOOKED_AT)
-        known[number] = this.meetingsOf(promptId, a, b).length > 0 ? CAN_MEET : CANNOT_MEET;
+      if (known[number] === NOT_LOOKED_AT) known[number] = this.haveMeeting(promptId, a, b) ? CAN_MEET : CANNOT_MEET;
       return known[number] === CAN_MEET;
     };
+  }
+
+  /** Whether `meetingsOf` a pair that may meet has any: mostly the first takes of the two do, and no others are looked at. */
+  private haveMeeting(promptId: string, a: string, b: string): boolean {
+    const takes = this.takesOf(promptId, b);
+    return this.takesOf(promptId, a).some((first) => takes.some((second) => areComparable(first, second)));
   }
 
   private takesOf(promptId: string, competitorId: string): readonly Candidate[] {

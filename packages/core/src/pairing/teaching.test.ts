@@ -45,6 +45,22 @@ describe("a teacher", () => {
     expect(teacher.valueOf(2, 3)).toBeGreaterThan(teacher.valueOf(0, 1));
   });
 
+  it("takes some ballots at once into account as one after the other", () => {
+    const fit = fitSome(2, 4);
+    const [atOnce, oneByOne] = [new Teacher(fit), new Teacher(fit)];
+    const pairs = [
+      [0, 1],
+      [2, 3],
+      [0, 3],
+      [0, 1],
+    ] as const;
+    const before = atOnce.valueOf(0, 1);
+    atOnce.expectAll(pairs);
+    for (const [a, b] of pairs) oneByOne.expect(a, b);
+    for (const [a, b] of pairs) expect(atOnce.valueOf(a, b)).toBe(oneByOne.valueOf(a, b));
+    expect(atOnce.valueOf(0, 1)).toBeLessThan(before);
+  });
+
   it("values a pair by how much it lowers what is to be lowered, by the sum written out", () => {
     const fit = fitSome(3, 4);
     const { x, covariance, firstCutSlot } = fit.model;

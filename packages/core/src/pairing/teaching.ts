@@ -47,6 +47,8 @@ export class Teacher {
   private readonly cuts: Float64Array;
   private readonly K: number;
   private readonly neighbours: Neighbours[] = [];
+  /** Room for how a ballot moves each slot. */
+  private readonly step: Float64Array;
   /** Per slot and neighbours c'V. */
   private readonly reach: Float64Array;
   /** Per neighbours 1/target², and their variance. */
@@ -63,6 +65,7 @@ export class Teacher {
     this.cuts = x.slice(firstCutSlot);
     this.eta0 = x.slice(0, this.size);
     this.V = new Float64Array(this.size * this.size);
+    this.step = new Float64Array(this.size);
     this.information = new Float64Array(this.size * this.size).fill(Number.NaN);
     for (let i = 0; i < this.size; i++)
       for (let j = 0; j < this.size; j++) this.V[i * this.size + j] = covariance.get(i, j);
@@ -122,13 +125,24 @@ export class Teacher {
 
   /** Takes a ballot between two into account that has been asked for, whatever it will say. */
   expect(a: number, b: number): void {
-    if (!this.knows(a, b)) return;
-    const { V, size } = this;
+    this.expectAll([[a, b]]);
+  }
+
+  /** The same of some ballots; what a further one is worth is measured once, after the last. */
+  expectAll(pairs: readonly (readonly [number, number])[]): void {
+    for (const [a, b] of pairs) if (this.knows(a, b)) this.lowerCovariance(a, b);
+    this.measureReach();
+  }
+
+  private lowerCovariance(a: number, b: number): void {
+    const { V, size, step } = this;
     const { information, spread, i, j } = this.measure(a, b);
     const shrink = information / (1 + information * spread);
-    const step = Float64Array.from({ length: size }, (_, s) => V[s * size + i]! - V[s * size + j]!);
-    for (let r = 0; r < size; r++) for (let s = 0; s < size; s++) V[r * size + s]! -= shrink * step[r]! * step[s]!;
-    this.measureReach();
+    for (let s = 0; s < size; s++) step[s] = V[s * size + i]! - V[s * size + j]!;
+    for (let r = 0, at = 0; r < size; r++) {
+      const own = shrink * step[r]!;
+      for (let s = 0; s < size; s++) V[at++]! -= own * step[s]!;
+    }
   }
 
   private measure(a: number, b: number) {

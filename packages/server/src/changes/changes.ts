@@ -81,10 +81,10 @@ export class Changes implements Stamps {
     return this.stampOf(CHANGED);
   }
 
-  /** Of changes about one thing alone. */
-  of(about: Counted): Stamps {
+  /** Of changes about one thing alone. @param isCaughtUp for whoever has just had another stamp: what was told before that has arrived */
+  of(about: Counted, { isCaughtUp = false }: { isCaughtUp?: boolean } = {}): Stamps {
     return {
-      stamp: () => this.stampOf([about]),
+      stamp: () => (isCaughtUp ? Promise.resolve(this.toStamp([about])) : this.stampOf([about])),
       remind: (afterMs) => this.remindOf(about === "setup" ? "cells" : about, afterMs),
       report: (error) => this.report(error),
       ...(about === "cells" && { touchedSince: (told) => this.touchedSince(told) }),
@@ -152,6 +152,10 @@ export class Changes implements Stamps {
     } catch {
       return null;
     }
+    return this.toStamp(about);
+  }
+
+  private toStamp(about: readonly Counted[]): Stamp | null {
     const told = about.reduce((sum, one) => sum + this.told[one], 0);
     return this.isListening ? { own: this.own, told } : null;
   }

@@ -17,7 +17,8 @@ export class CompareRepository {
   /** From now on holds which entries there are until a cell changes, and what voters made of them until a ballot does. */
   follow(changes: Pick<Changes, "of">): void {
     this.entries.follow(changes.of("cells"));
-    this.outcomes.follow(changes.of("ballots"));
+    // They are read after the entries, for which it was waited until all that was told had arrived.
+    this.outcomes.follow(changes.of("ballots", { isCaughtUp: true }));
   }
 
   /** Each with what voters made of it on its prompt. Empty for an entry that is not there. */

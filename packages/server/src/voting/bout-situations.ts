@@ -95,8 +95,10 @@ export function createBoutSituations({ booth, standings }: { booth: BoothReposit
     const tally = await countBouts(panelId, sides);
     const knowledge = fitted && { teacher: new Teacher(fitted.fit), numberOf: fitted.numberOf };
     // What others are looking at now will teach the same: it is not asked twice.
-    for (const { leftCompetitorId, rightCompetitorId } of open)
-      expectBallot(knowledge, leftCompetitorId, rightCompetitorId);
+    expectBallots(
+      knowledge,
+      open.map(({ leftCompetitorId, rightCompetitorId }) => [leftCompetitorId, rightCompetitorId]),
+    );
     return { ...found, tally, knowledge, newcomer };
   }
 
@@ -127,11 +129,20 @@ const WORDED_APART = "The two were asked for in different words. Judge by the ta
 /** Notes that a bout was issued, for whoever is next. */
 export function noteBout({ tally, knowledge }: PanelSituation, { promptId, left, right }: ChosenBout): void {
   tally.add(promptId, left.competitorId, right.competitorId);
-  expectBallot(knowledge, left.competitorId, right.competitorId);
+  expectBallots(knowledge, [[left.competitorId, right.competitorId]]);
 }
 
 /** An entrant that came after the fit has no number in it yet. */
-function expectBallot(knowledge: PanelSituation["knowledge"], left: string, right: string): void {
-  const [a, b] = [knowledge?.numberOf.get(left), knowledge?.numberOf.get(right)];
-  if (a !== undefined && b !== undefined) knowledge!.teacher.expect(a, b);
+function expectBallots(
+  knowledge: PanelSituation["knowledge"],
+  sides: readonly (readonly [left: string, right: string])[],
+): void {
+  if (knowledge === null) return;
+  const { numberOf, teacher } = knowledge;
+  teacher.expectAll(
+    sides.flatMap(([left, right]) => {
+      const [a, b] = [numberOf.get(left), numberOf.get(right)];
+      return a === undefined || b === undefined ? [] : [[a, b] as const];
+    }),
+  );
 }

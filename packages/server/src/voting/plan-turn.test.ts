@@ -19,7 +19,7 @@ function situation({ losing = [] as string[], entrants = 3, prompts = 1 } = {}):
     exhibition: new Exhibition(candidates),
     tally: new BoutTally(),
     // Nothing is known of anyone: the least compared is chosen.
-    knowledge: { teacher: undefined as never, numberOf: new Map() },
+    knowledge: null,
     isShown: () => true,
     losesUnseen: (entryId) => losing.includes(entryId),
     needsOf: () => [],
