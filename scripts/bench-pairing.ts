@@ -81,7 +81,7 @@ function play(seed: number, isScheduled: boolean): { separated: number; ordered:
     const [l, r] = [numberOf.get(bout.left.competitorId)!, numberOf.get(bout.right.competitorId)!];
     tally.add(bout.promptId, bout.left.competitorId, bout.right.competitorId);
     own.push(bout);
-    teacher?.expect(l, r);
+    teacher?.expect([[l, r]]);
     add(ballots, { left: l, right: r, eta: strength[l]! - strength[r]! }, random);
     if (ballots.outcome.length % LOOK_EVERY !== 0) continue;
     const fit = fitRatings(ENTRANTS, countBallots(ENTRANTS, 5, ballots), OPTIONS);

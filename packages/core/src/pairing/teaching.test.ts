@@ -39,7 +39,7 @@ describe("a teacher", () => {
     const fit = fitSome(2, 4);
     const teacher = new Teacher(fit);
     const before = teacher.valueOf(0, 1);
-    for (let i = 0; i < 200; i++) teacher.expect(0, 1);
+    for (let i = 0; i < 200; i++) teacher.expect([[0, 1]]);
     // What was asked a hundred times is not worth asking once more.
     expect(teacher.valueOf(0, 1)).toBeLessThan(before / 10);
     expect(teacher.valueOf(2, 3)).toBeGreaterThan(teacher.valueOf(0, 1));
@@ -55,8 +55,8 @@ describe("a teacher", () => {
       [0, 1],
     ] as const;
     const before = atOnce.valueOf(0, 1);
-    atOnce.expectAll(pairs);
-    for (const [a, b] of pairs) oneByOne.expect(a, b);
+    atOnce.expect(pairs);
+    for (const pair of pairs) oneByOne.expect([pair]);
     for (const [a, b] of pairs) expect(atOnce.valueOf(a, b)).toBe(oneByOne.valueOf(a, b));
     expect(atOnce.valueOf(0, 1)).toBeLessThan(before);
   });

@@ -123,13 +123,8 @@ export class Teacher {
     return value;
   }
 
-  /** Takes a ballot between two into account that has been asked for, whatever it will say. */
-  expect(a: number, b: number): void {
-    this.expectAll([[a, b]]);
-  }
-
-  /** The same of some ballots; what a further one is worth is measured once, after the last. */
-  expectAll(pairs: readonly (readonly [number, number])[]): void {
+  /** Takes ballots into account that have been asked for, each between two, whatever they will say. What a further one is worth is measured once, after the last. */
+  expect(pairs: readonly (readonly [number, number])[]): void {
     for (const [a, b] of pairs) if (this.knows(a, b)) this.lowerCovariance(a, b);
     this.measureReach();
   }

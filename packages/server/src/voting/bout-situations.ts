@@ -139,7 +139,7 @@ function expectBallots(
 ): void {
   if (knowledge === null) return;
   const { numberOf, teacher } = knowledge;
-  teacher.expectAll(
+  teacher.expect(
     sides.flatMap(([left, right]) => {
       const [a, b] = [numberOf.get(left), numberOf.get(right)];
       return a === undefined || b === undefined ? [] : [[a, b] as const];

@@ -74,7 +74,7 @@ const PICTURES = `${STANDING}, g.wording_id AS "wordingId", q.id AS "promptId", 
   g.requested_model AS "requestedModel", v.error AS "renderError", v.renderer_version AS "rendererVersion",
   v.motion, v.middle_picture AS picture, v.faults AS findings, coalesce(made.entries, 0) AS entries`;
 
-/** Of which wordings of an edition rows are read. One, which is what mostly has changed, has statements of its own: their plans can be kept. */
+/** Of which wordings of an edition rows are read. One, which is what mostly has changed, has statements of its own. A followed wall sends them after each change, so their plans are kept. */
 export type Reach = "all" | "one" | "some";
 
 /** @param at the number of the parameter that names the wording or wordings, the last; none for all */
@@ -179,13 +179,10 @@ export const RoundRow = z.object({
 export type RoundRow = z.infer<typeof RoundRow>;
 /** Every round of every place of edition $1, of all versions: of all wordings, or of wording or wordings $2. */
 export const allRounds = (reach: Reach) =>
-  keepIfOne(
-    reach,
-    selectCells(
-      `${STANDING}, g.wording_id AS "wordingId", q.id AS "promptId", g.version_id AS "versionId", g.take, g.mends, g.corrections, g.hand_help IS NOT NULL AS "isHelped"`,
-      "all",
-      { where: isOf(reach, 2), of: "g.wording_id, g.version_id, g.take, g.round" },
-    ),
+  selectCells(
+    `${STANDING}, g.wording_id AS "wordingId", q.id AS "promptId", g.version_id AS "versionId", g.take, g.mends, g.corrections, g.hand_help IS NOT NULL AS "isHelped"`,
+    "all",
+    { where: isOf(reach, 2), of: "g.wording_id, g.version_id, g.take, g.round" },
   );
 
 /** Versions with an answer to a wording of edition $1 that are no entrant's present one. */
