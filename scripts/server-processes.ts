@@ -1,62 +1,66 @@
 import { createHash } from "node:crypto";
-import { readFileSync } from "node:fs";
+import { readdirSync, readFileSync } from "node:fs";
 import { setTimeout as sleep } from "node:timers/promises";
 import type { FilledScene } from "./filled-scene.js";
 
-/** Ticks of the processor's clock a second: fixed on Linux. */
-const TICKS = 100;
-
-/** The server and the processes that it started. */
-function listFamily(pid: number): number[] {
+const readOr = (path: string, otherwise: string): string => {
   try {
-    const children = readFileSync(`/proc/${pid}/task/${pid}/children`, "utf8").trim();
-    return [pid, ...(children === "" ? [] : children.split(" ").flatMap((child) => listFamily(Number(child))))];
+    return readFileSync(path, "utf8");
+  } catch {
+    return otherwise;
+  }
+};
+
+/** Seconds of processor that the threads of a process have used, to the microsecond; 0 where it has ended. A thread that has ended has taken its time with it. */
+function secondsOf(pid: number): number {
+  const nanosecondsOf = (thread: string) => Number(readOr(`/proc/${pid}/task/${thread}/schedstat`, "0").split(" ")[0]);
+  return listThreads(pid).reduce((sum, thread) => sum + nanosecondsOf(thread), 0) / 1e9;
+}
+
+function listThreads(pid: number): string[] {
+  try {
+    return readdirSync(`/proc/${pid}/task`);
   } catch {
     return [];
   }
 }
 
-function ticksOf(pid: number, withEnded: boolean): number {
-  try {
-    const fields = readFileSync(`/proc/${pid}/stat`, "utf8").split(") ")[1]!.split(" ").map(Number);
-    return fields[11]! + fields[12]! + (withEnded ? fields[13]! + fields[14]! : 0);
-  } catch {
-    return 0;
-  }
+/** The server and the processes that it started. */
+function listFamily(pid: number): number[] {
+  const children = readOr(`/proc/${pid}/task/${pid}/children`, "").trim();
+  return [pid, ...(children === "" ? [] : children.split(" ").flatMap((child) => listFamily(Number(child))))];
 }
 
-/** What of a process's children has ended, in ticks. */
-const endedTicksOf = (pid: number): number => ticksOf(pid, true) - ticksOf(pid, false);
+/** Ticks of the processor's clock a second: fixed on Linux. */
+const TICKS = 100;
+
+/** What the ended children of a process have used, in seconds: Linux tells that in ticks only. */
+function endedSecondsOf(pid: number): number {
+  const fields = readOr(`/proc/${pid}/stat`, "").split(") ")[1]?.split(" ").map(Number);
+  return fields === undefined ? 0 : (fields[13]! + fields[14]!) / TICKS;
+}
 
 /** Seconds of processor that server and PostgreSQL have used. */
 export function readSeconds(scene: FilledScene): number {
-  const { serverPid, listPostgresPids } = scene;
-  const [root, ...backends] = listPostgresPids();
-  const ended = endedTicksOf(root!);
-  const ticks = listFamily(serverPid).reduce((sum, pid) => sum + ticksOf(pid, true), ticksOf(root!, true));
-  const all = backends.reduce((sum, pid) => sum + ticksOf(pid, false), ticks);
+  const [root, ...backends] = scene.listPostgresPids();
+  const family = [root!, ...listFamily(scene.serverPid)];
+  const readEnded = () => family.reduce((sum, pid) => sum + endedSecondsOf(pid), 0);
+  const ended = readEnded();
+  const all = [...family, ...backends].reduce((sum, pid) => sum + secondsOf(pid), ended);
   // What one used that ended between the two readings is in neither.
-  return endedTicksOf(root!) === ended ? all / TICKS : readSeconds(scene);
+  return readEnded() === ended ? all : readSeconds(scene);
 }
 
 const listCounting = ({ serverPid }: FilledScene): number[] =>
-  listFamily(serverPid).filter((pid) => commandOf(pid).includes("counting-child"));
+  listFamily(serverPid).filter((pid) => readOr(`/proc/${pid}/cmdline`, "").includes("counting-child"));
 
 /** Of these, what the process that counts has used: it brings standings up to date, whoever asks for what meanwhile. */
 export const readCountingSeconds = (scene: FilledScene): number =>
-  listCounting(scene).reduce((sum, pid) => sum + ticksOf(pid, true), 0) / TICKS;
+  listCounting(scene).reduce((sum, pid) => sum + secondsOf(pid), 0);
 
 /** Stops the process that counts, or lets it go on. */
 export function signalCounting(scene: FilledScene, signal: "SIGSTOP" | "SIGCONT"): void {
   for (const pid of listCounting(scene)) process.kill(pid, signal);
-}
-
-function commandOf(pid: number): string {
-  try {
-    return readFileSync(`/proc/${pid}/cmdline`, "utf8");
-  } catch {
-    return "";
-  }
 }
 
 /** Some 44 ms of processor on the machine on which the figures in docs/figures.md were taken, and 80 in its slow minutes. */
@@ -70,12 +74,15 @@ export function measureYardstick(): number {
   return (user + system) / 1000;
 }
 
+/** The server and PostgreSQL use up to 3 ms in any 200 when nobody asks for anything. */
+const QUIET_SECONDS = 0.01;
+
 /** Waits until neither does anything any more, so that one measurement is not told what belongs to the one before. */
 export async function untilIdle(scene: FilledScene): Promise<void> {
-  for (let quiet = 0, last = readSeconds(scene); quiet < 3;) {
-    await sleep(300);
+  for (let quiet = 0, last = readSeconds(scene); quiet < 2;) {
+    await sleep(200);
     const now = readSeconds(scene);
-    quiet = now - last < 0.03 ? quiet + 1 : 0;
+    quiet = now - last < QUIET_SECONDS ? quiet + 1 : 0;
     last = now;
   }
 }
