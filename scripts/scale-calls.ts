@@ -49,7 +49,7 @@ async function measureCall(scene: FilledScene, path: string, change: () => Promi
   const wallMs = performance.now() - startedAt;
   // What it leaves to be done behind it is its own, too, however long that takes.
   await sleep(400);
-  await untilIdle(scene);
+  await untilIdle(scene, 400);
   return {
     cpuMs: round((readSeconds(scene) - before) * 1000, 1),
     countingMs: round((readCountingSeconds(scene) - countingBefore) * 1000, 1),
@@ -65,8 +65,8 @@ async function measureCall(scene: FilledScene, path: string, change: () => Promi
  * How many calls the medians are of. The server counts ballots every few seconds, whatever it is asked: that is told by what keeping up costs, and a call during which it
  * happens is left out, unless most are such calls.
  */
-const TIMES_AGAIN = 15;
-const MOST_TIMES = 25;
+const TIMES_AGAIN = 11;
+const MOST_TIMES = 20;
 /** What the process that counts uses at most in a second in which it counts nothing, in milliseconds. */
 const COUNTS_MS = 1;
 /** Calls made before those that count. In the first ones V8 still compiles the server's code, and PostgreSQL has not kept its plans yet: leads use a server that has run for hours. */

@@ -76,11 +76,16 @@ export function measureYardstick(): number {
 
 /** The server and PostgreSQL use up to 3 ms in any 200 when nobody asks for anything. */
 const QUIET_SECONDS = 0.01;
+const LOOKS_EVERY_MS = 200;
 
-/** Waits until neither does anything any more, so that one measurement is not told what belongs to the one before. */
-export async function untilIdle(scene: FilledScene): Promise<void> {
-  for (let quiet = 0, last = readSeconds(scene); quiet < 2;) {
-    await sleep(200);
+/**
+ * Waits until neither does anything any more, so that one measurement is not told what belongs to the one before.
+ *
+ * @param quietMs for how long they have done nothing by then
+ */
+export async function untilIdle(scene: FilledScene, quietMs = 1000): Promise<void> {
+  for (let quiet = 0, last = readSeconds(scene); quiet * LOOKS_EVERY_MS < quietMs;) {
+    await sleep(LOOKS_EVERY_MS);
     const now = readSeconds(scene);
     quiet = now - last < QUIET_SECONDS ? quiet + 1 : 0;
     last = now;

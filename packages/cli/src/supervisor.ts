@@ -56,6 +56,8 @@ export function describeEnvironment(
   return {
     ...process.env,
     NODE_ENV: "production",
+    // One arena for all threads of a program: with several, the server held 12 MB more.
+    MALLOC_ARENA_MAX: "1",
     DATABASE_URL: undefined,
     ...toVariables(database),
     TOURNEY_RENDER_ROLE_PASSWORD: secrets.renderRolePassword,
