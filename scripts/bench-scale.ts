@@ -262,9 +262,9 @@ for (const name of steps) {
 }
 const [before, after] = [...measured.values()];
 if (before !== undefined && after !== undefined) {
-  const growth = Object.entries(after.calls).map(([name, { cpuMs }]) => [
+  const growth = Object.entries(after.calls).map(([name, { again }]) => [
     name,
-    round(cpuMs / Math.max(1, before.calls[name]!.cpuMs), 1),
+    round(again.cpuMs / Math.max(1, before.calls[name]!.again.cpuMs), 1),
   ]);
   const cpu = Object.fromEntries(growth) as Record<string, number>;
   console.log(JSON.stringify({ bench: "scale-growth", from: steps[0], to: steps[1], cpu }));
