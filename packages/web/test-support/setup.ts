@@ -1,5 +1,9 @@
-import { cleanup } from "@testing-library/react";
+import { cleanup, configure } from "@testing-library/react";
 import { afterEach, vi } from "vitest";
+
+// A screen takes more than the default second to show what it was sent when other work has the cores. A test that waits
+// in vain fails by this before its own limit does, and so says what it waited for.
+configure({ asyncUtilTimeout: 15_000 });
 
 // What jsdom has not and the interface measures itself by.
 class NoResizeObserver {

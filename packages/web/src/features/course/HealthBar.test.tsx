@@ -40,7 +40,7 @@ describe("the state of Tourney", () => {
       "Sample data are being made·20 of 112 outputs recorded, 2 of 14 rows ready to vote on, 160 of 1,560 sample ballots; about 3 minutes left",
     );
     answers["GET /api/health"] = WELL;
-    await waitFor(() => expect(screen.queryByRole("status")).toBeNull(), { timeout: 5000 });
+    await waitFor(() => expect(screen.queryByRole("status")).toBeNull());
   });
 
   it("is looked at soon again while something is away, and what was shown is asked for anew when it is back", async () => {
@@ -51,7 +51,7 @@ describe("the state of Tourney", () => {
     const asked = () => requests.filter(({ path }) => path === "/api/course").length;
     const before = asked();
     answers["GET /api/health"] = WELL;
-    await waitFor(() => expect(said()).toBe(""), { timeout: 4000 });
+    await waitFor(() => expect(said()).toBe(""));
     await waitFor(() => expect(asked()).toBeGreaterThan(before));
   });
 });

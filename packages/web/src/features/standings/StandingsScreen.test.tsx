@@ -74,11 +74,7 @@ describe("the standings", () => {
   it("count what the address says, in a worker, and say it in a sentence", async () => {
     const [asked, terminated] = stubWorker(BASIS);
     show(STANDINGS, "/standings?kind=app&broken=lose");
-    const status = await screen.findByText(
-      "Only ballots on apps. Pages that show nothing lose.",
-      {},
-      { timeout: 9000 },
-    );
+    const status = await screen.findByText("Only ballots on apps. Pages that show nothing lose.");
     expect(await screen.findByRole("heading", { name: "No such ballots" })).toBeTruthy();
     expect(asked).toEqual([`/api/editions/${EDITION.id}/standings-basis first`]);
     await userEvent.click(within(status.closest("p")!).getByRole("button", { name: "Count all again" }));
