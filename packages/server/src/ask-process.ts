@@ -28,7 +28,11 @@ function startProgram(
 ): ChildProcess {
   const started = forkProgram(near, name, flags);
   let lastWords = "";
-  started.stderr?.on("data", (chunk: Buffer) => (lastWords = (lastWords + chunk.toString("utf8")).slice(-2000)));
+  started.stderr?.on("data", (chunk: Buffer) => {
+    lastWords = (lastWords + chunk.toString("utf8")).slice(-2000);
+    // What it says stands in the server's log.
+    process.stderr.write(chunk);
+  });
   const end = (why: string) => onEnd(`${why}. ${lastWords}`);
   started.on("message", (message) => onAnswer(message));
   started.on("error", (error) => end(error.message));

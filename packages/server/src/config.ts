@@ -114,6 +114,9 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
   };
 }
 
+/** Where processes write down the ballots that they hold, for those that hold them next. It can be deleted at any time. */
+export const ballotsDirOf = ({ dataDir }: Pick<Config, "dataDir">): string => join(dataDir, "ballots");
+
 /** The names under which this machine reaches itself. */
 const ON_THIS_MACHINE = ["localhost", "127.0.0.1", "[::1]"];
 /** In the pattern of stages, the host on which the lead sees outputs live: no stage of a bout is called so. */

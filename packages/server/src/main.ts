@@ -6,7 +6,7 @@ import { resolveConnection, stopOnSignals } from "@tourney/store";
 import { pino } from "pino";
 import { createAside } from "./aside/aside.js";
 import { createApp, incomingDir } from "./app.js";
-import { readConfig } from "./config.js";
+import { ballotsDirOf, readConfig } from "./config.js";
 import { connectDatabase } from "./db/connection.js";
 import { migrate } from "./db/migrate.js";
 import { createExhibitApp } from "./exhibit/exhibit-app.js";
@@ -55,7 +55,7 @@ async function main(): Promise<void> {
   const services = createServices({ config, db, log, readKey });
   const feeds = createFeeds({ pool, log, services });
   const lull = new Lull();
-  const aside = createAside({ db, changes: feeds.changes });
+  const aside = createAside({ db, changes: feeds.changes, ballotsDir: ballotsDirOf(config) });
   const servers = [
     await listen(createApp({ config, pool, log, services, feeds, aside, lull }), config.appPort, config.listen),
     await listen(createExhibitApp({ ...services, ...config, log }), config.exhibitPort, config.listen),

@@ -1,5 +1,6 @@
 import type { AuditRepository } from "./voting/audit-repository.js";
 import { HeldBallots } from "./ballots/held-ballots.js";
+import type { BallotFiles } from "./ballots/voter-file.js";
 import type { Stamps } from "./changes/changes.js";
 import { ContestRepository } from "./contests/repository.js";
 import { createContestService } from "./contests/service.js";
@@ -27,18 +28,20 @@ interface ReportParts {
   readers: Readers;
   readKey: ReadKey;
   audit: AuditRepository;
+  /** Where the process that counts ballots writes down those that it holds. */
+  ballotsDir: string;
 }
 
 /**
  * The services that reports on ballots are made with, and those that these need. The process that makes reports has no others: what it imports takes memory for good.
  */
-export function createReportServices({ db, readers, readKey, audit }: ReportParts) {
+export function createReportServices({ db, readers, readKey, audit, ballotsDir }: ReportParts) {
   const suiteRepository = new SuiteRepository(db);
   const suites = createSuiteService(suiteRepository, readers);
   const entrantRepository = new EntrantRepository(db);
   const entrants = createEntrantService(entrantRepository, { readKey, readers, db, audit });
   const wall = createWallService({ wall: new WallRepository(db), suites, entrants });
-  const counting = createCounting(db.connection);
+  const counting = createCounting(db.connection, ballotsDir);
   const heldBallots = new HeldBallots(db);
   const basis = new BasisRepository(db, heldBallots);
   const standings = createStandingsService({
@@ -51,8 +54,8 @@ export function createReportServices({ db, readers, readKey, audit }: ReportPart
     contests: createContestService({ contests: new ContestRepository(db), standings, suites }),
     stopping: createStoppingService({ stopping: new StoppingRepository(db), standings, suites }),
     /** From now on holds the ballots that it has read, for whoever makes one report after the other. */
-    holdBallots(ofCells: Stamps): void {
-      heldBallots.hold();
+    holdBallots(ofCells: Stamps, files: BallotFiles): void {
+      heldBallots.hold(files);
       basis.follow(ofCells);
     },
   };

@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { AuthRepository } from "./auth/repository.js";
 import { createAuthService } from "./auth/service.js";
 import { createFolderBlobStore, createRoom, openShelf } from "@tourney/store";
-import type { Config } from "./config.js";
+import { ballotsDirOf, type Config } from "./config.js";
 import { CompareRepository } from "./compare/repository.js";
 import { createCompareService } from "./compare/service.js";
 import { SearchRepository } from "./search/repository.js";
@@ -89,7 +89,7 @@ export function createServices({
   const endpointFetch = createEndpointFetch(config.localEndpoints);
   const tokens = createTokenService({ db, tokens: new TokenRepository(db), audit });
   const states = new GenerationStates(db);
-  const reports = createReportServices({ db, readers, readKey, audit });
+  const reports = createReportServices({ db, readers, readKey, audit, ballotsDir: ballotsDirOf(config) });
   const { suites, suiteRepository, entrants, entrantRepository, wall, standings } = reports;
   const stagePages = createStagePages({
     ...{ exhibits, readers, log, blobsDir, exhibitOrigin: config.exhibitOrigin },

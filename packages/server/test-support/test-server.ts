@@ -19,7 +19,7 @@ import { pino } from "pino";
 import * as z from "zod";
 import { createApp } from "../src/app.js";
 import { createAside } from "../src/aside/aside.js";
-import { chooseOrigins, type Config } from "../src/config.js";
+import { ballotsDirOf, chooseOrigins, type Config } from "../src/config.js";
 import { connectDatabase, type Database } from "../src/db/connection.js";
 import { migrate } from "../src/db/migrate.js";
 import { createExhibitApp } from "../src/exhibit/exhibit-app.js";
@@ -175,7 +175,7 @@ export async function startTestServer({
   const readKey = (variable: string) => keys[variable] ?? null;
   const services = createServices({ config, db, log: silent, readKey });
   const feeds = createFeeds({ pool, log: silent, services });
-  const aside = createAside({ db, changes: feeds.changes });
+  const aside = createAside({ db, changes: feeds.changes, ballotsDir: ballotsDirOf(config) });
   handlers.app = createApp({ config, pool, log: silent, services, feeds, aside, lull: new Lull() });
   handlers.exhibits = createExhibitApp({ ...services, ...config, log: silent });
   const deps = { db, ...services, log: silent };

@@ -1,6 +1,6 @@
 import { TourneyError, toTourneyError } from "@tourney/core/errors";
-import { pino } from "pino";
 import { Changes } from "../changes/changes.js";
+import { fileBallots, openChildLog } from "../child-log.js";
 import { LullClearing } from "../clear-heap.js";
 import { connectDatabase } from "../db/connection.js";
 import { openPool } from "../jobs/pool.js";
@@ -13,10 +13,12 @@ import { type Answer, type Asked, LONGEST_STATEMENT_MS, type Message } from "./m
 /** Connections of its own, so that whoever votes never waits for one that a report holds, and none is held for good. */
 const CONNECTIONS = 4;
 
+const log = openChildLog("aside");
+
 let services: Promise<ReportServices>;
 
-async function open({ connection }: Exclude<Message, Asked>): Promise<ReportServices> {
-  const log = pino({ level: "silent" });
+async function open({ connection, ballotsDir }: Exclude<Message, Asked>): Promise<ReportServices> {
+  const files = fileBallots(ballotsDir, log);
   const db = await connectDatabase(connection, log, { connections: CONNECTIONS, statementMs: LONGEST_STATEMENT_MS });
   // It asks nobody, and so needs no key.
   const own = createReportServices({
@@ -24,6 +26,7 @@ async function open({ connection }: Exclude<Message, Asked>): Promise<ReportServ
     readers: createReaders(),
     readKey: () => null,
     audit: new AuditRepository(db),
+    ballotsDir,
   });
   // What a lead has changed must be in the answer that follows: nothing is held against changes here, whoever made them.
   const changes = new Changes({ pool: openPool(connection, log), log });
@@ -31,7 +34,7 @@ async function open({ connection }: Exclude<Message, Asked>): Promise<ReportServ
   own.suites.follow(ofSetup);
   own.entrants.follow(ofSetup);
   own.wall.follow(ofCells, 0);
-  own.holdBallots(ofCells);
+  own.holdBallots(ofCells, files);
   return own;
 }
 

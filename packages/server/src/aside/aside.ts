@@ -40,12 +40,19 @@ const FLAGS = ["--single-threaded-gc", "--heap-growing-percent=20", "--max-semi-
  */
 const LARGE = 16 * 1024;
 
-export function createAside({ db, changes }: { db: Database; changes: Stamps }): Aside {
+interface AsideDeps {
+  db: Database;
+  changes: Stamps;
+  /** Where what reports are made of is written down. */
+  ballotsDir: string;
+}
+
+export function createAside({ db, changes, ballotsDir }: AsideDeps): Aside {
   const { ask, close } = askProcess<Message, Asked, Answer>({
     near: import.meta.url,
     name: "aside-child",
     ...{ flags: FLAGS, large: LARGE },
-    first: { connection: db.connection },
+    first: { connection: db.connection, ballotsDir },
     longestMs: LONGEST_MS,
     idleMs: IDLE_MS,
   });

@@ -18,8 +18,8 @@ export interface AsideCall<Name extends AsideName> {
   query: z.output<(typeof API)[Name]["query"]>;
 }
 
-/** What the process is sent: first where the database is, then what is asked. */
-export type Message = { connection: DatabaseConnection } | Asked;
+/** What the process is sent: first where the database is, and where it writes down the ballots that it holds; then what is asked. */
+export type Message = { connection: DatabaseConnection; ballotsDir: string } | Asked;
 export interface Asked {
   id: number;
   name: AsideName;

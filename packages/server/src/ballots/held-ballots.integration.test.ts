@@ -1,12 +1,15 @@
+import { mkdtemp, readdir, rm } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import type { Edition } from "@tourney/core/contract";
-import { afterAll, beforeAll, expect, it } from "vitest";
+import { afterAll, beforeAll, expect, it, vi } from "vitest";
 import { pino } from "pino";
 import * as z from "zod";
 import { castBallots } from "../../test-support/cast-ballots.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
-import { connectDatabase } from "../db/connection.js";
-import { readLean, readSign } from "./ballot-queries.sql.js";
+import { connectDatabase, type RowQuery } from "../db/connection.js";
+import { BALLOTS, readLean, readSign } from "./ballot-queries.sql.js";
 import type { BallotTable } from "./ballot-table.js";
 import { HeldBallots } from "./held-ballots.js";
 
@@ -18,15 +21,22 @@ const invite = async (): Promise<string> => {
   return panel.url.split("/").at(-1)!;
 };
 let held: HeldBallots;
+const warn = vi.fn();
+let dir: string;
+const files = () => ({ dir, warn, leastBallots: 0 });
 beforeAll(async () => {
+  dir = await mkdtemp(join(tmpdir(), "tourney-held-"));
   server = await startTestServer();
   ({ edition } = await server.services.suites.importSuite(suiteYaml("one", "two", "three")));
   await makeEntries(server, edition, ["gorse", "heath", "sedge"]);
   token = await invite();
   held = new HeldBallots(server.db);
-  held.hold();
+  held.hold(files());
 });
-afterAll(() => server.close());
+afterAll(async () => {
+  await server.close();
+  await rm(dir, { recursive: true });
+});
 
 /** Each ballot with what it names, as the database has it. */
 const Ballot = z.object({
@@ -109,7 +119,7 @@ it("is read as a whole again after a reading that failed", async () => {
     ...server.db,
     select: (...asked) => (isAway ? Promise.reject(new Error("It is away.")) : server.db.select(...asked)),
   });
-  sometimes.hold();
+  sometimes.hold(files());
   const before = listHeld(await sometimes.read(edition.id));
   isAway = true;
   await expect(sometimes.read(edition.id)).rejects.toThrow("It is away.");
@@ -117,4 +127,64 @@ it("is read as a whole again after a reading that failed", async () => {
   await castBallots(server, { token, seed: 4, ballots: 3 });
   expect(listHeld(await sometimes.read(edition.id)).length).toBeGreaterThan(before.length);
   expect(sorted(listHeld(await sometimes.read(edition.id)))).toEqual(sorted(await listStored()));
+});
+
+/** A process that starts anew, and the voters whose ballots it asks the database for. */
+function startAnew(): { anew: HeldBallots; asked: unknown[] } {
+  const asked: unknown[] = [];
+  const note = ({ sql, bind }: Pick<RowQuery<unknown>, "sql" | "bind">) => {
+    if (sql === BALLOTS) asked.push(...(bind[0] as unknown[]));
+  };
+  const anew = new HeldBallots({
+    ...server.db,
+    select: (row, sql, bind = [], transaction) => {
+      note({ sql, bind });
+      return server.db.select(row, sql, bind, transaction);
+    },
+    selectInPieces: (query, size, take) => {
+      note(query);
+      return server.db.selectInPieces(query, size, take);
+    },
+  });
+  anew.hold(files());
+  return { anew, asked };
+}
+/** A process that starts with no file, and writes one. */
+async function writeFile(): Promise<void> {
+  await rm(dir, { recursive: true, force: true });
+  const { anew, asked } = startAnew();
+  await anew.read(edition.id);
+  expect(asked.length).toBeGreaterThan(25);
+  await vi.waitFor(async () => expect(await readdir(dir)).toEqual([`${edition.id}.ballots`]));
+}
+
+it("takes over what the last process held, and reads those whose ballots have changed since", async () => {
+  await writeFile();
+  const second = startAnew();
+  expect(await second.anew.read(edition.id)).toEqual(await held.read(edition.id));
+  expect(second.asked).toEqual([]);
+
+  const voter = await castBallots(server, { token, seed: 900, ballots: 2 });
+  const third = startAnew();
+  await third.anew.read(edition.id);
+  expect(third.asked).toHaveLength(1);
+  expect((await voter.delete(`/api/booth/${token}/last-ballot`)).status).toBe(200);
+  const fourth = startAnew();
+  expect(sorted(listHeld(await fourth.anew.read(edition.id)))).toEqual(sorted(await listStored()));
+  expect(fourth.asked).toEqual(third.asked);
+  expect(warn).not.toHaveBeenCalled();
+});
+
+it("reads the ballots of a voter anew who has as many as before, but others", async () => {
+  const voter = await castBallots(server, { token, seed: 901, ballots: 2 });
+  await writeFile();
+  expect((await voter.delete(`/api/booth/${token}/last-ballot`)).status).toBe(200);
+  const { bouts } = z
+    .object({ bouts: z.array(z.object({ token: z.string() })) })
+    .parse((await voter.get(`/api/booth/${token}/bouts`)).body);
+  const ballot = { lean: 0, leftWorks: true, dwellMs: 77_777 };
+  expect((await voter.post(`/api/booth/bouts/${bouts[0]!.token}/ballot`, ballot)).status).toBeLessThan(300);
+  const read = listHeld(await startAnew().anew.read(edition.id));
+  expect(sorted(read)).toEqual(sorted(await listStored()));
+  expect(read.map(({ dwellMs }) => dwellMs)).toContain(77_777);
 });

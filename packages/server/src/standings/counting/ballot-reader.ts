@@ -1,12 +1,21 @@
+import { join } from "node:path";
 import * as z from "zod";
 import { readByVoter } from "../../ballots/by-voter.js";
 import { type ChangedVoter, ChangedVoters } from "../../ballots/changed-voters.js";
+import { type BallotFiles, column, type Filed, numbers, VoterFile } from "../../ballots/voter-file.js";
 import type { Database } from "../../db/connection.js";
 import { BALLOTS_OF_VOTERS, NUMBERED_IDS } from "./counting-queries.sql.js";
 import { areSame, type UnpackedBallots, unpackBallots } from "./unpacked-ballots.js";
 
 const NumberedId = z.object({ id: z.uuid(), isWording: z.boolean() });
 const Sent = z.object({ id: z.uuid(), bytes: z.instanceof(Buffer) });
+
+/** What the ballots of each voter are understood by. */
+const Head = z.object({ wordings: z.array(z.string()), versions: z.array(z.string()) });
+type Head = z.infer<typeof Head>;
+const Part = z.object({
+  ...{ wording: numbers, left: numbers, right: numbers, verdict: column(Uint8Array), at: column(Uint32Array) },
+});
 
 /** A voter with the ballots that are rated; `changedIn` is the state that they came with. */
 export interface CountedVoter extends ChangedVoter {
@@ -37,9 +46,17 @@ export class BallotReader {
   state = 0;
   private readonly voterNumbers = new Map<string, number>();
   private readonly changed: ChangedVoters;
+  private readonly file: VoterFile<Head, UnpackedBallots>;
+  private isOpen = false;
+  private readBallots = 0;
 
-  constructor(private readonly db: Database) {
+  constructor(
+    private readonly db: Database,
+    files: BallotFiles,
+  ) {
     this.changed = new ChangedVoters(db);
+    const own = { statement: BALLOTS_OF_VOTERS, schemas: { head: Head, part: Part } };
+    this.file = new VoterFile(db, { ...files, ...own, path: join(files.dir, "rated.ballots") });
   }
 
   /**
@@ -48,32 +65,68 @@ export class BallotReader {
    * @returns whether it read all
    * @throws Error when the database cannot be reached; the next call then reads all
    */
-  refresh(): Promise<boolean> {
-    return this.changed.read((changed) => this.readVoters(changed));
+  async refresh(): Promise<boolean> {
+    const isFirst = await this.changed.read((changed) => this.readVoters(changed));
+    const held = this.voters.reduce((sum, { ballots }) => sum + ballots.at.length, 0);
+    void this.file.keep(this.readBallots, held, () => this.listFiled());
+    this.readBallots = 0;
+    return isFirst;
   }
 
   private async readVoters(changed: readonly ChangedVoter[]): Promise<void> {
+    const state = this.state + 1;
+    if (!this.isOpen) await this.open(changed, state);
     for (const { id, isWording } of await this.db.select(NumberedId, NUMBERED_IDS))
       (isWording ? this.wordings : this.versions).add(id);
-    const state = this.state + 1;
-    const changedById = new Map(changed.map((voter) => [voter.id, voter]));
-    const voterIds = [...changedById.keys()];
+    const unread = changed.filter(({ id, mark }) => mark === null || this.find(id)?.mark !== mark);
+    if (unread.length === 0) return;
+    const unreadById = new Map(unread.map((voter) => [voter.id, voter]));
+    const voterIds = [...unreadById.keys()];
     const bind = [voterIds, this.wordings.ids, this.versions.ids];
+    const counts = { wordings: this.wordings.ids.length, versions: this.versions.ids.length };
     await readByVoter(this.db, { row: Sent, sql: BALLOTS_OF_VOTERS, bind }, voterIds, (rows) => {
       for (const { id, bytes } of rows) {
-        this.hold(changedById.get(id)!, bytes, state);
-        changedById.delete(id);
+        const ballots = unpackBallots(bytes, counts);
+        this.readBallots += ballots.at.length;
+        this.hold(unreadById.get(id)!, ballots, state);
+        unreadById.delete(id);
       }
     });
-    for (const voter of changedById.values()) this.hold(voter, NO_BALLOTS, state);
+    for (const voter of unreadById.values()) this.hold(voter, unpackBallots(NO_BALLOTS, counts), state);
   }
 
-  private hold(voter: ChangedVoter, bytes: Buffer, state: number): void {
+  /** Takes over what the last process held, of the voters whose ballots are still the same. */
+  private async open(changed: readonly ChangedVoter[], state: number): Promise<void> {
+    const filed = await this.file.read();
+    this.isOpen = true;
+    if (filed === null) return;
+    for (const id of filed.head.wordings) this.wordings.add(id);
+    for (const id of filed.head.versions) this.versions.add(id);
+    const filedById = new Map(filed.voters.map((voter) => [voter.id, voter]));
+    for (const voter of changed) {
+      const found = filedById.get(voter.id);
+      if (found?.mark === voter.mark) this.hold(voter, found.part, state);
+    }
+  }
+
+  private listFiled(): Filed<Head, UnpackedBallots> {
+    const voters = this.voters.flatMap(({ id, mark, ballots: part }) => (mark === null ? [] : [{ id, mark, part }]));
+    return { head: { wordings: [...this.wordings.ids], versions: [...this.versions.ids] }, voters };
+  }
+
+  private find(id: string): CountedVoter | undefined {
+    const number = this.voterNumbers.get(id);
+    return number === undefined ? undefined : this.voters[number];
+  }
+
+  private hold(voter: ChangedVoter, ballots: UnpackedBallots, state: number): void {
     const number = this.voterNumbers.get(voter.id) ?? this.voters.length;
     const before = this.voters[number];
-    const ballots = unpackBallots(bytes, { wordings: this.wordings.ids.length, versions: this.versions.ids.length });
     // While transactions are open, voters are read again with whom nothing has changed.
-    if (before !== undefined && areSame(before.ballots, ballots)) return;
+    if (before !== undefined && areSame(before.ballots, ballots)) {
+      before.mark = voter.mark;
+      return;
+    }
     this.voterNumbers.set(voter.id, number);
     this.voters[number] = { ...voter, ballots, changedIn: state };
     this.state = state;

@@ -1,15 +1,20 @@
 import { toTourneyError } from "@tourney/core/errors";
 import type { RatedPrompt } from "@tourney/core/standings";
 import type { DatabaseConnection } from "@tourney/store";
-import { pino } from "pino";
+import { fileBallots, openChildLog } from "../../child-log.js";
 import { LullClearing } from "../../clear-heap.js";
 import { connectDatabase } from "../../db/connection.js";
 import { BallotReader } from "./ballot-reader.js";
 import { type Count, type CountedOrder, countOrder, countPrompts } from "./count-ballots.js";
 import { type CountOrder, JoinedBallots, OrderedBallots } from "./ordered-ballots.js";
 
-/** What the process is sent: first where the database is, then what is asked. */
-export type Message = { connection: DatabaseConnection } | Asked;
+interface First {
+  connection: DatabaseConnection;
+  /** Where it writes down the ballots that it holds. */
+  ballotsDir: string;
+}
+/** What the process is sent: first where things are, then what is asked. */
+export type Message = First | Asked;
 export interface Asked {
   id: number;
   order: CountOrder;
@@ -31,7 +36,9 @@ export type Answer = { id: number } & ({ told: Told } | { failed: string });
 /** Counts of so many orders are held. */
 const MOST_HELD = 6;
 
-let connection: DatabaseConnection;
+const log = openChildLog("counting");
+
+let places: First;
 let reader: BallotReader | null = null;
 interface Held {
   ballots: OrderedBallots;
@@ -42,7 +49,8 @@ const held = new Map<string, Held>();
 
 /** Where the database was away, whoever asks next tries again. */
 async function open(): Promise<BallotReader> {
-  reader ??= new BallotReader(await connectDatabase(connection, pino({ level: "silent" }), { connections: 1 }));
+  const { connection, ballotsDir } = places;
+  reader ??= new BallotReader(await connectDatabase(connection, log, { connections: 1 }), fileBallots(ballotsDir, log));
   return reader;
 }
 
@@ -92,7 +100,7 @@ const clearing = new LullClearing(LULL_MS);
 let last: Promise<unknown> = Promise.resolve();
 process.on("message", (message: Message) => {
   if ("connection" in message) {
-    connection = message.connection;
+    places = message;
     return;
   }
   clearing.begin();

@@ -26,11 +26,12 @@ const LONGEST_MS = 180_000;
  */
 const FLAGS = ["--single-threaded-gc", "--max-semi-space-size=8", "--no-flush-bytecode", "--expose-gc"];
 
-export function createCounting(connection: DatabaseConnection): Counting {
+/** @param ballotsDir where the process writes down the ballots that it holds */
+export function createCounting(connection: DatabaseConnection, ballotsDir: string): Counting {
   const held = new Map<string, { token: string; count: Omit<Count, "cpuMs"> }>();
   const { ask, close } = askProcess<Message, Asked, Answer>({
     ...{ near: import.meta.url, name: "counting-child", flags: FLAGS, longestMs: LONGEST_MS },
-    first: { connection },
+    first: { connection, ballotsDir },
   });
 
   async function tell(asked: Omit<Asked, "id">): Promise<Told> {

@@ -48,6 +48,7 @@ function makeReader() {
         ...{ id: `voter${voter}`, panelId: `panel${voter % 2}`, sample: voter === 0, createdAt: -voter },
         ballots: unpackBallots(toSentBytes(ballots), { wordings: WORDINGS.length, versions: VERSIONS.length }),
         changedIn: this.state,
+        mark: null,
       };
     },
   };
