@@ -106,9 +106,11 @@ it("is written again when a tenth of it has changed, but not right after it was"
   vi.useRealTimers();
 });
 
-it("is not written for a few ballots", async () => {
+it("is not written for a few ballots, nor where it would fill the disk", async () => {
   await openFile({ leastBallots: 6 }).keep(5, 5, () => EXAMPLE);
-  expect(await readdir(dir)).toEqual([]);
+  await write(EXAMPLE, 1e15);
+  expect(await openFile().read()).toBeNull();
+  expect(warn).not.toHaveBeenCalled();
 });
 
 it("tells why it could not be written or read, and fails nothing", async () => {

@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { mkdir, open, rename, rm, type FileHandle } from "node:fs/promises";
+import { type FileHandle, mkdir, open, rename, rm, statfs } from "node:fs/promises";
 import { dirname } from "node:path";
 import { deserialize, serialize } from "node:v8";
 import { crc32 } from "node:zlib";
@@ -40,6 +40,9 @@ const LEAST_BALLOTS = 20_000;
 const LEAST_SHARE = 0.1;
 /** and at most so often: with two million ballots it has 50 MB. */
 const PACE_MS = 600_000;
+/** Bytes that a ballot takes in it at most, and the part of the disk's free room that it may take. */
+const BALLOT_BYTES = 30;
+const MOST_OF_ROOM = 0.1;
 
 /** Before each record its length and its checksum, four bytes each. */
 const RECORD_HEAD = 8;
@@ -95,16 +98,24 @@ export class VoterFile<Head, Part> {
     this.unwritten = 0;
     this.writtenAt = performance.now();
     try {
-      await this.write(list());
+      if (await this.hasRoom(heldBallots * BALLOT_BYTES)) await this.write(list());
     } catch (error) {
       this.options.warn(error);
     }
   }
 
+  /** Where there is little, the lead is told of it; answers and recordings come first. */
+  private async hasRoom(bytes: number): Promise<boolean> {
+    const folder = dirname(this.options.path);
+    await mkdir(folder, { recursive: true, mode: 0o700 });
+    const { bavail, bsize } = await statfs(folder);
+    return bytes <= bavail * bsize * MOST_OF_ROOM;
+  }
+
   private async write({ head, voters }: Filed<Head, Part>): Promise<void> {
     const { path } = this.options;
-    const unfinished = `${path}.${process.pid}`;
-    await mkdir(dirname(path), { recursive: true, mode: 0o700 });
+    // One name for all: what a process left that was ended meanwhile is written over.
+    const unfinished = `${path}.part`;
     try {
       const file = await open(unfinished, "w", 0o600);
       try {
