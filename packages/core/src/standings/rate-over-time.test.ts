@@ -27,6 +27,13 @@ describe("ratings over time", () => {
     const all = rateBallots(2, BALLOTS).ratings.entrants.map(({ rating }) => rating);
     expect(steps.at(-1)).toMatchObject({ ballots: COUNT, at: new Date(AT.at(-1)! * 1000).toISOString() });
     expect(steps.at(-1)!.ratings.map(({ rating }) => rating)).toEqual(all);
+    for (const { ballots, ratings } of steps) {
+      const first = Object.fromEntries(
+        Object.entries(BALLOTS).map(([name, values]) => [name, values.slice(0, ballots)]),
+      );
+      const { entrants } = rateBallots(2, first as typeof BALLOTS).ratings;
+      expect(ratings).toEqual(entrants.map(({ rating, halfWidth }) => ({ rating, halfWidth })));
+    }
   });
 
   it("have a step for each ballot where there are few, and none where there is none", () => {

@@ -1,5 +1,5 @@
 import type { RatingsOverTime } from "../contract/index.js";
-import { type BallotColumns, orderBallots, pickBallots, rateSorted } from "../ratings/index.js";
+import { type BallotColumns, type Numbers, orderBallots, pickBallots, rateSorted } from "../ratings/index.js";
 
 /** So many moments, evenly spaced in ballots. */
 const STEPS = 16;
@@ -17,15 +17,21 @@ export function* rateOverTime(
   const all = at.length;
   const counts = new Set(Array.from({ length: STEPS }, (_, step) => Math.ceil((all * (step + 1)) / STEPS)));
   const steps: RatingsOverTime["steps"] = [];
-  // Sorted once: whichever of them are taken, they are in order.
+  // Sorted once: whichever of them are taken, they are in order. From the last moment to the first, each takes from those that the one after it took.
   const places = orderBallots(ballots);
-  for (const count of counts) {
+  const sorted = pickBallots(ballots, places);
+  let taken = all;
+  for (const count of [...counts].toReversed()) {
     if (count === 0) continue;
     yield;
-    const first = pickBallots(
-      ballots,
-      places.filter((place) => place < count),
-    );
+    const keep = (column: Numbers) => keepFirst(column, places, { taken, count });
+    const first = {
+      ...{ voter: keep(sorted.voter), prompt: keep(sorted.prompt), outcome: keep(sorted.outcome) },
+      ...{ left: keep(sorted.left), right: keep(sorted.right) },
+    };
+    // Last, since the others go by them.
+    keep(places);
+    taken = count;
     const { entrants } = rateSorted(versionIds.length, first).ratings;
     steps.push({
       ballots: count,
@@ -33,5 +39,12 @@ export function* rateOverTime(
       ratings: entrants.map(({ rating, halfWidth }) => ({ rating, halfWidth })),
     });
   }
-  return { versionIds: [...versionIds], steps };
+  return { versionIds: [...versionIds], steps: steps.toReversed() };
+}
+
+/** Moves what was taken of the first ballots to the front of a column, where `taken` of a later moment stand. @returns these */
+function keepFirst(column: Numbers, places: Int32Array, { taken, count }: { taken: number; count: number }): Numbers {
+  let kept = 0;
+  for (let b = 0; b < taken; b++) if (places[b]! < count) column[kept++] = column[b]!;
+  return column.subarray(0, kept);
 }

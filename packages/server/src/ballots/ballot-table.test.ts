@@ -1,7 +1,7 @@
 import { Reason } from "@tourney/core/contract";
 import fc from "fast-check";
 import { expect, it } from "vitest";
-import { readSign, SENT_BYTES, type Sign, SIGN_PLACES } from "./ballot-queries.sql.js";
+import { signReader, SENT_BYTES, type Sign, SIGN_PLACES } from "./ballot-queries.sql.js";
 import { findUnknown, keyOf, readVoterBallots, sortEntries, tabulate, type VoterBallots } from "./ballot-table.js";
 
 const uuid = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
@@ -68,9 +68,7 @@ it("reads what was sent, in the order in which it was cast, each with its id", (
       for (const name of ["voter", "prompt", "left", "right", "dwellMs", "reasons"] as const)
         expect(Array.from(columns[name])).toEqual(inTime.map((one) => one[name]));
       for (const name of signNames)
-        expect(Array.from(columns.signs, (signs) => readSign(signs, name))).toEqual(
-          inTime.map(({ signs }) => signs[name]),
-        );
+        expect(Array.from(columns.signs, signReader(name))).toEqual(inTime.map(({ signs }) => signs[name]));
     }),
   );
 });

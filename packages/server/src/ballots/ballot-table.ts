@@ -11,7 +11,7 @@ export interface BallotTable {
   columns: BallotTableColumns;
 }
 
-/** Voter, prompt and sides are places in the lists; `at` is in seconds since 1970; `readSign` reads the signs. */
+/** Voter, prompt and sides are places in the lists; `at` is in seconds since 1970; `signReader` reads the signs. */
 export interface BallotTableColumns {
   voter: Numbers;
   prompt: Numbers;

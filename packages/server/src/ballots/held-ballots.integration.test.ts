@@ -9,7 +9,7 @@ import { castBallots } from "../../test-support/cast-ballots.js";
 import { makeEntries, suiteYaml } from "../../test-support/scenario.js";
 import { startTestServer, type TestServer } from "../../test-support/test-server.js";
 import { connectDatabase, type RowQuery } from "../db/connection.js";
-import { BALLOTS, readLean, readSign } from "./ballot-queries.sql.js";
+import { BALLOTS, readLean, signReader } from "./ballot-queries.sql.js";
 import type { BallotTable } from "./ballot-table.js";
 import { HeldBallots } from "./held-ballots.js";
 
@@ -55,8 +55,8 @@ const listHeld = ({ voterIds, wordingIds, entries, columns }: BallotTable): z.in
     ...{ voter: voterIds[columns.voter[b]!]!, wording: wordingIds[columns.prompt[b]!]!, at },
     ...{ left: entries[columns.left[b]!]!.id, right: entries[columns.right[b]!]!.id },
     lean: readLean(columns.signs[b]!),
-    ...{ dwellMs: columns.dwellMs[b]!, leftWorks: readSign(columns.signs[b]!, "leftWorks") === 1 },
-    pointer: readSign(columns.signs[b]!, "pointer"),
+    ...{ dwellMs: columns.dwellMs[b]!, leftWorks: signReader("leftWorks")(columns.signs[b]!) === 1 },
+    pointer: signReader("pointer")(columns.signs[b]!),
   }));
 const sorted = (ballots: readonly object[]) =>
   ballots.map((one) => JSON.stringify(one, Object.keys(one).toSorted())).toSorted();

@@ -13,7 +13,7 @@ import {
 } from "./ballot-table.js";
 import { readByVoter } from "./by-voter.js";
 import { type ChangedVoter, ChangedVoters } from "./changed-voters.js";
-import { type BallotFiles, column, type Filed, numbers, VoterFile } from "./voter-file.js";
+import { type BallotFiles, type Filed, numbers, VoterFile } from "./voter-file.js";
 
 /** How many editions' ballots are held at most. */
 const MOST_HELD = 2;
@@ -24,8 +24,19 @@ type Head = z.infer<typeof Head>;
 /** Null for a voter without ballots. What is held by a process that writes a file has no ids. */
 const Part: z.ZodType<VoterBallots | null> = z
   .object({
-    ...{ prompt: numbers, left: numbers, right: numbers, at: column(Int32Array), dwellMs: column(Int32Array) },
-    ...{ signs: column(Uint16Array), reasons: column(Uint16Array), ms: column(Uint16Array), ids: z.array(z.string()) },
+    ...{
+      prompt: numbers,
+      left: numbers,
+      right: numbers,
+      at: z.instanceof(Int32Array),
+      dwellMs: z.instanceof(Int32Array),
+    },
+    ...{
+      signs: z.instanceof(Uint16Array),
+      reasons: z.instanceof(Uint16Array),
+      ms: z.instanceof(Uint16Array),
+      ids: z.array(z.string()),
+    },
   })
   .nullable();
 type Part = VoterBallots | null;

@@ -5,7 +5,7 @@ import fc from "fast-check";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import * as z from "zod";
 import type { Database } from "../db/connection.js";
-import { column, type Filed, numbers, VoterFile } from "./voter-file.js";
+import { type Filed, numbers, VoterFile } from "./voter-file.js";
 
 let dir: string;
 let path: string;
@@ -17,7 +17,7 @@ afterEach(() => rm(dir, { recursive: true }));
 
 const schemas = {
   head: z.object({ wordings: z.array(z.string()) }),
-  part: z.object({ left: numbers, at: column(Int32Array) }).nullable(),
+  part: z.object({ left: numbers, at: z.instanceof(Int32Array) }).nullable(),
 };
 type Example = Filed<z.infer<typeof schemas.head>, z.infer<typeof schemas.part>>;
 

@@ -3,7 +3,7 @@ import { makeNumbers, type Numbers } from "@tourney/core/ratings";
 import { type BasisInColumns, MARKS } from "@tourney/core/standings";
 import { readPages } from "@tourney/core/what-counts";
 import type * as z from "zod";
-import { readLean, readSign } from "../ballots/ballot-queries.sql.js";
+import { readLean, signReader } from "../ballots/ballot-queries.sql.js";
 import type { BallotTable } from "../ballots/ballot-table.js";
 import type { HeldBallots } from "../ballots/held-ballots.js";
 import type { Stamps } from "../changes/changes.js";
@@ -68,6 +68,9 @@ export class BasisRepository {
   }
 }
 
+const [readLeftWorks, readRightWorks] = [signReader("leftWorks"), signReader("rightWorks")];
+const readIsAutomatic = signReader("isAutomatic");
+
 /** The ballots of these voters between these versions, each numbered as it stands in its list. */
 function chooseBallots(
   { voterIds, wordingIds, entries, ids, columns }: BallotTable,
@@ -106,9 +109,9 @@ function chooseBallots(
     ballots.marks[n] =
       leftMarks[left]! +
       rightMarks[right]! +
-      readSign(signs, "leftWorks") * MARKS.leftWorks +
-      readSign(signs, "rightWorks") * MARKS.rightWorks +
-      readSign(signs, "isAutomatic") * MARKS.isUnseen;
+      readLeftWorks(signs) * MARKS.leftWorks +
+      readRightWorks(signs) * MARKS.rightWorks +
+      readIsAutomatic(signs) * MARKS.isUnseen;
     n++;
     if (ids.length > 0) ballotIds.push(ids[b]!);
   }

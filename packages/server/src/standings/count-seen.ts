@@ -1,8 +1,9 @@
 import type { SeenBallots } from "@tourney/core/standings";
-import { readSign, SEEN_GROUPS } from "../ballots/ballot-queries.sql.js";
+import { readLean, SEEN_GROUPS, signReader } from "../ballots/ballot-queries.sql.js";
 import type { BallotTable } from "../ballots/ballot-table.js";
 
 const LEANS = 5;
+const readIsRated = signReader("isRated");
 
 /** Counts ballots between entrants by what their voters saw with, pair and lean. Ballots of voters who are left out, and those on other versions, are not among them. */
 export function countSeen(
@@ -16,15 +17,16 @@ export function countSeen(
   return Object.entries(SEEN_GROUPS).flatMap(([sort, groups]) => {
     const by = sort as SeenBallots["by"];
     // A ballot in one number: sorted, alike ones stand together, and in an order that does not hang on when they were cast.
+    const readGroup = signReader(by);
     const keys = new Float64Array(columns.signs.length);
     let count = 0;
     for (let b = 0; b < keys.length; b++) {
       const signs = columns.signs[b]!;
+      const group = readGroup(signs) - 1;
+      if (group < 0 || readIsRated(signs) === 0 || isOut[columns.voter[b]!] === 1) continue;
       const [left, right] = [versionOf[columns.left[b]!]!, versionOf[columns.right[b]!]!];
-      const group = readSign(signs, by) - 1;
-      if (group < 0 || left < 0 || right < 0) continue;
-      if (readSign(signs, "isRated") === 0 || isOut[columns.voter[b]!] === 1) continue;
-      keys[count++] = ((group * versions + left) * versions + right) * LEANS + readSign(signs, "lean");
+      if (left < 0 || right < 0) continue;
+      keys[count++] = ((group * versions + left) * versions + right) * LEANS + readLean(signs) + 2;
     }
     return listRuns(keys.subarray(0, count).sort()).map(([key, n]) => {
       const pair = Math.floor(key / LEANS);

@@ -1,7 +1,7 @@
 import { Reason, type VotingReport } from "@tourney/core/contract";
 import { pickNumbers } from "@tourney/core/ratings";
 import type * as z from "zod";
-import { type BallotEntry, readLean, readSign } from "../ballots/ballot-queries.sql.js";
+import { type BallotEntry, readLean, signReader } from "../ballots/ballot-queries.sql.js";
 import type { BallotTable, BallotTableColumns } from "../ballots/ballot-table.js";
 import type { PromptRow } from "./report-queries.sql.js";
 
@@ -26,6 +26,8 @@ export const REASONS: readonly (readonly Reason[])[] = Array.from({ length: 1 <<
   Reason.options.filter((_reason, bit) => (bits & (1 << bit)) !== 0),
 );
 
+const [readIsRated, readIsAutomatic] = [signReader("isRated"), signReader("isAutomatic")];
+
 /** @param present versions by which entrants are set up now */
 export function chooseRated(
   { voterIds, entries, columns: all }: BallotTable,
@@ -34,12 +36,12 @@ export function chooseRated(
 ): ReportBallots {
   const places = new Int32Array(all.signs.length);
   let count = 0;
-  for (let b = 0; b < all.signs.length; b++) if (readSign(all.signs[b]!, "isRated") === 1) places[count++] = b;
+  for (let b = 0; b < all.signs.length; b++) if (readIsRated(all.signs[b]!) === 1) places[count++] = b;
   const [lean, isAutomatic] = [new Int8Array(count), new Uint8Array(count)];
   for (let b = 0; b < count; b++) {
     const signs = all.signs[places[b]!]!;
     lean[b] = readLean(signs);
-    isAutomatic[b] = readSign(signs, "isAutomatic");
+    isAutomatic[b] = readIsAutomatic(signs);
   }
   const pick = <Name extends keyof BallotTableColumns>(name: Name): BallotTableColumns[Name] =>
     count === all.signs.length ? all[name] : pickNumbers(all[name], places.subarray(0, count));
@@ -64,7 +66,7 @@ export function countHours(
   let ballotsLastHour = 0;
   // The newest are last.
   for (let b = at.length - 1; b >= 0 && at[b]! >= first * HOUR_S; b--) {
-    if (readSign(signs[b]!, "isAutomatic") === 1) continue;
+    if (readIsAutomatic(signs[b]!) === 1) continue;
     counts[Math.min(HOURS - 1, Math.floor(at[b]! / HOUR_S) - first)]!++;
     if (at[b]! > nowS - HOUR_S) ballotsLastHour++;
   }

@@ -2,7 +2,7 @@ import { join } from "node:path";
 import * as z from "zod";
 import { readByVoter } from "../../ballots/by-voter.js";
 import { type ChangedVoter, ChangedVoters } from "../../ballots/changed-voters.js";
-import { type BallotFiles, column, type Filed, numbers, VoterFile } from "../../ballots/voter-file.js";
+import { type BallotFiles, type Filed, numbers, VoterFile } from "../../ballots/voter-file.js";
 import type { Database } from "../../db/connection.js";
 import { BALLOTS_OF_VOTERS, NUMBERED_IDS } from "./counting-queries.sql.js";
 import { areSame, type UnpackedBallots, unpackBallots } from "./unpacked-ballots.js";
@@ -14,7 +14,13 @@ const Sent = z.object({ id: z.uuid(), bytes: z.instanceof(Buffer) });
 const Head = z.object({ wordings: z.array(z.string()), versions: z.array(z.string()) });
 type Head = z.infer<typeof Head>;
 const Part = z.object({
-  ...{ wording: numbers, left: numbers, right: numbers, verdict: column(Uint8Array), at: column(Uint32Array) },
+  ...{
+    wording: numbers,
+    left: numbers,
+    right: numbers,
+    verdict: z.instanceof(Uint8Array),
+    at: z.instanceof(Uint32Array),
+  },
 });
 
 /** A voter with the ballots that are rated; `changedIn` is the state that they came with. */
