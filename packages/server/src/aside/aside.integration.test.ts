@@ -84,7 +84,12 @@ describe("what is answered aside", () => {
     const countBallots = async () => (await readParts()).basis.ballots.lean.length;
     await expect.poll(countBallots, RESTED).toBe(whole.ballots.lean.length);
     const { parts, basis } = await readParts();
-    expect(basis.ballots).toEqual(joinBasis(whole, [...splitBasis(whole).parts]).ballots);
+    expect(basis.ballots).toEqual(
+      joinBasis(
+        whole,
+        [...splitBasis(whole).parts].map((part) => part.list()),
+      ).ballots,
+    );
     expect(basis.ballots.lean.length).toBeGreaterThan(0);
     expect((await readParts()).parts).toEqual(parts);
 

@@ -36,9 +36,8 @@ async function answerBasis(
   const isHeld = new Set(held);
   const named: (readonly [name: string, packed: Uint8Array | null])[] = [];
   for (const part of parts) {
-    const text = JSON.stringify(part);
-    const name = createHash("sha256").update(text).digest("base64url");
-    named.push([name, isHeld.has(name) ? null : gzipSync(text, PACKING)]);
+    const name = createHash("sha256").update(part.numbers).digest("base64url");
+    named.push([name, isHeld.has(name) ? null : gzipSync(JSON.stringify(part.list()), PACKING)]);
   }
   const found = API.getStandingsBasis.response.parse({ ...rest, parts: named.map(([name]) => name) });
   return { text: JSON.stringify(found), parts: named };

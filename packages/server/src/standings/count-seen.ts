@@ -16,35 +16,24 @@ export function countSeen(
   const isOut = Uint8Array.from(voterIds, (id) => Number(leftOut.has(id)));
   return Object.entries(SEEN_GROUPS).flatMap(([sort, groups]) => {
     const by = sort as SeenBallots["by"];
-    // A ballot in one number: sorted, alike ones stand together, and in an order that does not hang on when they were cast.
     const readGroup = signReader(by);
-    const keys = new Float64Array(columns.signs.length);
-    let count = 0;
-    for (let b = 0; b < keys.length; b++) {
+    // By group and left side: how often each lean stands against each right side.
+    const rows: (Uint32Array | undefined)[] = Array.from({ length: groups.length * versions });
+    for (let b = 0; b < columns.signs.length; b++) {
       const signs = columns.signs[b]!;
       const group = readGroup(signs) - 1;
       if (group < 0 || readIsRated(signs) === 0 || isOut[columns.voter[b]!] === 1) continue;
       const [left, right] = [versionOf[columns.left[b]!]!, versionOf[columns.right[b]!]!];
       if (left < 0 || right < 0) continue;
-      keys[count++] = ((group * versions + left) * versions + right) * LEANS + readLean(signs) + 2;
+      const row = (rows[group * versions + left] ??= new Uint32Array(versions * LEANS));
+      row[right * LEANS + readLean(signs) + 2]!++;
     }
-    return listRuns(keys.subarray(0, count).sort()).map(([key, n]) => {
-      const pair = Math.floor(key / LEANS);
-      const lefts = Math.floor(pair / versions);
-      return {
-        ...{ by, name: groups[Math.floor(lefts / versions)]!, left: lefts % versions, right: pair % versions },
-        ...{ lean: (key % LEANS) - 2, n },
-      };
+    return rows.flatMap((row, place) => {
+      if (row === undefined) return [];
+      const own = { by, name: groups[Math.floor(place / versions)]!, left: place % versions };
+      return Array.from(row.keys())
+        .filter((key) => row[key]! > 0)
+        .map((key) => ({ ...own, right: Math.floor(key / LEANS), lean: (key % LEANS) - 2, n: row[key]! }));
     });
   });
-}
-
-/** Each number of a sorted list once, with how often it stands there. */
-function listRuns(sorted: Float64Array): [value: number, times: number][] {
-  const runs: [number, number][] = [];
-  for (let from = 0, to = 0; from < sorted.length; from = to) {
-    while (to < sorted.length && sorted[to] === sorted[from]) to++;
-    runs.push([sorted[from]!, to - from]);
-  }
-  return runs;
 }

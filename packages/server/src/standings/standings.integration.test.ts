@@ -85,7 +85,12 @@ describe("the standings", () => {
 
   it("come to the same where all ballots are read, and to what is left where some do not count", async () => {
     const { rest, parts } = splitBasis(await server.services.standings.getBasis(edition.id));
-    const basis = StandingsBasis.parse(joinBasis(rest, [...parts]));
+    const basis = StandingsBasis.parse(
+      joinBasis(
+        rest,
+        [...parts].map((part) => part.list()),
+      ),
+    );
     const [shown, shownByPrompt] = [
       Standings.parse(await getStandings()),
       await server.services.standings.getPromptRatings(edition.id),

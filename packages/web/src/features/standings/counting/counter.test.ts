@@ -33,6 +33,7 @@ function makeBasis(ballots: number): StandingsBasis {
 const nameOf = ({ at }: { at: number[] }) => `${at[0]}_${at.length}_`.padEnd(43, "x");
 
 let basis: StandingsBasis;
+const listParts = () => [...splitBasis(basis, 2).parts].map((part) => part.list());
 let asked: string[];
 /** What is done before a part is answered. */
 let beforePart: () => void;
@@ -43,11 +44,11 @@ beforeEach(() => {
     asked.push(address);
     const answer = (body: object, status = 200) => Promise.resolve(new Response(JSON.stringify(body), { status }));
     if (!address.includes("/parts/")) {
-      const { rest, parts } = splitBasis(basis, 2);
-      return answer({ ...rest, parts: [...parts].map(nameOf) });
+      const { rest } = splitBasis(basis, 2);
+      return answer({ ...rest, parts: listParts().map(nameOf) });
     }
     beforePart();
-    const part = [...splitBasis(basis, 2).parts].find((one) => address.endsWith(`/parts/${nameOf(one)}`));
+    const part = listParts().find((one) => address.endsWith(`/parts/${nameOf(one)}`));
     const gone = { type: "about:blank", title: "", status: 404, code: "NOT_FOUND", detail: "Gone.", remedy: "Again." };
     return part === undefined ? answer({ ...gone, requestId: "1", issues: [] }, 404) : answer(part);
   });
