@@ -22,10 +22,13 @@ const invite = async (): Promise<string> => {
 };
 let held: HeldBallots;
 const warn = vi.fn();
+let root: string;
+/** Where processes that start from now on have their files. */
 let dir: string;
 const files = () => ({ dir, warn, leastBallots: 0 });
 beforeAll(async () => {
-  dir = await mkdtemp(join(tmpdir(), "tourney-held-"));
+  root = await mkdtemp(join(tmpdir(), "tourney-held-"));
+  dir = join(root, "first");
   server = await startTestServer();
   ({ edition } = await server.services.suites.importSuite(suiteYaml("one", "two", "three")));
   await makeEntries(server, edition, ["gorse", "heath", "sedge"]);
@@ -35,7 +38,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await server.close();
-  await rm(dir, { recursive: true });
+  await rm(root, { recursive: true, maxRetries: 5 });
 });
 
 /** Each ballot with what it names, as the database has it. */
@@ -149,9 +152,9 @@ function startAnew(): { anew: HeldBallots; asked: unknown[] } {
   anew.hold(files());
   return { anew, asked };
 }
-/** A process that starts with no file, and writes one. */
+/** A process that starts with no file, and writes one. In a folder of its own, since the others still write into theirs. */
 async function writeFile(): Promise<void> {
-  await rm(dir, { recursive: true, force: true });
+  dir = await mkdtemp(join(root, "file-"));
   const { anew, asked } = startAnew();
   await anew.read(edition.id);
   expect(asked.length).toBeGreaterThan(25);
