@@ -25,7 +25,7 @@ const warn = vi.fn();
 let root: string;
 /** Where processes that start from now on have their files. */
 let dir: string;
-const files = () => ({ dir, warn, leastBallots: 0 });
+const files = ({ writes = false } = {}) => ({ dir, warn, leastBallots: writes ? 0 : Infinity });
 beforeAll(async () => {
   root = await mkdtemp(join(tmpdir(), "tourney-held-"));
   dir = join(root, "first");
@@ -132,8 +132,8 @@ it("is read as a whole again after a reading that failed", async () => {
   expect(sorted(listHeld(await sometimes.read(edition.id)))).toEqual(sorted(await listStored()));
 });
 
-/** A process that starts anew, and the voters whose ballots it asks the database for. */
-function startAnew(): { anew: HeldBallots; asked: unknown[] } {
+/** A process that starts anew, which may write a file, and the voters whose ballots it asks the database for. */
+function startAnew({ writes = false } = {}): { anew: HeldBallots; asked: unknown[] } {
   const asked: unknown[] = [];
   const note = ({ sql, bind }: Pick<RowQuery<unknown>, "sql" | "bind">) => {
     if (sql === BALLOTS) asked.push(...(bind[0] as unknown[]));
@@ -149,13 +149,13 @@ function startAnew(): { anew: HeldBallots; asked: unknown[] } {
       return server.db.selectInPieces(query, size, take);
     },
   });
-  anew.hold(files());
+  anew.hold(files({ writes }));
   return { anew, asked };
 }
-/** A process that starts with no file, and writes one. In a folder of its own, since the others still write into theirs. */
+/** A process that starts with no file, and writes one. */
 async function writeFile(): Promise<void> {
   dir = await mkdtemp(join(root, "file-"));
-  const { anew, asked } = startAnew();
+  const { anew, asked } = startAnew({ writes: true });
   await anew.read(edition.id);
   expect(asked.length).toBeGreaterThan(25);
   await vi.waitFor(async () => expect(await readdir(dir)).toEqual([`${edition.id}.ballots`]));
