@@ -21,22 +21,18 @@ const MOST_HELD = 2;
 /** What the ballots of each voter are understood by: their places are those in these lists. */
 const Head = z.object({ wordingIds: z.array(z.string()), entries: z.array(BallotEntry) });
 type Head = z.infer<typeof Head>;
-/** Null for a voter without ballots. What is held by a process that writes a file has no ids. */
+/** Null for a voter without ballots. `ids` is empty: a process that writes a file reads none. */
 const Part: z.ZodType<VoterBallots | null> = z
   .object({
-    ...{
-      prompt: numbers,
-      left: numbers,
-      right: numbers,
-      at: z.instanceof(Int32Array),
-      dwellMs: z.instanceof(Int32Array),
-    },
-    ...{
-      signs: z.instanceof(Uint16Array),
-      reasons: z.instanceof(Uint16Array),
-      ms: z.instanceof(Uint16Array),
-      ids: z.array(z.string()),
-    },
+    prompt: numbers,
+    left: numbers,
+    right: numbers,
+    at: z.instanceof(Int32Array),
+    dwellMs: z.instanceof(Int32Array),
+    signs: z.instanceof(Uint16Array),
+    reasons: z.instanceof(Uint16Array),
+    ms: z.instanceof(Uint16Array),
+    ids: z.array(z.string()),
   })
   .nullable();
 type Part = VoterBallots | null;
@@ -83,7 +79,7 @@ class EditionBallots {
   private readonly placeOf = new Map<string, number>();
   private sorted = sortEntries([]);
   private readonly ballotsOf = new Map<string, VoterBallots>();
-  /** By them it is known of which voters all ballots are held, none where they have none. */
+  /** Marks of the voters whose ballots are all held; a voter without ballots has one, too. */
   private readonly marks = new Map<string, string>();
   private readonly file: VoterFile<Head, Part> | null;
   private isOpen = false;

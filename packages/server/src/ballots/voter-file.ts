@@ -38,7 +38,7 @@ interface VoterFileOptions<Head, Part> extends Omit<BallotFiles, "dir"> {
 const LEAST_BALLOTS = 20_000;
 /** It is written again when so much of it has changed, */
 const LEAST_SHARE = 0.1;
-/** and at most so often: with two million ballots it has 50 MB. */
+/** and at most so often: with two million ballots the larger one has 41 MB. */
 const PACE_MS = 600_000;
 /** Bytes that a ballot takes in it at most, and the part of the disk's free room that it may take. */
 const BALLOT_BYTES = 30;
@@ -110,7 +110,7 @@ export class VoterFile<Head, Part extends object | null> {
     }
   }
 
-  /** Where there is little, the lead is told of it; answers and recordings come first. */
+  /** Whether the disk has so much to spare: answers and recordings need it more. */
   private async hasRoom(bytes: number): Promise<boolean> {
     const folder = dirname(this.options.path);
     await mkdir(folder, { recursive: true, mode: 0o700 });

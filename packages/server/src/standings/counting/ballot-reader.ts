@@ -14,13 +14,11 @@ const Sent = z.object({ id: z.uuid(), bytes: z.instanceof(Buffer) });
 const Head = z.object({ wordings: z.array(z.string()), versions: z.array(z.string()) });
 type Head = z.infer<typeof Head>;
 const Part = z.object({
-  ...{
-    wording: numbers,
-    left: numbers,
-    right: numbers,
-    verdict: z.instanceof(Uint8Array),
-    at: z.instanceof(Uint32Array),
-  },
+  wording: numbers,
+  left: numbers,
+  right: numbers,
+  verdict: z.instanceof(Uint8Array),
+  at: z.instanceof(Uint32Array),
 });
 
 /** A voter with the ballots that are rated; `changedIn` is the state that they came with. */
