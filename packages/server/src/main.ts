@@ -15,7 +15,7 @@ import { createKeyReader } from "./keys/keys.js";
 import { createServices } from "./services.js";
 import { openPool } from "./jobs/pool.js";
 import { Lull } from "./http/lull.js";
-import { readAhead } from "./read-ahead.js";
+import { keepReadAhead } from "./read-ahead.js";
 import { startQueue } from "./jobs/start-queue.js";
 
 /** Proxies in front keep a connection that nobody uses for a minute: if it were ended here before, it might be just when they send over it. */
@@ -70,10 +70,12 @@ async function main(): Promise<void> {
   });
   log.info({ app: config.appOrigin, exhibits: config.exhibitOrigin }, "ready");
   process.send?.({ type: "ready" });
-  void readAhead({ ...services, feeds, aside, lull, log });
+  const stopping = new AbortController();
+  void keepReadAhead({ ...services, feeds, aside, lull, log }, stopping.signal);
 
   stopOnSignals(async () => {
     log.info("stopping");
+    stopping.abort();
     closeFeeds(feeds);
     for (const server of servers) server.closeAllConnections();
     await Promise.all(servers.map((server) => promisify(server.close.bind(server))()));

@@ -1,23 +1,30 @@
 import { setTimeout as sleep } from "node:timers/promises";
 import { describe, expect, it } from "vitest";
-import { readAhead } from "./read-ahead.js";
+import { keepReadAhead, readAhead } from "./read-ahead.js";
 
 const EDITIONS = [{ id: "newest" }, { id: "older" }];
-const COUNT_MS = 20;
+const READ_MS = 20;
+const STEPS = [
+  ...["getWall", "getGrid", "getMending", "getPromptRatings", "getStopping", "getContests"],
+  ...["getVotingReport", "getRatingsBySeeing", "getRatingsOverTime", "getStandingsBasis"],
+];
 
-/** What is asked of the server's parts, in order; each fails whose name is given. */
-function makeParts({ editions = EDITIONS, failing = "" } = {}) {
+/** What is asked of the server's parts, in order, and when rounds began; each fails whose name is given. */
+function makeParts({ editions = EDITIONS, failing = "", ballots = 200_000 } = {}) {
   const asked: unknown[][] = [];
+  const rounds: number[] = [];
   const ask =
     (name: string) =>
     async (...given: unknown[]) => {
       asked.push([name, ...given]);
+      if (name === "getStandings") rounds.push(performance.now());
       if (name === failing) throw new Error(`${name} failed`);
-      await sleep(COUNT_MS);
+      await sleep(READ_MS);
+      return { getText: () => Promise.resolve(JSON.stringify({ ballots })) };
     };
-  const warned: unknown[] = [];
+  const warned: unknown[][] = [];
   const kept = {
-    readAhead: ({ id }: { id: string }, params: object) => ask(id)(params),
+    readFresh: ({ id }: { id: string }, params: object) => ask(id)(params),
   };
   const parts = {
     suites: { listEditions: () => Promise.resolve(editions) },
@@ -26,21 +33,23 @@ function makeParts({ editions = EDITIONS, failing = "" } = {}) {
       kept: { standings: kept, byBallots: kept, sparingly: kept, byCells: kept },
     },
     aside: { basis: { getHead: ask("getStandingsBasis") } },
-    lull: { wait: ask("wait") },
-    log: { warn: (...given: unknown[]) => warned.push(given) },
+    lull: {
+      wait: (ms: number, until: number) => {
+        asked.push(["wait", ms, until - performance.now()]);
+        return sleep(READ_MS);
+      },
+    },
+    log: { warn: (...given: unknown[]) => void warned.push(given) },
   };
-  return { parts: parts as unknown as Parameters<typeof readAhead>[0], asked, warned };
+  return { parts: parts as unknown as Parameters<typeof readAhead>[0], asked, warned, rounds };
 }
 
 describe("reading ahead", () => {
-  it("reads what pages show of the newest edition as they ask for it, where counting takes long", async () => {
+  it("reads what pages show of the newest edition as they ask for it, where it has many ballots", async () => {
     const { parts, asked, warned } = makeParts();
-    await readAhead(parts, COUNT_MS / 2);
+    await readAhead(parts);
     const names = asked.map(([name]) => name);
-    expect(names.filter((name) => name !== "wait")).toEqual([
-      ...["getStandings", "getWall", "getGrid", "getMending", "getPromptRatings", "getStopping", "getContests"],
-      ...["getVotingReport", "getRatingsBySeeing", "getRatingsOverTime", "getStandingsBasis"],
-    ]);
+    expect(names.filter((name) => name !== "wait")).toEqual(["getStandings", ...STEPS]);
     // Before each but the first, it waits until nobody asks for anything.
     expect(names.slice(1).every((name, at) => (name === "wait") === (at % 2 === 0))).toBe(true);
     expect(JSON.stringify(asked)).not.toContain("older");
@@ -48,19 +57,60 @@ describe("reading ahead", () => {
     expect(warned).toEqual([]);
   });
 
-  it("counts alone where that is quick, and does nothing without an edition", async () => {
-    const quick = makeParts();
-    await readAhead(quick.parts, COUNT_MS * 100);
-    expect(quick.asked).toEqual([["getStandings", { editionId: "newest" }]]);
+  it("waits no longer than five minutes in all, and says how long it read without waiting", async () => {
+    const { parts, asked } = makeParts();
+    const startedAt = performance.now();
+    const tookMs = await readAhead(parts);
+    const allMs = performance.now() - startedAt;
+    const leftMs = asked.flatMap(([name, , left]) => (name === "wait" ? [left as number] : []));
+    expect(Math.max(...leftMs)).toBeLessThanOrEqual(300_000);
+    expect(leftMs.every((left, at) => at === 0 || left < leftMs[at - 1]!)).toBe(true);
+    expect(tookMs).toBeGreaterThanOrEqual((STEPS.length + 1) * (READ_MS - 1));
+    expect(tookMs).toBeLessThanOrEqual(allMs - STEPS.length * (READ_MS - 1));
+  });
+
+  it("counts alone where there are few ballots, and does nothing without an edition", async () => {
+    const few = makeParts({ ballots: 9_999 });
+    await readAhead(few.parts);
+    expect(few.asked).toEqual([["getStandings", { editionId: "newest" }]]);
     const empty = makeParts({ editions: [] });
-    await readAhead(empty.parts, 0);
+    await readAhead(empty.parts);
     expect(empty.asked).toEqual([]);
   });
 
-  it("says in the log that something failed, and does not fail itself", async () => {
+  it("says in the log what failed, and reads the rest", async () => {
     const { parts, asked, warned } = makeParts({ failing: "getVotingReport" });
-    await readAhead(parts, 0);
-    expect(asked.at(-1)![0]).toBe("getVotingReport");
-    expect(warned).toHaveLength(1);
+    await readAhead(parts);
+    expect(asked.map(([name]) => name).filter((name) => name !== "wait")).toEqual(["getStandings", ...STEPS]);
+    const what = { what: "getVotingReport", err: new Error("getVotingReport failed") };
+    expect(warned).toEqual([[what, "not read ahead: whoever asks for it first waits for it"]]);
+  });
+
+  it("is done again after a rest, in proportion to what it took, until it is ended", async () => {
+    const { parts, warned, rounds } = makeParts({ ballots: 0 });
+    const ending = new AbortController();
+    const running = keepReadAhead(parts, ending.signal, { least: 1, most: 60_000 });
+    while (rounds.length < 3) await sleep(READ_MS);
+    ending.abort();
+    await running;
+    // A round takes one reading, and rests for thirty-two.
+    for (const [at, startedAt] of rounds.slice(1).entries()) {
+      expect(startedAt - rounds[at]!).toBeGreaterThanOrEqual(33 * (READ_MS - 1));
+    }
+    const ended = rounds.length;
+    await sleep(40 * READ_MS);
+    expect(rounds).toHaveLength(ended);
+    expect(warned).toEqual([]);
+  });
+
+  it("reads nothing more and warns of nothing once it is ended, even in the middle of a round", async () => {
+    const ending = new AbortController();
+    const { parts, asked, warned } = makeParts({ failing: "getWall" });
+    const running = keepReadAhead(parts, ending.signal);
+    await sleep(READ_MS * 1.5);
+    ending.abort();
+    await running;
+    expect(asked.map(([name]) => name)).toEqual(["getStandings", "wait"]);
+    expect(warned).toEqual([]);
   });
 });

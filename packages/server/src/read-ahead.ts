@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from "node:timers/promises";
 import { API } from "@tourney/core/contract";
 import type { Logger } from "pino";
 import type { Aside } from "./aside/aside.js";
@@ -13,10 +14,16 @@ interface ReadAheadDeps {
   log: Pick<Logger, "warn">;
 }
 
-/** Where counting the ballots took less than this, whatever else pages show is read quickly, too. */
-const LONG_MS = 1000;
+/** An edition with fewer ballots is read quickly enough when somebody asks. */
+const MANY_BALLOTS = 10_000;
 /** Nobody has asked for anything for so long before something is read. */
 const LULL_MS = 2000;
+/** Where such a lull does not come, a round goes on without it. */
+const LONGEST_WAIT_MS = 300_000;
+/** Between two rounds it rests for so many times as long as it read. */
+const RESTS = 32;
+/** Between two rounds in any case. The longest is well below the age at which an answer is not given any more (`Kept`). */
+const REST_MS = { least: 60_000, most: 1_200_000 };
 
 const { getStandings, getGrid, getMending, getPromptRatings, getStopping, getContests, getVotingReport } = API;
 const { getRatingsBySeeing, getRatingsOverTime } = API;
@@ -25,30 +32,66 @@ const BY_CELLS = [getGrid, getMending];
 const BY_BALLOTS = [getStopping, getContests, getVotingReport, getRatingsBySeeing, getRatingsOverTime];
 
 /**
- * Reads what pages show of the edition that they open first. The first reading after a start goes through all ballots and entries, with a year's ballots for seconds each: this way whoever opens the
- * standings, a report or a booth does not wait for that.
+ * Reads what pages show of the edition that they open first, as far as it has changed since it was read last. With a year's ballots each of these takes seconds: this way whoever opens the standings,
+ * a report or a booth does not wait for that.
+ *
+ * @param isOver whether nothing more is to be read
+ * @returns for how many milliseconds it was reading, without its waiting for lulls
  */
-export async function readAhead({ suites, feeds, aside, lull, log }: ReadAheadDeps, longMs = LONG_MS) {
-  try {
-    const [newest] = await suites.listEditions();
-    if (newest === undefined) return;
-    const params = { editionId: newest.id };
+export async function readAhead(
+  { suites, feeds: { kept, walls }, aside, lull, log }: ReadAheadDeps,
+  isOver: () => boolean = () => false,
+): Promise<number> {
+  let tookMs = 0;
+  const timed = async <T>(name: string, read: () => Promise<T>): Promise<T | null> => {
     const startedAt = performance.now();
-    await feeds.kept.standings.readAhead(getStandings, params);
-    if (performance.now() - startedAt < longMs) return;
-    const steps = [
-      () => feeds.walls.get(newest.id, API.getWall.query.parse({})),
-      ...BY_CELLS.map((operation) => () => feeds.kept.byCells.readAhead(operation, params)),
-      () => feeds.kept.sparingly.readAhead(getPromptRatings, params),
-      ...BY_BALLOTS.map((operation) => () => feeds.kept.byBallots.readAhead(operation, params)),
-      () => aside.basis.getHead({ params, query: API.getStandingsBasis.query.parse({}) }),
-    ];
-    // Voters who came back before the server are not kept waiting for what nobody asks for yet.
-    for (const step of steps) {
-      await lull.wait(LULL_MS);
-      await step();
+    try {
+      return await read();
+    } catch (error) {
+      if (!isOver()) log.warn({ err: error, what: name }, "not read ahead: whoever asks for it first waits for it");
+      return null;
+    } finally {
+      tookMs += performance.now() - startedAt;
     }
-  } catch (error) {
-    log.warn({ err: error }, "not all was read ahead that pages show: whoever asks for the rest first waits for it");
+  };
+  const [newest] = (await timed("listEditions", () => suites.listEditions())) ?? [];
+  if (newest === undefined) return tookMs;
+  const params = { editionId: newest.id };
+  const standings = await timed(getStandings.id, () => kept.standings.readFresh(getStandings, params));
+  if (standings === null || countBallots(await standings.getText()) < MANY_BALLOTS) return tookMs;
+  const steps: [name: string, read: () => Promise<unknown>][] = [
+    [API.getWall.id, () => walls.get(newest.id, API.getWall.query.parse({}))],
+    ...BY_CELLS.map((one) => toStep(kept.byCells, one, params)),
+    toStep(kept.sparingly, getPromptRatings, params),
+    ...BY_BALLOTS.map((one) => toStep(kept.byBallots, one, params)),
+    [API.getStandingsBasis.id, () => aside.basis.getHead({ params, query: API.getStandingsBasis.query.parse({}) })],
+  ];
+  const until = performance.now() + LONGEST_WAIT_MS;
+  for (const [name, read] of steps) {
+    // Voters are not kept waiting for what nobody asks for yet.
+    await lull.wait(LULL_MS, until);
+    if (isOver()) break;
+    await timed(name, read);
+  }
+  return tookMs;
+}
+
+/** Reads ahead again and again. @param signal ends it */
+export async function keepReadAhead(deps: ReadAheadDeps, signal: AbortSignal, rest = REST_MS): Promise<void> {
+  while (!signal.aborted) {
+    const tookMs = await readAhead(deps, () => signal.aborted);
+    const restMs = Math.min(rest.most, Math.max(rest.least, RESTS * tookMs));
+    await sleep(restMs, undefined, { ref: false, signal }).catch(() => undefined);
   }
 }
+
+type Kept = Pick<Feeds["kept"]["byBallots"], "readFresh">;
+
+const toStep = (
+  kept: Kept,
+  operation: Parameters<Kept["readFresh"]>[0],
+  params: object,
+): [name: string, read: () => Promise<unknown>] => [operation.id, () => kept.readFresh(operation, params)];
+
+const Counted = API.getStandings.response.pick({ ballots: true });
+const countBallots = (standings: string): number => Counted.parse(JSON.parse(standings)).ballots;

@@ -1,6 +1,6 @@
 import { TourneyError } from "@tourney/core/errors";
 import type { Stamps } from "../changes/changes.js";
-import { Kept } from "../changes/kept.js";
+import { Kept, QUICK_MS } from "../changes/kept.js";
 import { toTagged } from "../changes/kept-answers.js";
 import { ReadyAnswer } from "../http/ready-answer.js";
 import type { AnswerText, AsideCall } from "./messages.js";
@@ -26,7 +26,8 @@ export class BasisAnswers {
     changes: Stamps,
     rests: number,
   ) {
-    this.kept = new Kept(changes, { rests });
+    // Whoever counts by another choice goes on with the ballots there are, and gets the new ones when they have been read.
+    this.kept = new Kept(changes, { rests, slowMs: QUICK_MS });
   }
 
   /** All but the ballots, with the names of their parts. */

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
 import * as z from "zod";
 import type { Stamp } from "./changes.js";
-import { Kept } from "./kept.js";
+import { Kept, type KeptOptions } from "./kept.js";
 import { KeptAnswers, type KeptCall, toTagged } from "./kept-answers.js";
 
 /** Keeps answers under a stamp that the test moves, and counts how often each was read. */
-function keep({ rests = 0, tookMs = 0 } = {}) {
+function keep({ tookMs = 0, ...options }: KeptOptions & { tookMs?: number } = {}) {
   const state: { stamp: Stamp | null } = { stamp: { own: 0, told: 0 } };
   const reminders: number[] = [];
   const failures: unknown[] = [];
@@ -15,7 +15,7 @@ function keep({ rests = 0, tookMs = 0 } = {}) {
       remind: (afterMs) => void reminders.push(afterMs),
       report: (error) => void failures.push(error),
     },
-    { rests },
+    options,
   );
   const reads: string[] = [];
   const get = async (key: string, text = key) => {
@@ -159,6 +159,20 @@ describe("answers that are kept", () => {
     expect(await get("a", "fifth")).toBe("fifth");
   });
 
+  it("give the last text in place of one that took less, where that is said", async () => {
+    const asUsual = keep({ rests: 0.001, tookMs: 60 });
+    const sooner = keep({ rests: 0.001, tookMs: 60, slowMs: 50 });
+    const getAfterChange = async ({ state, get }: typeof asUsual) => {
+      await get("a", "first");
+      state.stamp = { own: 0, told: 1 };
+      return get("a", "second");
+    };
+    expect(await getAfterChange(asUsual)).toBe("second");
+    expect(await getAfterChange(sooner)).toBe("first");
+    await expect.poll(() => sooner.reminders).toEqual([0]);
+    expect(await sooner.get("a", "third")).toBe("second");
+  });
+
   it("are read after the last change for whoever keeps a pace of its own; others get the last one meanwhile", async () => {
     const { state, kept, get, reads } = keep({ rests: 50, tookMs: 1050 });
     await get("a", "first");
@@ -228,7 +242,7 @@ describe("answers that are kept", () => {
       return Promise.resolve(JSON.stringify(call));
     });
     const asIs = { params: { editionId: "a" }, query: { take: 1 } };
-    await kept.readAhead(operation, asIs.params);
+    await kept.readFresh(operation, asIs.params);
     expect(await (await answer(asIs)).getText()).toBe(JSON.stringify(asIs));
     expect(read).toEqual([asIs]);
     await answer({ ...asIs, query: { take: 2 } });
@@ -238,6 +252,6 @@ describe("answers that are kept", () => {
       JSON.stringify({ ...asIs, params: { editionId: "b" } }),
     );
     expect(read).toHaveLength(3);
-    await expect(kept.readAhead({ ...operation, id: "getOther" }, asIs.params)).rejects.toThrow("getOther");
+    await expect(kept.readFresh({ ...operation, id: "getOther" }, asIs.params)).rejects.toThrow("getOther");
   });
 });

@@ -22,7 +22,7 @@ interface KeptOperation {
 
 /** Answers to what open pages ask for again and again, as they go over the wire, kept until something changes. */
 export class KeptAnswers extends Kept<ReadyAnswer> {
-  private readonly offered = new Map<string, { answer: Answer; answerFresh: Answer }>();
+  private readonly offered = new Map<string, Answer>();
   private readonly restsOf = new Map<string, (call: KeptCall) => number | null>();
 
   getText = (key: string, read: () => Promise<string>): Promise<ReadyAnswer> =>
@@ -33,10 +33,8 @@ export class KeptAnswers extends Kept<ReadyAnswer> {
     const keyOf = ({ params, query }: KeptCall) => JSON.stringify([id, params, query]);
     const readTagged = async (call: KeptCall) => toTagged(await read(call));
     const restOf = (call: KeptCall) => (tookMs: number) => this.restsOf.get(id)?.(call) ?? this.restOf(tookMs);
-    const answer: Answer = (call) => this.get(keyOf(call), () => readTagged(call), restOf(call));
-    const answerFresh: Answer = (call) => this.getFresh(keyOf(call), () => readTagged(call), restOf(call));
-    this.offered.set(id, { answer, answerFresh });
-    return answer;
+    this.offered.set(id, (call) => this.getFresh(keyOf(call), () => readTagged(call), restOf(call)));
+    return (call) => this.get(keyOf(call), () => readTagged(call), restOf(call));
   }
 
   /**
@@ -51,20 +49,11 @@ export class KeptAnswers extends Kept<ReadyAnswer> {
     this.restsOf.set(id, (call) => restOf(call as Parameters<typeof restOf>[0]));
   }
 
-  /** Reads an answer before anybody asks for it, as it is without a query. @throws Error where it is not offered */
-  async readAhead(operation: KeptOperation, params: object): Promise<void> {
-    await this.find(operation).answer({ params, query: operation.query.parse({}) });
-  }
-
-  /** The answer as it is now, without a query; whoever asks next gets it, too. @throws Error where it is not offered */
-  readFresh(operation: KeptOperation, params: object): Promise<ReadyAnswer> {
-    return this.find(operation).answerFresh({ params, query: operation.query.parse({}) });
-  }
-
-  private find({ id }: KeptOperation): { answer: Answer; answerFresh: Answer } {
-    const found = this.offered.get(id);
-    if (found === undefined) throw new Error(`${id} is not kept here`);
-    return found;
+  /** The answer as it is now, to a call without a query. Whoever asks next gets it, too. @throws Error where it is not offered */
+  async readFresh({ id, query }: KeptOperation, params: object): Promise<ReadyAnswer> {
+    const answerFresh = this.offered.get(id);
+    if (answerFresh === undefined) throw new Error(`${id} is not kept here`);
+    return answerFresh({ params, query: query.parse({}) });
   }
 }
 

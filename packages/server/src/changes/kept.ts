@@ -17,13 +17,13 @@ export const UNCHANGING: Stamps = { stamp: () => Promise.resolve({ own: 0, told:
 /** Pages of a few leads look at a few editions. */
 const MOST_KEPT = 12;
 /** What took less than this is read again after every change, unless said otherwise: it needs no rest. */
-const QUICK_MS = 200;
+export const QUICK_MS = 200;
 /** Nothing that rests is older than this. */
 export const LONGEST_REST_MS = 30_000;
-/** Where the last reading took longer than this, callers get the last value at once. The server reads again in the background, then tells open pages. */
+/** Where the last reading took as long as this, callers get the last value at once, unless said otherwise. The server reads again in the background, then tells open pages. */
 const SLOW_MS = 1000;
 /** A last value older than this is not given any more: callers wait for the new one. */
-const OLDEST_MS = 600_000;
+const OLDEST_MS = 1_800_000;
 
 /** Milliseconds for which a value is given again after it was read, though others have changed something meanwhile. */
 type RestOf<T> = (tookMs: number, value: T) => number;
@@ -35,6 +35,8 @@ export interface KeptOptions {
   most?: number;
   /** Milliseconds. What took less needs no rest. */
   quickMs?: number;
+  /** Milliseconds. While what took as long is read again, callers get its last value. */
+  slowMs?: number;
 }
 
 /**
@@ -46,15 +48,17 @@ export class Kept<T> {
   private rests: number;
   private readonly most: number;
   private readonly quickMs: number;
+  private readonly slowMs: number;
 
   /** @param changes null where nobody tells of them: everything is read each time */
   constructor(
     private changes: Stamps | null,
-    { rests = 0, most = MOST_KEPT, quickMs = QUICK_MS }: KeptOptions = {},
+    { rests = 0, most = MOST_KEPT, quickMs = QUICK_MS, slowMs = SLOW_MS }: KeptOptions = {},
   ) {
     this.rests = rests;
     this.most = most;
     this.quickMs = quickMs;
+    this.slowMs = slowMs;
   }
 
   /** From now on holds what does not change. */
@@ -132,7 +136,7 @@ export class Kept<T> {
 
   /** Whether callers get this value while the server reads again: only if the last reading was slow, and only others have changed something. */
   private serves({ stamp: { own }, read }: Held<T>, now: Stamp): boolean {
-    return this.rests > 0 && own === now.own && read !== null && read.tookMs >= SLOW_MS && isRecent(read.at);
+    return this.rests > 0 && own === now.own && read !== null && read.tookMs >= this.slowMs && isRecent(read.at);
   }
 }
 

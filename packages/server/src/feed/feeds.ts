@@ -3,6 +3,7 @@ import type { Pool } from "pg";
 import type { Logger } from "pino";
 import type { Services } from "../services.js";
 import { Changes } from "../changes/changes.js";
+import { QUICK_MS } from "../changes/kept.js";
 import { KeptAnswers, RESTS } from "../changes/kept-answers.js";
 import { WallMemory } from "../wall/wall-memory.js";
 import { Feed } from "./feed.js";
@@ -48,7 +49,7 @@ export function createFeeds({ pool, log, services }: { pool: Pool; log: Logger; 
     kept: {
       standings,
       byBallots: new KeptAnswers(changes, { rests: RESTS, most: MOST_KEPT }),
-      sparingly: new KeptAnswers(changes, { rests: LONG_RESTS }),
+      sparingly: new KeptAnswers(changes, { rests: LONG_RESTS, slowMs: QUICK_MS }),
       byCells: new KeptAnswers(changes.of("cells"), { rests: RESTS, most: MOST_KEPT }),
     },
     runs: new Feed({

@@ -16,9 +16,9 @@ function start() {
     void note({ originalUrl } as unknown as Request, response as unknown as Response, () => passed++);
     return { end: () => response.emit("close") };
   };
-  const waitMs = async () => {
+  const waitMs = async (longestMs = Infinity) => {
     const startedAt = performance.now();
-    await lull.wait(QUIET_MS);
+    await lull.wait(QUIET_MS, startedAt + longestMs);
     return performance.now() - startedAt;
   };
   return { ask, waitMs, countPassed: () => passed };
@@ -42,5 +42,11 @@ describe("a lull", () => {
     second.end();
     expect(await waited).toBeGreaterThanOrEqual(3 * QUIET_MS - 5);
     expect(countPassed()).toBe(2);
+  });
+
+  it("is waited for no longer than is said", async () => {
+    const { ask, waitMs } = start();
+    ask("/a");
+    expect(await waitMs(1.5 * QUIET_MS)).toBeGreaterThanOrEqual(1.5 * QUIET_MS - 1);
   });
 });

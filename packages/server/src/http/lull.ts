@@ -22,10 +22,11 @@ export class Lull {
       next();
     };
 
-  /** Waits until nobody has asked for anything for so many milliseconds. */
-  async wait(ms: number): Promise<void> {
+  /** Waits until nobody has asked for anything for so many milliseconds. @param until of the process's clock: it waits no longer than that */
+  async wait(ms: number, until = Infinity): Promise<void> {
     for (;;) {
-      const left = this.under > 0 ? ms : this.lastEndedAt + ms - performance.now();
+      const now = performance.now();
+      const left = Math.min(until - now, this.under > 0 ? ms : this.lastEndedAt + ms - now);
       if (left <= 0) return;
       await sleep(left, undefined, { ref: false });
     }

@@ -108,18 +108,33 @@ export const keepFromCaches: RequestHandler = (_request, response, next) => {
 
 const isReading = ({ method }: Request): boolean => method === "GET" || method === "HEAD";
 
-/** What is asked with a body and changes nothing, as the pages do that plan a run. */
-const ASKED_WITH_BODY: ReadonlySet<string> = new Set([API.planRun.path, API.previewSuite.path]);
+/**
+ * Changing requests after which everything that is kept still holds: what they write is read each time, by nobody who keeps it. A lead who signs in, or who fills in a sheet, does
+ * not make the server read a year's ballots again.
+ */
+const KEEPING = [
+  ...[API.planRun, API.previewSuite],
+  ...[API.signIn, API.signOut, API.addToken, API.revokeToken],
+  ...[API.saveSheet, API.removeSheet, API.keepView, API.removeView, API.addReportLink, API.setReportLink],
+];
+const addressOf = (method: string, path: string): string => `${method.toLowerCase()} ${path}`;
+const KEEPING_ADDRESSES: ReadonlySet<string> = new Set(KEEPING.map(({ method, path }) => addressOf(method, path)));
+
+/** Voters look at nothing that is kept: what they change is told by the database, as what others change. */
+const isOfVoter = ({ originalUrl }: Request): boolean => originalUrl.startsWith("/api/booth/");
+
+/** By the route that has answered; where none has, it may have changed anything. */
+const isKeeping = ({ method, route }: Request): boolean =>
+  KEEPING_ADDRESSES.has(addressOf(method, (route as { path: string } | undefined)?.path ?? ""));
 
 /** Notes that a request may have changed something before its answer goes out: whoever gets it and asks again sees the change. */
 export const noteChanges =
   (changes: Pick<Changes, "noteOwn">): RequestHandler =>
   (request, response, next) => {
-    if (!isReading(request) && !ASKED_WITH_BODY.has(request.originalUrl)) {
+    if (!isReading(request) && !isOfVoter(request)) {
       const end = response.end.bind(response) as (...args: unknown[]) => typeof response;
       response.end = ((...args: unknown[]) => {
-        // Voters look at nothing that is kept: what they change is told by the database, as what others change.
-        if (!request.originalUrl.startsWith("/api/booth/")) changes.noteOwn();
+        if (!isKeeping(request)) changes.noteOwn();
         return end(...args);
       }) as typeof response.end;
     }
