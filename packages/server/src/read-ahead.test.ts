@@ -57,13 +57,13 @@ describe("reading ahead", () => {
     expect(warned).toEqual([]);
   });
 
-  it("waits no longer than five minutes in all, and says how long it read without waiting", async () => {
+  it("waits no longer than twenty minutes in all, and says how long it read without waiting", async () => {
     const { parts, asked } = makeParts();
     const startedAt = performance.now();
     const tookMs = await readAhead(parts);
     const allMs = performance.now() - startedAt;
     const leftMs = asked.flatMap(([name, , left]) => (name === "wait" ? [left as number] : []));
-    expect(Math.max(...leftMs)).toBeLessThanOrEqual(300_000);
+    expect(Math.max(...leftMs)).toBeLessThanOrEqual(1_200_000);
     expect(leftMs.every((left, at) => at === 0 || left < leftMs[at - 1]!)).toBe(true);
     expect(tookMs).toBeGreaterThanOrEqual((STEPS.length + 1) * (READ_MS - 1));
     expect(tookMs).toBeLessThanOrEqual(allMs - STEPS.length * (READ_MS - 1));

@@ -18,11 +18,11 @@ interface ReadAheadDeps {
 const MANY_BALLOTS = 10_000;
 /** Nobody has asked for anything for so long before something is read. */
 const LULL_MS = 2000;
-/** Where such a lull does not come, a round goes on without it. */
-const LONGEST_WAIT_MS = 300_000;
+/** Where voters vote all the time, no such lull comes: then a round goes on without it. */
+const LONGEST_WAIT_MS = 1_200_000;
 /** Between two rounds it rests for so many times as long as it read. */
 const RESTS = 32;
-/** Between two rounds in any case. The longest is well below the age at which an answer is not given any more (`Kept`). */
+/** Between two rounds in any case. With the longest wait, the longest of these is well below the age at which an answer is not given any more (`Kept`). */
 const REST_MS = { least: 60_000, most: 1_200_000 };
 
 const { getStandings, getGrid, getMending, getPromptRatings, getStopping, getContests, getVotingReport } = API;

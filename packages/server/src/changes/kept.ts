@@ -23,7 +23,7 @@ export const LONGEST_REST_MS = 30_000;
 /** Where the last reading took as long as this, callers get the last value at once, unless said otherwise. The server reads again in the background, then tells open pages. */
 const SLOW_MS = 1000;
 /** A last value older than this is not given any more: callers wait for the new one. */
-const OLDEST_MS = 1_800_000;
+const OLDEST_MS = 3_600_000;
 
 /** Milliseconds for which a value is given again after it was read, though others have changed something meanwhile. */
 type RestOf<T> = (tookMs: number, value: T) => number;
