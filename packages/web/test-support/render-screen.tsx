@@ -34,7 +34,7 @@ export function stubServer(answers: Answers): { method: string; path: string; bo
     const path = url.pathname + url.search;
     const text = await request.clone().text();
     requests.push({ method: request.method, path, body: text === "" ? undefined : JSON.parse(text) });
-    const answer = answers[`${request.method} ${path}`];
+    const answer = await answers[`${request.method} ${path}`];
     if (answer === undefined) throw new TypeError("Failed to fetch");
     const { status, body } = isWithStatus(answer) ? answer : { status: 200, body: answer };
     return new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });

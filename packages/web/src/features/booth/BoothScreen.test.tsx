@@ -118,6 +118,27 @@ describe("the booth", () => {
     expect(sent(BALLOT).map(({ body }) => (body as { lean: number }).lean)).toEqual([1, 1]);
   });
 
+  it("takes a ballot back that is still on its way, once it is stored", async () => {
+    const TAKE_BACK = `DELETE /api/booth/${PANEL}/last-ballot`;
+    let store: (receipt: unknown) => void = () => undefined;
+    const { sent } = show({
+      [BALLOT]: new Promise((resolve) => (store = resolve)),
+      [TAKE_BACK]: { done: 0, quota: 3, queue: queue(0, [FIRST, SECOND]) },
+    });
+    await title("Lock Keeper");
+    await userEvent.keyboard("2{Enter}");
+    await title("Lamp Watch");
+    await userEvent.keyboard("{Backspace}");
+    // What is judged meanwhile is on a bout that makes way again.
+    await userEvent.keyboard("4{Enter}");
+    expect(sent(TAKE_BACK)).toHaveLength(0);
+    store({ done: 1, quota: 3, queue: queue(1, [SECOND, THIRD]) });
+    await title("Lock Keeper");
+    expect(await screen.findByText("0 of 3")).toBeTruthy();
+    expect(sent(TAKE_BACK)).toHaveLength(1);
+    expect(sent(`POST /api/booth/bouts/${SECOND.token}/ballot`)).toHaveLength(0);
+  });
+
   it("says why a ballot was refused, and goes on with what the server has", async () => {
     const { answers } = show({ [BALLOT]: problem(409, "This bout has been answered already.") });
     await title("Lock Keeper");

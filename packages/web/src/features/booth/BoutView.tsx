@@ -12,7 +12,7 @@ import {
   reasonsFor,
   toBallot,
 } from "./ballot-draft.js";
-import { useSkipBoutMutation, useTakeBackBallotMutation } from "./booth-api.js";
+import { useSkipBoutMutation } from "./booth-api.js";
 import { BoothTools, SKIPS } from "./BoothTools.js";
 import { Lean } from "./Lean.js";
 import { OwnLink } from "./OwnLink.js";
@@ -42,9 +42,10 @@ export function BoutView({ bout, isCurrent, panelToken, casting, ...panel }: Bou
   const [keyboard, setKeyboard] = useState<Side | null>(null);
   const [isSkipping, setIsSkipping] = useState(false);
   const [skip, skipping] = useSkipBoutMutation();
-  const [takeBack, takingBack] = useTakeBackBallotMutation();
-  const isOtherwiseBusy = skipping.isLoading || takingBack.isLoading;
+  const isOtherwiseBusy = skipping.isLoading || casting.isTakingBack;
   const isBusy = casting.isBusy || isOtherwiseBusy;
+  // The next bout is on screen while the ballot on the last one is on its way: it can be taken back, too.
+  const canTakeBack = (panel.canTakeBack || casting.isBusy) && !casting.isWaiting && !isOtherwiseBusy;
   const { isCurtained } = stages;
 
   const measure = useMeasures({ isCurrent, isCurtained });
@@ -62,7 +63,7 @@ export function BoutView({ bout, isCurrent, panelToken, casting, ...panel }: Bou
         confirm();
         break;
       case "takeBack":
-        if (panel.canTakeBack && !isBusy) void takeBack(panelToken);
+        if (canTakeBack) casting.takeBack();
         break;
       case "restart":
         stages.startOver();
@@ -129,10 +130,9 @@ export function BoutView({ bout, isCurrent, panelToken, casting, ...panel }: Bou
         <>
           <BoothTools {...{ stages, keyboard, isSkipping, isBusy }} act={act} onSkip={pass} />
           <BallotBar
-            {...{ bout, draft, change, isBusy, confirm, casting }}
-            canTakeBack={panel.canTakeBack}
+            {...{ bout, draft, change, canTakeBack, confirm, casting }}
             asksReasons={panel.asksReasons}
-            errors={[casting.error, skipping.error, takingBack.error]}
+            errors={[casting.error, skipping.error, casting.takeBackError]}
             onTakeBack={() => act({ type: "takeBack" })}
           />
         </>
@@ -160,7 +160,6 @@ function useDwell(isCurtained: boolean): () => number {
 interface BallotBarProps extends Pick<BoutViewProps, "bout" | "canTakeBack" | "asksReasons"> {
   draft: BallotDraft;
   change: (event: DraftEvent) => void;
-  isBusy: boolean;
   casting: Casting;
   /** Of casting, passing over and taking back. */
   errors: readonly unknown[];
@@ -170,7 +169,7 @@ interface BallotBarProps extends Pick<BoutViewProps, "bout" | "canTakeBack" | "a
 
 /** The beam, the reasons and the way on. */
 function BallotBar(props: BallotBarProps) {
-  const { bout, draft, change, isBusy, casting, errors, canTakeBack, asksReasons, confirm, onTakeBack } = props;
+  const { bout, draft, change, casting, errors, canTakeBack, asksReasons, confirm, onTakeBack } = props;
   return (
     <>
       <div className="flex flex-1 flex-col justify-center py-4">
@@ -181,7 +180,7 @@ function BallotBar(props: BallotBarProps) {
       <div className="flex flex-wrap items-center gap-2 pt-2">
         {asksReasons ? <Reasons bout={bout} chosen={draft.reasons} note={draft.note} change={change} /> : null}
         <span className="ml-auto flex gap-2">
-          <Button tone="quiet" disabled={!canTakeBack || isBusy} onClick={onTakeBack}>
+          <Button tone="quiet" disabled={!canTakeBack} onClick={onTakeBack}>
             <Kbd>⌫</Kbd> take back the last
           </Button>
           <Button tone="primary" disabled={draft.lean === null} onClick={confirm}>
