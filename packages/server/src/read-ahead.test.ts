@@ -32,7 +32,7 @@ function makeParts({ editions = EDITIONS, failing = "", ballots = 200_000 } = {}
       walls: { get: ask("getWall") },
       kept: { standings: kept, byBallots: kept, sparingly: kept, byCells: kept },
     },
-    aside: { basis: { getHead: ask("getStandingsBasis") } },
+    aside: { basis: { readFresh: ask("getStandingsBasis") } },
     lull: {
       wait: (ms: number, until: number) => {
         asked.push(["wait", ms, until - performance.now()]);

@@ -57,14 +57,16 @@ export async function readAhead(
   const [newest] = (await timed("listEditions", () => suites.listEditions())) ?? [];
   if (newest === undefined) return tookMs;
   const params = { editionId: newest.id };
-  const standings = await timed(getStandings.id, () => kept.standings.readFresh(getStandings, params));
-  if (standings === null || countBallots(await standings.getText()) < MANY_BALLOTS) return tookMs;
+  const ballots = await timed(getStandings.id, async () =>
+    countBallots(await (await kept.standings.readFresh(getStandings, params)).getText()),
+  );
+  if (ballots === null || ballots < MANY_BALLOTS) return tookMs;
   const steps: [name: string, read: () => Promise<unknown>][] = [
     [API.getWall.id, () => walls.get(newest.id, API.getWall.query.parse({}))],
     ...BY_CELLS.map((one) => toStep(kept.byCells, one, params)),
     toStep(kept.sparingly, getPromptRatings, params),
     ...BY_BALLOTS.map((one) => toStep(kept.byBallots, one, params)),
-    [API.getStandingsBasis.id, () => aside.basis.getHead({ params, query: API.getStandingsBasis.query.parse({}) })],
+    [API.getStandingsBasis.id, () => aside.basis.readFresh({ params, query: API.getStandingsBasis.query.parse({}) })],
   ];
   const until = performance.now() + LONGEST_WAIT_MS;
   for (const [name, read] of steps) {

@@ -31,10 +31,13 @@ export class BasisAnswers {
   }
 
   /** All but the ballots, with the names of their parts. */
-  async getHead({ params, query }: Call): Promise<ReadyAnswer> {
-    const found = await this.kept.get(`${params.editionId} ${query.pages}`, () => this.readAnew({ params, query }));
-    this.given = [...this.given.filter((one) => one !== found), found].slice(-MOST_GIVEN);
-    return found.head;
+  async getHead(call: Call): Promise<ReadyAnswer> {
+    return this.give(await this.kept.get(keyOf(call), () => this.readAnew(call))).head;
+  }
+
+  /** Reads it as it is now: whoever asks next gets it. */
+  async readFresh(call: Call): Promise<void> {
+    this.give(await this.kept.getFresh(keyOf(call), () => this.readAnew(call)));
   }
 
   /** @throws TourneyError NOT_FOUND where it belongs to none that was given lately */
@@ -50,6 +53,11 @@ export class BasisAnswers {
     });
   }
 
+  private give(found: BasisAnswer): BasisAnswer {
+    this.given = [...this.given.filter((one) => one !== found), found].slice(-MOST_GIVEN);
+    return found;
+  }
+
   private async readAnew(call: Call): Promise<BasisAnswer> {
     const held = new Map(this.given.flatMap((one) => [...one.parts]));
     const { text, parts } = await this.read(call, [...held.keys()]);
@@ -61,3 +69,5 @@ export class BasisAnswers {
     };
   }
 }
+
+const keyOf = ({ params, query }: Call): string => `${params.editionId} ${query.pages}`;

@@ -118,25 +118,57 @@ describe("the booth", () => {
     expect(sent(BALLOT).map(({ body }) => (body as { lean: number }).lean)).toEqual([1, 1]);
   });
 
-  it("takes a ballot back that is still on its way, once it is stored", async () => {
+  describe("while a ballot is on its way", () => {
     const TAKE_BACK = `DELETE /api/booth/${PANEL}/last-ballot`;
-    let store: (receipt: unknown) => void = () => undefined;
-    const { sent } = show({
-      [BALLOT]: new Promise((resolve) => (store = resolve)),
-      [TAKE_BACK]: { done: 0, quota: 3, queue: queue(0, [FIRST, SECOND]) },
+    const STORED = { done: 1, quota: 3, queue: queue(1, [SECOND, THIRD]) };
+    const SECOND_BALLOT = `POST /api/booth/bouts/${SECOND.token}/ballot`;
+
+    /** Votes on the first bout; the server answers when `store` is called. */
+    async function castFirst() {
+      let store: (receipt: unknown) => void = () => undefined;
+      const { sent } = show({
+        [BALLOT]: new Promise((resolve) => (store = resolve)),
+        [TAKE_BACK]: { done: 0, quota: 3, queue: queue(0, [FIRST, SECOND]) },
+      });
+      await title("Lock Keeper");
+      await userEvent.keyboard("2{Enter}");
+      await title("Lamp Watch");
+      return { sent, store };
+    }
+
+    it("takes it back once it is stored, and nothing else is done until then", async () => {
+      const { sent, store } = await castFirst();
+      await userEvent.keyboard("{Backspace}");
+      expect(screen.getByRole("button", { name: /take back/ }).hasAttribute("disabled")).toBe(true);
+      await userEvent.keyboard("4{Enter}{Backspace}");
+      expect(sent(TAKE_BACK)).toHaveLength(0);
+      store(STORED);
+      await title("Lock Keeper");
+      expect(await screen.findByText("0 of 3")).toBeTruthy();
+      expect(sent(TAKE_BACK)).toHaveLength(1);
+      expect(sent(SECOND_BALLOT)).toHaveLength(0);
     });
-    await title("Lock Keeper");
-    await userEvent.keyboard("2{Enter}");
-    await title("Lamp Watch");
-    await userEvent.keyboard("{Backspace}");
-    // What is judged meanwhile is on a bout that makes way again.
-    await userEvent.keyboard("4{Enter}");
-    expect(sent(TAKE_BACK)).toHaveLength(0);
-    store({ done: 1, quota: 3, queue: queue(1, [SECOND, THIRD]) });
-    await title("Lock Keeper");
-    expect(await screen.findByText("0 of 3")).toBeTruthy();
-    expect(sent(TAKE_BACK)).toHaveLength(1);
-    expect(sent(`POST /api/booth/bouts/${SECOND.token}/ballot`)).toHaveLength(0);
+
+    it("takes none back where it was refused", async () => {
+      const { sent, store } = await castFirst();
+      await userEvent.keyboard("{Backspace}");
+      store(problem(409, "This bout has been answered already."));
+      expect((await screen.findByRole("alert")).textContent).toContain("answered already");
+      await title("Lock Keeper");
+      await waitFor(() => expect(screen.getByText("0 of 3")).toBeTruthy());
+      expect(sent(TAKE_BACK)).toHaveLength(0);
+    });
+
+    it("forgets the next one instead, where that was confirmed meanwhile", async () => {
+      const { sent, store } = await castFirst();
+      await userEvent.keyboard("4{Enter}{Backspace}");
+      store(STORED);
+      await waitFor(() =>
+        expect(screen.getByRole("button", { name: "S pass over" }).hasAttribute("disabled")).toBe(false),
+      );
+      expect([sent(SECOND_BALLOT).length, sent(TAKE_BACK).length]).toEqual([0, 0]);
+      await title("Lamp Watch");
+    });
   });
 
   it("says why a ballot was refused, and goes on with what the server has", async () => {

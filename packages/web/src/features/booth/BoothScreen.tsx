@@ -3,17 +3,11 @@ import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
 import { Button, Field } from "../../ui/controls.js";
 import { EmptyScreen, ErrorNotice, Loading } from "../../ui/notices.js";
-import {
-  useGetBoothQuery,
-  useGetBoutsQuery,
-  useJoinPanelMutation,
-  useResumeVotingMutation,
-  useTakeBackBallotMutation,
-} from "./booth-api.js";
+import { useGetBoothQuery, useGetBoutsQuery, useJoinPanelMutation, useResumeVotingMutation } from "./booth-api.js";
 import { BoutView } from "./BoutView.js";
 import { Introduction } from "./Introduction.js";
 import { OwnLink } from "./OwnLink.js";
-import { useCasting } from "./use-casting.js";
+import { type Casting, useCasting } from "./use-casting.js";
 
 /** The booth: a screen of its own for voters. Nothing on it can tell who made what. */
 export function BoothScreen() {
@@ -135,7 +129,7 @@ function Bouts({ panelToken, state }: { panelToken: string; state: BoothState })
     );
   }
   const { bouts, ...progress } = queue;
-  if (bouts.length === 0) return <NoBout {...progress} {...{ panelToken, state }} onLookAgain={() => void refetch()} />;
+  if (bouts.length === 0) return <NoBout {...progress} {...{ state, casting }} onLookAgain={() => void refetch()} />;
   return bouts.map((bout, index) => (
     <BoutView
       key={bout.token}
@@ -153,7 +147,7 @@ function Bouts({ panelToken, state }: { panelToken: string; state: BoothState })
 }
 
 interface NoBoutProps {
-  panelToken: string;
+  casting: Casting;
   state: BoothState;
   done: number;
   quota: number;
@@ -162,8 +156,7 @@ interface NoBoutProps {
 }
 
 /** The end, or nothing to show yet. */
-function NoBout({ panelToken, state, done, quota, canTakeBack, onLookAgain }: NoBoutProps) {
-  const [takeBack, { error }] = useTakeBackBallotMutation();
+function NoBout({ casting, state, done, quota, canTakeBack, onLookAgain }: NoBoutProps) {
   const text = state.closed
     ? `The voting is closed. You cast ${done} of ${quota} ballots, and they count.`
     : done >= quota
@@ -176,9 +169,11 @@ function NoBout({ panelToken, state, done, quota, canTakeBack, onLookAgain }: No
       title={done > 0 ? "Thank you" : state.closed ? "Too late" : "Nothing to vote on yet"}
       action={
         <div className="grid justify-items-start gap-3">
-          {error ? <ErrorNotice error={error} /> : null}
+          {casting.takeBackError ? <ErrorNotice error={casting.takeBackError} /> : null}
           {canTakeBack ? (
-            <Button onClick={() => void takeBack(panelToken)}>Take back the last ballot</Button>
+            <Button disabled={casting.isTakingBack} onClick={casting.takeBack}>
+              Take back the last ballot
+            </Button>
           ) : state.closed ? null : (
             <Button onClick={onLookAgain}>Look again</Button>
           )}

@@ -14,8 +14,9 @@ interface Unsent {
 
 export interface Casting {
   cast: (boutToken: string, ballot: BallotInput) => void;
-  /** Takes back the ballot that was cast last: one that is on its way, once it is stored. */
+  /** Takes back the ballot that was confirmed last: one that is on its way, once it is stored. */
   takeBack: () => void;
+  /** Whether that is under way, or waits for the ballot. */
   isTakingBack: boolean;
   /** Whether a ballot is on its way: one more is kept until it is through, all else but taking it back has to wait. */
   isBusy: boolean;
@@ -34,32 +35,38 @@ export interface Casting {
  */
 export function useCasting(panelToken: string): Casting {
   const [send, { isLoading, error }] = useCastBallotMutation();
-  const [takeBack, takingBack] = useTakeBackBallotMutation();
+  const [takeBack, { error: takeBackError, reset: forgetTakeBack }] = useTakeBackBallotMutation();
+  const [isTakingBack, setIsTakingBack] = useState(false);
   const [unsent, setUnsent] = useState<Unsent | null>(null);
   /** The ballot that was confirmed while the one before it was still on its way. */
   const next = useRef<Omit<Unsent, "failures"> | null>(null);
-  /** Whether the ballot on its way is to be taken back: the next bout is on screen before it is stored. */
-  const isUnwanted = useRef(false);
+  /** Whether the ballot that is on its way is stored, once that is known. */
+  const storing = useRef(Promise.resolve(true));
 
-  const attempt = async ({ boutToken, ballot, failures }: Unsent): Promise<void> => {
+  const attempt = async ({ boutToken, ballot, failures }: Unsent): Promise<boolean> => {
     setUnsent({ boutToken, ballot, failures });
     const { error: failure } = await send({ panelToken, boutToken, ballot });
     if (isAway(failure)) {
-      // The voter is told that it waits, and can go on meanwhile.
-      isUnwanted.current = false;
       setUnsent({ boutToken, ballot, failures: failures + 1 });
-      return;
+      return false;
     }
     const following = next.current;
     next.current = null;
-    // After a refusal another bout may be on screen than the one that was judged, and nothing to take back.
-    if (following !== null && !failure) {
-      await attempt({ ...following, failures: 0 });
+    // After a refusal another bout may be on screen than the one that was judged.
+    if (following !== null && !failure) return attempt({ ...following, failures: 0 });
+    setUnsent(null);
+    return !failure;
+  };
+  const takeBackLast = async (): Promise<void> => {
+    // One that waits for the one before it was never sent.
+    if (next.current !== null) {
+      next.current = null;
       return;
     }
-    if (isUnwanted.current && !failure) await takeBack(panelToken);
-    isUnwanted.current = false;
-    setUnsent(null);
+    setIsTakingBack(true);
+    // The next bout is on screen before the ballot on the last one is stored.
+    if (unsent === null || (await storing.current)) await takeBack(panelToken);
+    setIsTakingBack(false);
   };
   const isWaiting = unsent !== null && unsent.failures > 0 && !isLoading;
   useEffect(() => {
@@ -73,22 +80,16 @@ export function useCasting(panelToken: string): Casting {
 
   return {
     cast: (boutToken, ballot) => {
-      if (isUnwanted.current) return;
-      takingBack.reset();
-      if (unsent === null) void attempt({ boutToken, ballot, failures: 0 });
+      forgetTakeBack();
+      if (unsent === null) storing.current = attempt({ boutToken, ballot, failures: 0 });
       else if (unsent.boutToken !== boutToken) next.current = { boutToken, ballot };
     },
-    takeBack: () => {
-      if (unsent === null) void takeBack(panelToken);
-      // One that waits for the one before it was never sent.
-      else if (next.current !== null) next.current = null;
-      else isUnwanted.current = true;
-    },
-    isTakingBack: takingBack.isLoading,
+    takeBack: () => void takeBackLast(),
+    isTakingBack,
     isBusy: unsent !== null,
     isWaiting: unsent !== null && unsent.failures > 0,
     error: isAway(error) ? undefined : error,
-    takeBackError: takingBack.error,
+    takeBackError,
     sendNow: () => {
       if (isWaiting) void attempt(unsent);
     },
