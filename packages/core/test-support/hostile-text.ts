@@ -48,6 +48,7 @@ const PROSE_UNITS = [
     '"',
     "\n",
     "cat <<EOF\n",
+    "cat <<EOF\nEOF\n",
     "I can't ",
     "**a.js**\n",
     "// a.js\n",

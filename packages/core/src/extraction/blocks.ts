@@ -63,10 +63,24 @@ function findCutAtEnd(content: string, kind: BlockKind): string | null {
   return kind === "component" ? "the answer ends before it does" : null;
 }
 
-/** Everything in an answer that may be a file, in order; further notes go into the trace. */
+/** An answer with more parts than this is no answer that a person would read on; some of what is asked of parts is asked of every two. */
+const MOST_BLOCKS = 400;
+
+/** What may be a file in an answer, in order, up to the first 400; further notes go into the trace. */
 export function findBlocks(text: string, trace: TraceStep[]): Block[] {
+  const drafts = findDrafts(text);
+  if (drafts.length > MOST_BLOCKS)
+    trace.push({
+      part: "the whole answer",
+      action: "noted",
+      why: `it has more than ${MOST_BLOCKS} parts; those behind are not read`,
+    });
+  return drafts.slice(0, MOST_BLOCKS).map((draft) => finish(draft, trace));
+}
+
+function findDrafts(text: string): Draft[] {
   const inJson = readJsonWrapper(text, 0, "the answer's JSON");
-  if (inJson !== null) return inJson.map((draft) => finish(draft, trace));
+  if (inJson !== null) return inJson;
   const fences = findFences(text);
   const drafts = fences.flatMap((fence): Draft[] => {
     const label = `fence ${fence.index + 1} (${fence.language || "no label"}, lines ${fence.firstLine}–${fence.lastLine})`;
@@ -78,11 +92,11 @@ export function findBlocks(text: string, trace: TraceStep[]): Block[] {
   });
   const parts = findNamedParts(text, fences).map((part): Draft => ({ ...NO_INFO, ...part, givenName: part.name }));
   if (parts.length > 0)
-    return [...drafts.filter(({ start }) => !parts.some((part) => part.start <= start && start < part.end)), ...parts]
-      .toSorted((a, b) => a.start - b.start)
-      .map((draft) => finish(draft, trace));
-  if (drafts.length === 0) drafts.push(...findHereDocuments({ content: text, start: 0, before: "" }, "the answer"));
-  return drafts.map((draft) => finish(draft, trace));
+    return [
+      ...drafts.filter(({ start }) => !parts.some((part) => part.start <= start && start < part.end)),
+      ...parts,
+    ].toSorted((a, b) => a.start - b.start);
+  return drafts.length > 0 ? drafts : findHereDocuments({ content: text, start: 0, before: "" }, "the answer");
 }
 
 const NO_INFO = { language: "", meta: "", before: "" } as const;
@@ -108,6 +122,7 @@ function findHereDocuments(
     } else if (line.trim() === open.end) {
       found.push(toDraft(open, offset, true));
       open = null;
+      if (found.length > MOST_BLOCKS) break;
     }
     offset = next;
   }

@@ -98,6 +98,20 @@ describe("extractArtifact", () => {
     expect(extract("```html\n<!doctype html><html><body><script>const a = [1,", "stop").verdict).toBe("truncated");
   });
 
+  it("reads no more than 400 parts, and says so", () => {
+    const page = "<!doctype html><html><body><p>A tide table</p></body></html>";
+    const write = (file: string, text: string) => `cat > ${file} <<EOF\n${text}\nEOF\n`;
+    const sheets = (count: number) => Array.from({ length: count }, (_, i) => write(`a${i}.css`, "p { margin: 0 }"));
+    const read = (count: number) =>
+      extractArtifact([...sheets(count), write("index.html", page)].join(""), { stopReason: "stop" });
+    const why = "it has more than 400 parts; those behind are not read";
+    const part = "the answer, here-document index.html";
+    expect(read(399).trace).toContainEqual(expect.objectContaining({ part, action: "taken" }));
+    expect(read(399).trace.map((step) => step.why)).not.toContain(why);
+    expect(read(400).trace.map((step) => step.part)).not.toContain(part);
+    expect(read(400).trace).toContainEqual({ part: "the whole answer", action: "noted", why });
+  });
+
   it("tells an empty answer, a refusal, and an answer without a page apart", () => {
     expect(extract(" \n ").verdict).toBe("empty");
     expect(extract("I'm sorry, but I can't help with building that.").verdict).toBe("refusal");

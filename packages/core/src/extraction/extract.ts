@@ -167,8 +167,10 @@ function preferEntry(pool: readonly Block[]): readonly Block[] {
 
 /** Every part is told of, also those that nothing was decided about. */
 function noteRemaining(blocks: readonly Block[], trace: TraceStep[]): void {
+  const told = new Set(trace.filter(({ action }) => action !== "noted").map(({ part }) => part));
   for (const { label, kind } of blocks) {
-    if (trace.some(({ part, action }) => part === label && action !== "noted")) continue;
+    if (told.has(label)) continue;
+    told.add(label);
     const why =
       kind === "other"
         ? "a browser cannot run it"
