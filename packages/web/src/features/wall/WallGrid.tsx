@@ -56,16 +56,17 @@ export function WallGrid({ wall, view, onAnswer, marked, onMark, onFan, known }:
   const width = useWidth(scroller);
   const headPx = width < NARROW_PX ? 128 : 176;
   const columnPx = columnWidth(width - headPx, entrants.length, view.zoom);
-  const [active, setActive] = useState<Place>([0, 0]);
-  const row = Math.min(active[0], Math.max(0, prompts.length - 1));
-  const column = Math.min(active[1], entrants.length - 1);
-  const { rows, columns, focusCell } = useAxes(scroller, {
-    ...{ row, column, headPx, headHeightPx, columnPx },
+  const [active, setActive] = useState<{ at: Place; moves: number }>({ at: [0, 0], moves: 0 });
+  const row = Math.min(active.at[0], Math.max(0, prompts.length - 1));
+  const column = Math.min(active.at[1], entrants.length - 1);
+  const { rows, columns } = useAxes(scroller, {
+    ...{ row, column, moves: active.moves, headPx, headHeightPx, columnPx },
     rowCount: prompts.length,
     columnCount: entrants.length,
   });
 
-  const handlers = useCellHandlers(wall, { onAnswer, onMark, onFan, onFocus: (...to) => setActive(to) });
+  const onFocus = (...at: Place) => setActive(({ moves }) => ({ at, moves }));
+  const handlers = useCellHandlers(wall, { onAnswer, onMark, onFan, onFocus });
   const playRow = useSteady(play.row);
   const playColumn = useSteady(play.column);
   const onKeyDown = listenToGrid({
@@ -73,10 +74,7 @@ export function WallGrid({ wall, view, onAnswer, marked, onMark, onFan, known }:
     size: { rows: prompts.length, columns: entrants.length },
     isAskedAt: (r, c) => isAsked(cells.cellOf(prompts[r]!.id, entrants[c]!), view, known),
     onPlay: ([r, c], axis) => (axis === "row" ? play.row(prompts[r]!.id) : play.column(entrants[c]!.version.id)),
-    onMove: (to) => {
-      focusCell();
-      setActive(to);
-    },
+    onMove: (at) => setActive(({ moves }) => ({ at, moves: moves + 1 })),
   });
 
   if (prompts.length === 0 || entrants.length === 0)

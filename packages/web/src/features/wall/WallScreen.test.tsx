@@ -1,8 +1,12 @@
-import { screen, waitFor, within } from "@testing-library/react";
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
+import { useLayoutEffect, useState } from "react";
 import { describe, expect, it } from "vitest";
 import { EDITION, WALL } from "../../../test-support/fixtures.js";
 import { problem, renderScreen, stubServer } from "../../../test-support/render-screen.js";
+import { knowWall } from "./wall-knowledge.js";
+import { readView } from "./wall-view.js";
+import { WallGrid } from "./WallGrid.js";
 import { WallScreen } from "./WallScreen.js";
 
 const READY = { "GET /api/editions": [EDITION], [`GET /api/editions/${EDITION.id}/wall`]: WALL };
@@ -50,6 +54,31 @@ describe("the wall", () => {
     expect(document.activeElement).toBe(screen.getByRole("gridcell", { name: /Lamps, Heath/ }));
     await userEvent.keyboard("{ArrowUp}{ArrowLeft}{Enter}");
     await waitFor(() => expect(router.state.location.pathname).toBe(`/entries/${WALL.cells[0]!.entryId!}`));
+  });
+
+  it("moves by a key that comes between drawing the grid anew and what follows from it", async () => {
+    /** Presses a key as soon as it is in the page, before React runs the effects of what was drawn with it. */
+    function PressesRight() {
+      useLayoutEffect(() => void fireEvent.keyDown(document.activeElement!, { key: "ArrowRight" }), []);
+      return null;
+    }
+    const ignore = () => undefined;
+    const given = { view: readView(new URLSearchParams()), known: knowWall(WALL.entrants, [], undefined), marked: [] };
+    function Grid() {
+      const [isAnew, setAnew] = useState(false);
+      return (
+        <>
+          <WallGrid wall={WALL} {...given} onAnswer={ignore} onMark={ignore} onFan={ignore} />
+          <button onClick={() => setAnew(true)}>Draw anew</button>
+          {isAnew ? <PressesRight /> : null}
+        </>
+      );
+    }
+    stubServer(READY);
+    renderScreen(<Grid />);
+    (await screen.findByRole("gridcell", { name: /Locks, Gorse/ })).focus();
+    fireEvent.click(screen.getByRole("button", { name: "Draw anew" }));
+    expect(document.activeElement).toBe(screen.getByRole("gridcell", { name: /Locks, Heath/ }));
   });
 
   it("asks for one picture when a cell is gone through, and shows another part of it at each step", async () => {

@@ -14,6 +14,8 @@ interface Axis {
 interface Grid {
   row: number;
   column: number;
+  /** How often keys have moved to another cell. */
+  moves: number;
   rowCount: number;
   columnCount: number;
   headPx: number;
@@ -21,10 +23,10 @@ interface Grid {
   columnPx: number;
 }
 
-/** The rows and columns in sight, and a way to have the active cell focused once it is drawn. */
+/** The rows and columns in sight. The active cell is focused when it is drawn after each move. */
 export function useAxes(
   scroller: React.RefObject<HTMLDivElement | null>,
-  { row, column, rowCount, columnCount, headPx, headHeightPx, columnPx }: Grid,
+  { row, column, moves, rowCount, columnCount, headPx, headHeightPx, columnPx }: Grid,
 ) {
   const rows = useAxis(scroller, {
     count: rowCount,
@@ -40,15 +42,16 @@ export function useAxes(
     horizontal: true,
   });
 
-  const wantsFocus = useRef(false);
+  const shownMoves = useRef(moves);
+  // What was drawn before a key came may run this after it: by its own count, it has nothing to focus.
   useEffect(() => {
-    if (!wantsFocus.current) return;
-    wantsFocus.current = false;
+    if (shownMoves.current === moves) return;
+    shownMoves.current = moves;
     scroller.current?.querySelector<HTMLElement>(`[data-place="${row} ${column}"]`)?.focus({ preventScroll: true });
     rows.scrollToIndex(row);
     columns.scrollToIndex(column);
   });
-  return { rows, columns, focusCell: () => (wantsFocus.current = true) };
+  return { rows, columns };
 }
 
 function useAxis(
