@@ -58,7 +58,9 @@ function describeLead({ leaders, ballots }: Course): string {
 /** The steps of the job in order, each with its live state; a notch on the one that needs the lead next. */
 export function CourseBar() {
   const editionId = useEditionInAddress() ?? undefined;
-  const { currentData: course, refetch } = useGetCourseQuery(editionId);
+  const { data, currentData, refetch } = useGetCourseQuery(editionId);
+  // What was read before the address named the newest edition is of that one: it stays until it is read again.
+  const course = currentData ?? (data?.edition?.id === editionId ? data : undefined);
   useFollow(refetch, { about: ["cells", "ballots"], everyMs: 1000 });
   return (
     <header className="flex border-b border-strong-rule bg-ground max-md:flex-wrap">
@@ -70,7 +72,7 @@ export function CourseBar() {
           <EditionChoice />
         </span>
         <p className="m-0 flex text-[12px] leading-4 whitespace-nowrap text-soft" title={course?.title ?? undefined}>
-          <span className="truncate">{course?.title ?? "no suite yet"}</span>
+          <span className="truncate">{course === undefined ? "\u00a0" : (course.title ?? "no suite yet")}</span>
           {course?.sample ? <span className="shrink-0 text-care-ink">&nbsp;· sample data</span> : null}
         </p>
       </div>
@@ -89,7 +91,7 @@ export function CourseBar() {
             {course?.next === key ? <NextNotch /> : null}
             <span className="block font-display text-[16px] leading-6 font-semibold">{label}</span>
             <span className="figures block truncate text-[12px] leading-4 text-soft">
-              {course ? state(course) : " "}
+              {course ? state(course) : "\u00a0"}
             </span>
           </EditionNavLink>
         ))}
