@@ -112,7 +112,7 @@ const isReading = ({ method }: Request): boolean => method === "GET" || method =
  * Changing requests after which everything that is kept still holds: what they write is read each time, by nobody who keeps it. A lead who signs in, or who fills in a sheet, does
  * not make the server read a year's ballots again.
  */
-const KEEPING = [
+export const KEEPING = [
   ...[API.planRun, API.previewSuite],
   ...[API.signIn, API.signOut, API.addToken, API.revokeToken],
   ...[API.saveSheet, API.removeSheet, API.keepView, API.removeView, API.addReportLink, API.setReportLink],
