@@ -6,7 +6,7 @@ const EDITIONS = [{ id: "newest" }, { id: "older" }];
 const READ_MS = 20;
 const STEPS = [
   ...["getWall", "getGrid", "getMending", "getPromptRatings", "getStopping", "getContests"],
-  ...["getVotingReport", "getRatingsBySeeing", "getRatingsOverTime", "getStandingsBasis"],
+  ...["getVotingReport", "getRatingsBySeeing", "getRatingsOverTime", "listBallots", "getStandingsBasis"],
 ];
 
 /** What is asked of the server's parts, in order, and when rounds began; each fails whose name is given. */
@@ -28,6 +28,7 @@ function makeParts({ editions = EDITIONS, failing = "", ballots = 200_000 } = {}
   };
   const parts = {
     suites: { listEditions: () => Promise.resolve(editions) },
+    ballotList: { list: ask("listBallots") },
     feeds: {
       walls: { get: ask("getWall") },
       kept: { standings: kept, byBallots: kept, sparingly: kept, byCells: kept },
@@ -54,6 +55,7 @@ describe("reading ahead", () => {
     expect(names.slice(1).every((name, at) => (name === "wait") === (at % 2 === 0))).toBe(true);
     expect(JSON.stringify(asked)).not.toContain("older");
     expect(asked.find(([name]) => name === "getVotingReport")![1]).toEqual({ editionId: "newest" });
+    expect(asked.find(([name]) => name === "listBallots")!.slice(1)).toEqual(["newest", { only: "all" }]);
     expect(warned).toEqual([]);
   });
 

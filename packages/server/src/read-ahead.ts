@@ -8,6 +8,7 @@ import type { Services } from "./services.js";
 
 interface ReadAheadDeps {
   suites: Pick<Services["suites"], "listEditions">;
+  ballotList: Pick<Services["ballotList"], "list">;
   feeds: Pick<Feeds, "walls" | "kept">;
   aside: Pick<Aside, "basis">;
   lull: Pick<Lull, "wait">;
@@ -39,7 +40,7 @@ const BY_BALLOTS = [getStopping, getContests, getVotingReport, getRatingsBySeein
  * @returns for how many milliseconds it was reading, without its waiting for lulls
  */
 export async function readAhead(
-  { suites, feeds: { kept, walls }, aside, lull, log }: ReadAheadDeps,
+  { suites, ballotList, feeds: { kept, walls }, aside, lull, log }: ReadAheadDeps,
   isOver: () => boolean = () => false,
 ): Promise<number> {
   let tookMs = 0;
@@ -66,6 +67,8 @@ export async function readAhead(
     ...BY_CELLS.map((one) => toStep(kept.byCells, one, params)),
     toStep(kept.sparingly, getPromptRatings, params),
     ...BY_BALLOTS.map((one) => toStep(kept.byBallots, one, params)),
+    // With its first page, how many there are in all is counted, and kept.
+    [API.listBallots.id, () => ballotList.list(newest.id, API.listBallots.query.parse({}))],
     [API.getStandingsBasis.id, () => aside.basis.readFresh({ params, query: API.getStandingsBasis.query.parse({}) })],
   ];
   const until = performance.now() + LONGEST_WAIT_MS;
