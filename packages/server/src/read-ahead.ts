@@ -67,7 +67,7 @@ export async function readAhead(
     ...BY_CELLS.map((one) => toStep(kept.byCells, one, params)),
     toStep(kept.sparingly, getPromptRatings, params),
     ...BY_BALLOTS.map((one) => toStep(kept.byBallots, one, params)),
-    // With its first page, how many there are in all is counted, and kept.
+    // With the first page, the server counts all ballots, and keeps their number.
     [API.listBallots.id, () => ballotList.list(newest.id, API.listBallots.query.parse({}))],
     [API.getStandingsBasis.id, () => aside.basis.readFresh({ params, query: API.getStandingsBasis.query.parse({}) })],
   ];

@@ -1,4 +1,5 @@
 import {
+  type Course,
   EVERYTHING,
   type Entrant,
   type EntryDetail,
@@ -28,6 +29,20 @@ export const EDITION: EditionSummary = {
   archived: false,
   sample: true,
   frozenAt: "2026-01-01T00:00:00.000Z",
+};
+
+/** Recorded and not voted on. */
+export const COURSE: Course = {
+  title: EDITION.suiteTitle,
+  sample: EDITION.sample,
+  edition: EDITION,
+  entrants: 8,
+  cells: { total: 16, answered: 16, failed: 0, open: 0, costUsd: 0.2 },
+  needLook: 3,
+  ballots: 0,
+  voters: 0,
+  leaders: [],
+  next: "wall",
 };
 
 const entrant = (n: number, name: string) => ({

@@ -63,7 +63,7 @@ function findCutAtEnd(content: string, kind: BlockKind): string | null {
   return kind === "component" ? "the answer ends before it does" : null;
 }
 
-/** An answer with more parts than this is no answer that a person would read on; some of what is asked of parts is asked of every two. */
+/** No person would read on in an answer with more parts. It bounds the work: some checks compare each part with every other. */
 const MOST_BLOCKS = 400;
 
 /** What may be a file in an answer, in order, up to the first 400; further notes go into the trace. */
@@ -73,7 +73,7 @@ export function findBlocks(text: string, trace: TraceStep[]): Block[] {
     trace.push({
       part: "the whole answer",
       action: "noted",
-      why: `it has more than ${MOST_BLOCKS} parts; those behind are not read`,
+      why: `it has more than ${MOST_BLOCKS} parts; only the first ${MOST_BLOCKS} are read`,
     });
   return drafts.slice(0, MOST_BLOCKS).map((draft) => finish(draft, trace));
 }

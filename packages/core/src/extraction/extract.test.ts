@@ -104,7 +104,7 @@ describe("extractArtifact", () => {
     const sheets = (count: number) => Array.from({ length: count }, (_, i) => write(`a${i}.css`, "p { margin: 0 }"));
     const read = (count: number) =>
       extractArtifact([...sheets(count), write("index.html", page)].join(""), { stopReason: "stop" });
-    const why = "it has more than 400 parts; those behind are not read";
+    const why = "it has more than 400 parts; only the first 400 are read";
     const part = "the answer, here-document index.html";
     expect(read(399).trace).toContainEqual(expect.objectContaining({ part, action: "taken" }));
     expect(read(399).trace.map((step) => step.why)).not.toContain(why);

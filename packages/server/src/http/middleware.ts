@@ -110,7 +110,7 @@ const isReading = ({ method }: Request): boolean => method === "GET" || method =
 
 /**
  * Changing requests after which everything that is kept still holds: what they write is read each time, by nobody who keeps it. A lead who signs in, or who fills in a sheet, does
- * not make the server read a year's ballots again.
+ * not make the server read a year's ballots again. A test asks for each of them and finds that the database tells of no change.
  */
 export const KEEPING = [
   ...[API.planRun, API.previewSuite],

@@ -1,25 +1,12 @@
-import type { Course } from "@tourney/core/contract";
 import { act, screen } from "@testing-library/react";
 import { expect, it } from "vitest";
-import { EDITION } from "../../../test-support/fixtures.js";
+import { COURSE, EDITION } from "../../../test-support/fixtures.js";
 import { renderScreen, stubServer } from "../../../test-support/render-screen.js";
 import { CourseBar } from "./CourseBar.js";
 
-const COURSE: Course = {
-  title: EDITION.suiteTitle,
-  sample: false,
-  edition: EDITION,
-  entrants: 8,
-  cells: { total: 16, answered: 16, failed: 0, open: 0, costUsd: 0.2 },
-  needLook: 3,
-  ballots: 0,
-  voters: 0,
-  leaders: [],
-  next: "wall",
-};
 const show = () => renderScreen(<CourseBar />, { path: "/wall" });
 
-it("says nothing while it is read, and that there is no suite once that is known", async () => {
+it("says that there is no suite only once the server has said so", async () => {
   let answer = (_course: unknown): void => undefined;
   stubServer({
     "GET /api/editions": [],
@@ -33,7 +20,7 @@ it("says nothing while it is read, and that there is no suite once that is known
   expect(await screen.findByText("no suite yet")).toBeTruthy();
 });
 
-it("goes on showing what it shows while the address comes to name its edition, and nothing of it under another", async () => {
+it("keeps its figures when the address comes to name the edition they are of, and drops them when it names another", async () => {
   const never = new Promise(() => undefined);
   stubServer({
     "GET /api/editions": [EDITION],

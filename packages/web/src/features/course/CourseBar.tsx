@@ -59,7 +59,7 @@ function describeLead({ leaders, ballots }: Course): string {
 export function CourseBar() {
   const editionId = useEditionInAddress() ?? undefined;
   const { data, currentData, refetch } = useGetCourseQuery(editionId);
-  // What was read before the address named the newest edition is of that one: it stays until it is read again.
+  // Without an edition in the address, the server answers for the newest. Once the address names that one, the bar keeps this answer until the next.
   const course = currentData ?? (data?.edition?.id === editionId ? data : undefined);
   useFollow(refetch, { about: ["cells", "ballots"], everyMs: 1000 });
   return (

@@ -1,37 +1,12 @@
-import type { Course } from "@tourney/core/contract";
 import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it } from "vitest";
+import { COURSE } from "../../../test-support/fixtures.js";
 import { renderScreen, stubServer } from "../../../test-support/render-screen.js";
 import { FirstLook, wantFirstLook } from "./FirstLook.js";
 
-const EDITION = "00000000-0000-4000-8000-000000000001";
-const course = (sample: boolean): Course => ({
-  title: "Skerry exhibits",
-  sample,
-  edition: {
-    id: EDITION,
-    suiteKey: "skerry-exhibits",
-    suiteTitle: "Skerry exhibits",
-    number: 1,
-    digest: "0".repeat(64),
-    promptCount: 2,
-    generations: 16,
-    sample,
-    archived: false,
-    frozenAt: "2031-05-12T08:00:00.000Z",
-  },
-  entrants: 8,
-  cells: { total: 16, answered: 16, failed: 0, open: 0, costUsd: 0.2 },
-  needLook: 0,
-  ballots: 0,
-  voters: 0,
-  leaders: [],
-  next: "wall",
-});
-
 const show = (sample = true) => {
-  stubServer({ "GET /api/course": course(sample) });
+  stubServer({ "GET /api/course": { ...COURSE, sample } });
   return renderScreen(<FirstLook />, { path: "*", address: "/wall" });
 };
 const place = async () =>

@@ -56,8 +56,8 @@ describe("the wall", () => {
     await waitFor(() => expect(router.state.location.pathname).toBe(`/entries/${WALL.cells[0]!.entryId!}`));
   });
 
-  it("moves by a key that comes between drawing the grid anew and what follows from it", async () => {
-    /** Presses a key as soon as it is in the page, before React runs the effects of what was drawn with it. */
+  it("moves the focus when a key is pressed before React has run the effects of the last drawing", async () => {
+    /** Layout effects run before all other effects of the same drawing. */
     function PressesRight() {
       useLayoutEffect(() => void fireEvent.keyDown(document.activeElement!, { key: "ArrowRight" }), []);
       return null;
@@ -65,19 +65,19 @@ describe("the wall", () => {
     const ignore = () => undefined;
     const given = { view: readView(new URLSearchParams()), known: knowWall(WALL.entrants, [], undefined), marked: [] };
     function Grid() {
-      const [isAnew, setAnew] = useState(false);
+      const [isPressing, setPressing] = useState(false);
       return (
         <>
           <WallGrid wall={WALL} {...given} onAnswer={ignore} onMark={ignore} onFan={ignore} />
-          <button onClick={() => setAnew(true)}>Draw anew</button>
-          {isAnew ? <PressesRight /> : null}
+          <button onClick={() => setPressing(true)}>Redraw</button>
+          {isPressing ? <PressesRight /> : null}
         </>
       );
     }
     stubServer(READY);
     renderScreen(<Grid />);
     (await screen.findByRole("gridcell", { name: /Locks, Gorse/ })).focus();
-    fireEvent.click(screen.getByRole("button", { name: "Draw anew" }));
+    fireEvent.click(screen.getByRole("button", { name: "Redraw" }));
     expect(document.activeElement).toBe(screen.getByRole("gridcell", { name: /Locks, Heath/ }));
   });
 

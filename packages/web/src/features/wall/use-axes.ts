@@ -23,7 +23,7 @@ interface Grid {
   columnPx: number;
 }
 
-/** The rows and columns in sight. The active cell is focused when it is drawn after each move. */
+/** The rows and columns in sight. After each move, the active cell gets the focus. */
 export function useAxes(
   scroller: React.RefObject<HTMLDivElement | null>,
   { row, column, moves, rowCount, columnCount, headPx, headHeightPx, columnPx }: Grid,
@@ -43,7 +43,7 @@ export function useAxes(
   });
 
   const shownMoves = useRef(moves);
-  // What was drawn before a key came may run this after it: by its own count, it has nothing to focus.
+  // React may run the effect of an earlier drawing only after a key was handled. That drawing has the earlier count, and so leaves the focus alone.
   useEffect(() => {
     if (shownMoves.current === moves) return;
     shownMoves.current = moves;
