@@ -15,9 +15,11 @@ async function shoot(page: Page, name: string): Promise<void> {
   await page.waitForLoadState("networkidle", { timeout: 4000 }).catch(() => undefined);
   // On a busy machine it may still be waiting for what it shows.
   await page
-    .getByText(/^Loading .* …$|^no suite yet$/)
+    .getByText(/^Loading .* …$/)
     .first()
     .waitFor({ state: "detached" });
+  const steps = page.getByRole("navigation", { name: "Steps of the job" });
+  if ((await steps.count()) > 0) await steps.getByText(/^edition \d/).waitFor();
   // Let pictures and a live page draw themselves.
   await page.waitForTimeout(1200);
   await page.screenshot({ path: join(FOLDER, `${name}.png`) });
